@@ -1,0 +1,278 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.Core.Bundles;
+
+/// <summary>What a bundle is to be.</summary>
+/// <param name="SessionId">The session.</param>
+/// <param name="Inventory">Its inventory.</param>
+/// <param name="Shelves">All known shelves.</param>
+/// <param name="SessionFolders">Folders of all known sessions, none of which may get the bundle.</param>
+/// <param name="DestinationFolder">Absolute path of the folder that gets the bundle.</param>
+/// <param name="IncludeBounces">Whether finished mixes that no clip uses go along.</param>
+/// <param name="Recipient">Whom it is for.</param>
+/// <param name="Note">What the sender wants to say.</param>
+/// <param name="Now">Local time.</param>
+public sealed record BundleRequest(
+    Guid SessionId,
+    SessionInventory Inventory,
+    IReadOnlyList<Shelf> Shelves,
+    IReadOnlyList<string> SessionFolders,
+    string DestinationFolder,
+    bool IncludeBounces,
+    string? Recipient,
+    string? Note,
+    DateTimeOffset Now);
+
+/// <summary>Plans a bundle: the whole session folder as the payload of a bag, and everything it points at with it.</summary>
+public static class BundlePlanner
+{
+    /// <summary>Makes the plan. Nothing is changed; the session itself stays as it is even after it was applied.</summary>
+    public static Plan Plan(BundleRequest request)
+    {
+        ArgumentNullException.ThrowIfNull(request);
+        var refusals = Refusals(request).ToList();
+        if (refusals.Count > 0)
+        {
+            return Make(request, "No bundle can be packed there.", [], [], refusals);
+        }
+        var sheet = new Loading(request).Load();
+        var media = sheet.Slip.Files;
+        var sentence = $"Pack {ByteText.Count(sheet.Contents.Entries.Length, "file")}, {ByteText.Of(sheet.Contents.Entries.Sum(e => e.Bytes))}, into one bundle"
+            + (sheet.BroughtIn > 0 ? $"; {ByteText.Count(sheet.BroughtIn, "file")} from outside go along" : "")
+            + $"; {ByteText.Count(media.Count, "media file")} inside"
+            + (sheet.Slip.NotInside.Count > 0 ? $", {sheet.Slip.NotInside.Count} not to be had" : ", nothing missing")
+            + "; the session stays as it is.";
+        var name = PortableName.Suggest(string.Create(CultureInfo.InvariantCulture, $"{sheet.Contents.BagName} {request.Now:yyyy-MM-dd_HHmmss}.zip"));
+        var destination = Path.Combine(request.DestinationFolder, FreeNames.In(request.DestinationFolder).Take(name));
+        return Make(request, sentence, [new PackBundleStep(destination, "the bundle, with its packing slip", sheet.Contents)], sheet.Warnings, refusals);
+    }
+
+    private static IEnumerable<string> Refusals(BundleRequest request)
+    {
+        if (!Directory.Exists(request.DestinationFolder))
+        {
+            yield return $"There is no folder '{request.DestinationFolder}' to put the bundle in.";
+            yield break;
+        }
+        var destination = ShelfPath.Real(request.DestinationFolder);
+        if (ShelfPath.IsWithin(destination, ShelfPath.Real(request.Inventory.Folder)))
+        {
+            yield return "The bundle would stand inside the session's own folder, and the next bundle would hold this one. Choose a place outside, such as the Outbox.";
+        }
+        else if (request.SessionFolders.FirstOrDefault(f => ShelfPath.IsWithin(destination, ShelfPath.Real(f))) is { } other)
+        {
+            yield return $"The bundle would stand inside the session '{Path.GetFileName(other)}'. Choose a place outside, such as the Outbox.";
+        }
+    }
+
+    private static Plan Make(BundleRequest request, string sentence, ImmutableArray<PlanStep> steps, IEnumerable<string> warnings, List<string> refusals) => new()
+    {
+        Id = Guid.NewGuid(),
+        Kind = PlanKind.Bundle,
+        SessionId = request.SessionId,
+        Sentence = sentence,
+        WritableRoots = [request.DestinationFolder],
+        Steps = steps,
+        Warnings = [.. warnings],
+        Refusals = [.. refusals],
+    };
+
+    private sealed record Loaded(BundleContents Contents, PackingSlip Slip, int BroughtIn, IReadOnlyList<string> Warnings);
+
+    /// <summary>Works out what goes into the bundle, under which name, and what its documents must say.</summary>
+    private sealed class Loading(BundleRequest request)
+    {
+        private readonly SessionInventory _inventory = request.Inventory;
+        private readonly string _folderName = PortableName.Suggest(Path.GetFileName(request.Inventory.Folder));
+
+        /// <summary>Path from the bundled session folder, by the path that a file has here.</summary>
+        private readonly Dictionary<string, string> _places = new(StringComparer.Ordinal);
+        private readonly Dictionary<string, FreeNames> _names = new(StringComparer.Ordinal);
+        private readonly Dictionary<string, string> _folders = new(StringComparer.Ordinal) { [""] = "" };
+        private readonly List<SlipMove> _moves = [];
+        private readonly List<string> _leftOut = [];
+        private readonly List<string> _warnings = [];
+
+        public Loaded Load()
+        {
+            var layout = _inventory.Document?.Layout ?? SessionLayout.Default;
+            PlaceInside(layout);
+            var broughtIn = PlaceOutside(layout);
+            var documents = _inventory.Documents.ToDictionary(d => d.Path, StringComparer.Ordinal);
+            var entries = _places.Select(p => documents.TryGetValue(p.Key, out var document) && Repointed(document) is { } content
+                ? new BundleEntry($"{_folderName}/{p.Value}", null, null, content)
+                : Entry(p.Key, p.Value)).OrderBy(e => e.PayloadPath, StringComparer.Ordinal).ToImmutableArray();
+            var slip = Slip(entries);
+            Warn(entries, slip);
+            var contents = new BundleContents(
+                _folderName, entries, [.. EmptyFolders(layout)], [.. Info(slip)], slip.ToText(), slip.ToJson(), request.Now);
+            return new Loaded(contents, slip, broughtIn, _warnings);
+        }
+
+        private void PlaceInside(SessionLayout layout)
+        {
+            var bounces = _inventory.Files.Where(f => f.Use == FileUse.Bounce).Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
+            if (!request.IncludeBounces && bounces.Count > 0)
+            {
+                _leftOut.Add($"{ByteText.Count(bounces.Count, "bounce")} in '{layout.Bounces}'");
+            }
+            foreach (var file in SessionFolder.Files(_inventory.Folder, (path, e) => _warnings.Add($"'{path}' cannot be opened and is left out: {e.Message}"))
+                .OrderBy(f => f.FullName, StringComparer.Ordinal))
+            {
+                var relative = Path.GetRelativePath(_inventory.Folder, file.FullName);
+                if (ShelfPath.IsWithin(relative, layout.WaveformCache) || (file.Name.StartsWith(".neat-crate-", StringComparison.Ordinal))
+                    || (!request.IncludeBounces && bounces.Contains(file.FullName)))
+                {
+                    continue;
+                }
+                if (!File.Exists(ShelfPath.Real(file.FullName)))
+                {
+                    _warnings.Add($"'{relative}' is a link to a file that is not there, and is left out.");
+                    continue;
+                }
+                var place = Join(PortableFolder(Path.GetDirectoryName(relative)!), file.Name);
+                _places[file.FullName] = place;
+                if (place != relative)
+                {
+                    _moves.Add(new SlipMove(relative, place, "the name is not accepted everywhere"));
+                }
+            }
+        }
+
+        private int PlaceOutside(SessionLayout layout)
+        {
+            var outside = _inventory.Standing(Standing.Outside).Where(f => !_places.ContainsKey(f.Path)).ToList();
+            foreach (var file in outside)
+            {
+                var place = Join(PortableFolder(layout.Audio), file.Name);
+                _places[file.Path] = place;
+                _moves.Add(new SlipMove(file.ShelfName is null ? file.Path : $"{file.ShelfName}: {file.ShownPath}", place, "stood outside the session folder"));
+            }
+            return outside.Count;
+        }
+
+        /// <summary>
+        /// The document as it must be in the bundle, or null when it can go as it is: what has another place there is
+        /// pointed at it, and absolute paths of this machine become relative ones.
+        /// </summary>
+        private byte[]? Repointed(InventoryDocument entry)
+        {
+            if (entry.Problem is not null)
+            {
+                return null;
+            }
+            var document = SessionDocument.ReadFile(entry.Path);
+            var count = document.Repoint(url =>
+            {
+                var path = ReferencedPath.Of(url, entry, _inventory.Folder, request.Shelves);
+                if (!_places.TryGetValue(path, out var place))
+                {
+                    return null;
+                }
+                var unchanged = Path.Combine(_inventory.Folder, place) == path && !url.StartsWith("file:", StringComparison.OrdinalIgnoreCase) && !url.StartsWith('/');
+                return unchanged ? null : MediaUrl.From(Path.Combine(_inventory.Folder, place), _inventory.Folder);
+            });
+            return count > 0 ? document.ToUtf8() : null;
+        }
+
+        private BundleEntry Entry(string path, string place)
+        {
+            var source = ShelfPath.Real(path);
+            return new BundleEntry($"{_folderName}/{place}", source, FileState.Of(source), null);
+        }
+
+        private string Join(string folder, string name)
+        {
+            if (!_names.TryGetValue(folder, out var names))
+            {
+                _names[folder] = names = new FreeNames([]);
+            }
+            // A percent sign is written differently in a manifest than sha512sum expects it, so it does not travel.
+            var free = names.Take(name.Replace('%', '-'));
+            return folder.Length == 0 ? free : $"{folder}/{free}";
+        }
+
+        private string PortableFolder(string relative)
+        {
+            if (!_folders.TryGetValue(relative, out var portable))
+            {
+                portable = Join(PortableFolder(Path.GetDirectoryName(relative)!), Path.GetFileName(relative));
+                _folders[relative] = portable;
+            }
+            return portable;
+        }
+
+        private IEnumerable<string> EmptyFolders(SessionLayout layout) => layout.All
+            .Where(f => f != layout.WaveformCache && Directory.Exists(Path.Combine(_inventory.Folder, f)))
+            .Select(PortableFolder)
+            .Where(f => !_places.Values.Any(p => ShelfPath.IsWithin(p, f)))
+            .Select(f => $"{_folderName}/{f}");
+
+        private PackingSlip Slip(ImmutableArray<BundleEntry> entries)
+        {
+            var media = _inventory.Files.Where(f => _places.ContainsKey(f.Path)).ToList();
+            return new PackingSlip
+            {
+                Session = Path.GetFileName(_inventory.Folder),
+                SessionId = _inventory.Document?.SessionId,
+                PackedAt = request.Now,
+                Recipient = request.Recipient,
+                Note = request.Note,
+                Document = _inventory.Current is { } current ? $"data/{_folderName}/{_places[current.Path]}" : null,
+                SampleRate = _inventory.Document?.Settings?.SampleRate,
+                BitDepth = _inventory.Document?.Settings?.BitDepth,
+                Files = [.. media.Select(f => new SlipFile(
+                    _places[f.Path], f.Bytes, f.Header?.SampleRate, f.Header?.BitsPerSample, f.Header?.Channels, f.Header?.LengthSamples, PackingSlip.UseText(f)))],
+                OtherFiles = entries.Length - media.Count,
+                Moves = _moves,
+                NotInside = [.. _inventory.Files.Where(f => f.Standing is Standing.Missing or Standing.Away && f.Use is not FileUse.OlderOnly).Select(NotToBeHad)],
+                LeftOut = _leftOut,
+            };
+        }
+
+        private static string NotToBeHad(InventoryFile file) =>
+            $"{file.Name} ({PackingSlip.UseText(file)}; {(file.Standing == Standing.Away ? $"on '{file.ShelfName}', which is not connected" : "missing")})";
+
+        private void Warn(ImmutableArray<BundleEntry> entries, PackingSlip slip)
+        {
+            if (slip.NotInside.Count > 0)
+            {
+                _warnings.Add($"{ByteText.Count(slip.NotInside.Count, "file")} cannot go along and will be silent for the other person: {string.Join(", ", slip.NotInside)}.");
+            }
+            if (_moves.Count > 0)
+            {
+                _warnings.Add($"{ByteText.Count(_moves.Count, "file")} get another place or name in the bundle; its document points at them there.");
+            }
+            var longest = entries.Select(e => $"{_folderName}/data/{e.PayloadPath}".Length).DefaultIfEmpty().Max();
+            if (longest > PortableName.MaxPathCharacters)
+            {
+                _warnings.Add($"A path in the bundle has {longest} characters; Windows takes {PortableName.MaxPathCharacters}, the folder that it is unpacked to included.");
+            }
+            if (_inventory.Document is null)
+            {
+                _warnings.Add("The session's document cannot be read, so nothing tells whether everything it needs is inside. The folder is packed whole.");
+            }
+        }
+
+        private IEnumerable<KeyValuePair<string, string>> Info(PackingSlip slip)
+        {
+            yield return new("Bagging-Date", request.Now.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
+            yield return new("External-Description", $"Recording session {slip.Session}");
+            if (slip.SessionId is { } id)
+            {
+                yield return new("External-Identifier", id.ToString());
+            }
+            if (!string.IsNullOrWhiteSpace(request.Recipient))
+            {
+                yield return new("Internal-Sender-Description", $"For {request.Recipient}");
+            }
+            yield return new("Bag-Software-Agent", "Neat Crate " + typeof(BundlePlanner).Assembly.GetName().Version?.ToString(3));
+        }
+    }
+}

@@ -1,0 +1,142 @@
+using System.Globalization;
+using System.Text;
+using System.Text.Encodings.Web;
+using System.Text.Json;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Plans;
+
+namespace NeatCrate.Core.Bundles;
+
+/// <summary>A file that gets another place or name in the bundle.</summary>
+/// <param name="From">Where it stands here, as it is shown to people.</param>
+/// <param name="To">Where it stands in the bundled session folder.</param>
+/// <param name="Why">The reason, in a few words.</param>
+public sealed record SlipMove(string From, string To, string Why);
+
+/// <summary>A media file in the bundle.</summary>
+public sealed record SlipFile(string Path, long Bytes, int? SampleRate, int? BitDepth, int? Channels, long? LengthSamples, string Use);
+
+/// <summary>The list of what is in a bundle and what it needs.</summary>
+public sealed record PackingSlip
+{
+    private static readonly JsonSerializerOptions Json = new()
+    {
+        WriteIndented = true,
+        PropertyNamingPolicy = JsonNamingPolicy.SnakeCaseLower,
+        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
+
+    /// <summary>What kind of file this is, for programs.</summary>
+    public string Format { get; } = "neat-crate packing slip 1";
+
+    /// <summary>Name of the session.</summary>
+    public required string Session { get; init; }
+
+    /// <summary>Identity of the session, where it has one.</summary>
+    public required Guid? SessionId { get; init; }
+
+    /// <summary>When it was packed, in local time.</summary>
+    public required DateTimeOffset PackedAt { get; init; }
+
+    /// <summary>Whom it is for.</summary>
+    public string? Recipient { get; init; }
+
+    /// <summary>What the sender wants to say.</summary>
+    public string? Note { get; init; }
+
+    /// <summary>Path of the current document from the bag's folder.</summary>
+    public required string? Document { get; init; }
+
+    /// <summary>Sample rate of the session in Hz.</summary>
+    public int? SampleRate { get; init; }
+
+    /// <summary>Bit depth of the session.</summary>
+    public int? BitDepth { get; init; }
+
+    /// <summary>Media files in the bundle.</summary>
+    public required IReadOnlyList<SlipFile> Files { get; init; }
+
+    /// <summary>Number and bytes of other files.</summary>
+    public required int OtherFiles { get; init; }
+
+    /// <summary>Files that stood outside the session and came in, and files that were renamed.</summary>
+    public required IReadOnlyList<SlipMove> Moves { get; init; }
+
+    /// <summary>What the document points at and the bundle does not hold.</summary>
+    public required IReadOnlyList<string> NotInside { get; init; }
+
+    /// <summary>What was left out on purpose.</summary>
+    public required IReadOnlyList<string> LeftOut { get; init; }
+
+    /// <summary>The slip for programs.</summary>
+    public byte[] ToJson() => [.. JsonSerializer.SerializeToUtf8Bytes(this, Json), (byte)'\n'];
+
+    /// <summary>The slip for people.</summary>
+    public byte[] ToText()
+    {
+        var text = new StringBuilder();
+        void Line(string line) => text.Append(line).Append('\n');
+        Line($"PACKING SLIP   {Session}");
+        Line(new string('=', 15 + Session.Length));
+        Line(string.Create(CultureInfo.InvariantCulture, $"Packed     {PackedAt:yyyy-MM-dd HH:mm}"));
+        if (!string.IsNullOrWhiteSpace(Recipient))
+        {
+            Line($"For        {Recipient}");
+        }
+        if (SampleRate is { } rate)
+        {
+            Line(string.Create(CultureInfo.InvariantCulture, $"Session    {rate} Hz, {BitDepth} bit"));
+        }
+        Line($"Inside     {ByteText.Count(Files.Count, "media file")}, {ByteText.Of(Files.Sum(f => f.Bytes))}; {ByteText.Count(OtherFiles, "other file")}");
+        Line($"Open       {Document ?? "(no document that could be read)"}");
+        if (!string.IsNullOrWhiteSpace(Note))
+        {
+            Line("");
+            Line(Note.Trim());
+        }
+        Section(text, NotInside.Count == 0 ? "Nothing that the document points at is missing." : "NOT INSIDE: these will be silent", NotInside);
+        Section(text, "Left out on purpose", LeftOut);
+        Section(text, "Brought in or renamed; the document in this bundle points at the new place", [.. Moves.Select(m => $"{m.From}  ->  {m.To}  ({m.Why})")]);
+        Section(text, "Media files", [.. Files.Select(Describe)]);
+        Line("");
+        Line("To check that everything arrived: unpack, open a terminal in the folder that holds bagit.txt, and run");
+        Line($"  sha512sum -c {BagTags.ManifestName}");
+        return Encoding.UTF8.GetBytes(text.ToString());
+    }
+
+    private static void Section(StringBuilder text, string title, IReadOnlyList<string> lines)
+    {
+        if (lines.Count == 0 && !title.EndsWith('.'))
+        {
+            return;
+        }
+        text.Append('\n').Append(title).Append('\n');
+        foreach (var line in lines)
+        {
+            text.Append("  ").Append(line).Append('\n');
+        }
+    }
+
+    private static string Describe(SlipFile file)
+    {
+        var sound = file.SampleRate is { } rate && file.LengthSamples is { } length
+            ? string.Create(CultureInfo.InvariantCulture, $"{TimeSpan.FromSeconds(length / (double)rate):m\\:ss}  {rate} Hz  {file.BitDepth} bit  {file.Channels} ch  ")
+            : "";
+        return $"{file.Path}  {ByteText.Of(file.Bytes)}  {sound}{file.Use}";
+    }
+
+    /// <summary>What a use is called on the slip.</summary>
+    public static string UseText(InventoryFile file)
+    {
+        ArgumentNullException.ThrowIfNull(file);
+        return file.Use switch
+        {
+            FileUse.Placed => file.PlacedTimes == 1 ? "placed once" : $"placed {file.PlacedTimes} times",
+            FileUse.OlderOnly => "in older versions only",
+            FileUse.Listed => "listed, not placed",
+            FileUse.Stray => "stray",
+            FileUse.Bounce => "bounce",
+            _ => "use not known",
+        };
+    }
+}

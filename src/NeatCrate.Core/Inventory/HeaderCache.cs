@@ -1,0 +1,53 @@
+using System.Collections.Concurrent;
+using NeatCrate.Core.Media;
+
+namespace NeatCrate.Core.Inventory;
+
+/// <summary>Headers that were read before, kept while a file's size and time of change stay the same.</summary>
+public sealed class HeaderCache
+{
+    private const int MaxEntries = 200_000;
+
+    private readonly ConcurrentDictionary<string, (long Bytes, DateTime Changed, MediaHeader? Header, string? Problem)> _entries = new();
+
+    /// <summary>The header of an audio file, or the reason why there is none. Files of other kinds have neither.</summary>
+    public (MediaHeader? Header, string? Problem) Read(string path, long bytes, DateTime changedUtc)
+    {
+        if (_entries.TryGetValue(path, out var known) && known.Bytes == bytes && known.Changed == changedUtc)
+        {
+            return (known.Header, known.Problem);
+        }
+        var (header, problem) = ReadNow(path);
+        if (_entries.Count >= MaxEntries)
+        {
+            _entries.Clear();
+        }
+        _entries[path] = (bytes, changedUtc, header, problem);
+        return (header, problem);
+    }
+
+    private static (MediaHeader? Header, string? Problem) ReadNow(string path)
+    {
+        if (MediaFiles.KindOf(path) != MediaKind.Audio)
+        {
+            return (null, null);
+        }
+        try
+        {
+            using var source = ByteSource.OpenFile(path);
+            Span<byte> head = stackalloc byte[12];
+            if (!WavHeaderReader.Recognises(head[..source.Read(0, head)]) && !IsNamedWav(path))
+            {
+                // Known by name and size only; nothing is wrong with the file.
+                return (null, null);
+            }
+            return (WavHeaderReader.Read(source), null);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return (null, e is UnreadableMediaException ? e.Message : "The file cannot be opened: " + e.Message);
+        }
+    }
+
+    private static bool IsNamedWav(string path) => Path.GetExtension(path).ToUpperInvariant() is ".WAV" or ".WAVE" or ".BWF";
+}

@@ -1,0 +1,130 @@
+using System.Collections.Immutable;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Sessions;
+
+namespace NeatCrate.Core.Inventory;
+
+/// <summary>Where a file stands, seen from the session.</summary>
+public enum Standing
+{
+    /// <summary>In the session folder.</summary>
+    Inside,
+
+    /// <summary>There, but elsewhere.</summary>
+    Outside,
+
+    /// <summary>On a shelf that is not connected.</summary>
+    Away,
+
+    /// <summary>No shelf has it at its path.</summary>
+    Missing,
+}
+
+/// <summary>What the session does with a file.</summary>
+public enum FileUse
+{
+    /// <summary>Placed by at least one clip in the current document.</summary>
+    Placed,
+
+    /// <summary>Not in the current document, but in an older one in the folder.</summary>
+    OlderOnly,
+
+    /// <summary>On the session's list, not placed.</summary>
+    Listed,
+
+    /// <summary>In the folder, on no list.</summary>
+    Stray,
+
+    /// <summary>A finished mix or print in the folder for bounces.</summary>
+    Bounce,
+
+    /// <summary>Not to be known, because a document of the session cannot be read.</summary>
+    Unknown,
+}
+
+/// <summary>A media file that a session holds or points at.</summary>
+public sealed record InventoryFile
+{
+    /// <summary>Absolute path; for a missing file where it should be.</summary>
+    public required string Path { get; init; }
+
+    /// <summary>Where the file stands.</summary>
+    public required Standing Standing { get; init; }
+
+    /// <summary>What the session does with it.</summary>
+    public required FileUse Use { get; init; }
+
+    /// <summary>The shelf that the path lies on, if one holds it.</summary>
+    public Guid? ShelfId { get; init; }
+
+    /// <summary>Name of that shelf.</summary>
+    public string? ShelfName { get; init; }
+
+    /// <summary>Path from the session folder for files inside, from the shelf for files on one, else absolute.</summary>
+    public required string ShownPath { get; init; }
+
+    /// <summary>How many clips of the current document place it.</summary>
+    public int PlacedTimes { get; init; }
+
+    /// <summary>Size in bytes; 0 while it is away or missing.</summary>
+    public long Bytes { get; init; }
+
+    /// <summary>Time of the last change (UTC); null while it is away or missing.</summary>
+    public DateTime? ChangedUtc { get; init; }
+
+    /// <summary>What its header says; null for other media than audio, and for what cannot be read.</summary>
+    public MediaHeader? Header { get; init; }
+
+    /// <summary>Why the header could not be read.</summary>
+    public string? Problem { get; init; }
+
+    /// <summary>Parts of the file in use, in samples, in order and apart; empty when nothing is placed.</summary>
+    public ImmutableArray<SampleRange> Used { get; init; } = [];
+
+    /// <summary>Tracks of the current document on which it is placed, in document order.</summary>
+    public ImmutableArray<string> Tracks { get; init; } = [];
+
+    /// <summary>The pointers to it, as the documents write them.</summary>
+    public ImmutableArray<string> TargetUrls { get; init; } = [];
+
+    /// <summary>What is odd about it, each a sentence.</summary>
+    public ImmutableArray<string> Remarks { get; init; } = [];
+
+    /// <summary>Name of the file without its folder.</summary>
+    public string Name => System.IO.Path.GetFileName(Path);
+}
+
+/// <summary>A document that stands in the session folder.</summary>
+/// <param name="Path">Absolute path.</param>
+/// <param name="Current">True for the one that the session is worked in.</param>
+/// <param name="Problem">Why it cannot be read, or null.</param>
+/// <param name="Identity">Identity of its bytes.</param>
+public sealed record InventoryDocument(string Path, bool Current, string? Problem, ByteIdentity Identity);
+
+/// <summary>Everything that a session holds or points at, at one moment.</summary>
+public sealed record SessionInventory
+{
+    /// <summary>Absolute path of the session folder.</summary>
+    public required string Folder { get; init; }
+
+    /// <summary>The current document as it was read, or null when there is none that can be read.</summary>
+    public required SessionDocument? Document { get; init; }
+
+    /// <summary>Documents in the folder, the current one first.</summary>
+    public required ImmutableArray<InventoryDocument> Documents { get; init; }
+
+    /// <summary>All media files.</summary>
+    public required ImmutableArray<InventoryFile> Files { get; init; }
+
+    /// <summary>Other files in the folder: number and bytes.</summary>
+    public required (int Files, long Bytes) Others { get; init; }
+
+    /// <summary>What is odd about the session as a whole, each a sentence.</summary>
+    public required ImmutableArray<string> Remarks { get; init; }
+
+    /// <summary>The current document, readable or not; null when the folder holds none.</summary>
+    public InventoryDocument? Current => Documents.FirstOrDefault(d => d.Current);
+
+    /// <summary>The files that stand somewhere.</summary>
+    public IEnumerable<InventoryFile> Standing(Standing standing) => Files.Where(f => f.Standing == standing);
+}

@@ -1,0 +1,215 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.Core.Inventory;
+
+/// <summary>
+/// Looks at a session folder, its documents and the shelves, and tells of every media file where it stands and what
+/// it is used for. Reading never changes anything.
+/// </summary>
+public sealed class InventoryTaker(HeaderCache headers)
+{
+    /// <summary>Takes the inventory of a session.</summary>
+    /// <param name="folder">Absolute path of the session folder.</param>
+    /// <param name="documentName">File name of the current document; null for the newest at the top level.</param>
+    /// <param name="shelves">All known shelves, connected or away.</param>
+    /// <param name="cancel">Stops between two files.</param>
+    /// <exception cref="IOException">The session folder cannot be reached.</exception>
+    public SessionInventory Take(string folder, string? documentName, IReadOnlyList<Shelf> shelves, CancellationToken cancel = default)
+    {
+        if (!Directory.Exists(folder))
+        {
+            throw new DirectoryNotFoundException($"The session folder '{Path.GetFileName(folder)}' cannot be reached.");
+        }
+        var remarks = new List<string>();
+        var files = SessionFolder.Files(folder, (path, e) =>
+            remarks.Add($"The folder '{Path.GetRelativePath(folder, path)}' cannot be opened: {e.Message}")).ToList();
+        var documents = ReadDocuments(folder, documentName, files, remarks);
+        var pointers = Pointers(documents, shelves, folder);
+        var layout = documents.FirstOrDefault(d => d.Entry.Current)?.Document?.Layout ?? SessionLayout.Default;
+        var usesKnown = documents.Any(d => d.Entry.Current) && documents.All(d => d.Document is not null);
+
+        var others = (Files: 0, Bytes: 0L);
+        var work = new List<(string Path, FileInfo? File)>();
+        foreach (var file in files)
+        {
+            // A link is only another pointer: what it leads to is looked at through the references.
+            if (MediaFiles.KindOf(file.Name) is null || InFolder(file.FullName, folder, layout.WaveformCache) || Hidden(file.Name))
+            {
+                others = (others.Files + 1, others.Bytes + (file.LinkTarget is null ? file.Length : 0));
+            }
+            else
+            {
+                work.Add((file.FullName, file));
+            }
+        }
+        var found = work.Select(w => w.Path).ToHashSet(StringComparer.Ordinal);
+        work.AddRange(pointers.Keys.Where(path => !found.Contains(path)).Select(path => (path, (FileInfo?)null)));
+
+        var items = new ConcurrentBag<InventoryFile>();
+        Parallel.ForEach(work, new ParallelOptions { CancellationToken = cancel }, item =>
+            items.Add(Describe(item.Path, item.File, pointers.GetValueOrDefault(item.Path), folder, layout, shelves, usesKnown)));
+
+        return new SessionInventory
+        {
+            Folder = folder,
+            Document = documents.FirstOrDefault(d => d.Entry.Current)?.Document,
+            Documents = [.. documents.Select(d => d.Entry)],
+            Files = [.. items.OrderBy(f => f.Standing).ThenBy(f => f.ShownPath, StringComparer.Ordinal)],
+            Others = others,
+            Remarks = [.. remarks],
+        };
+    }
+
+    private sealed record ReadDocument(InventoryDocument Entry, SessionDocument? Document);
+
+    private sealed record Pointer(MediaReference Reference, bool Current);
+
+    private static List<ReadDocument> ReadDocuments(string folder, string? documentName, List<FileInfo> files, List<string> remarks)
+    {
+        var current = documentName is null ? (SessionFolder.Documents(folder) is [var newest, ..] ? newest : null) : Path.Combine(folder, documentName);
+        var read = new List<ReadDocument>();
+        foreach (var file in files.Where(f =>
+            f.Extension.Equals(SessionDocument.Extension, StringComparison.OrdinalIgnoreCase) && !Hidden(f.Name)).OrderByDescending(f => f.FullName == current))
+        {
+            try
+            {
+                var bytes = File.ReadAllBytes(file.FullName);
+                var (document, problem) = TryParse(bytes);
+                read.Add(new ReadDocument(
+                    new InventoryDocument(file.FullName, file.FullName == current, problem, ByteIdentity.Of(bytes)), document));
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                read.Add(new ReadDocument(
+                    new InventoryDocument(file.FullName, file.FullName == current, "The document cannot be opened: " + e.Message, default), null));
+            }
+        }
+        remarks.AddRange(read.Where(r => r.Entry.Problem is not null)
+            .Select(r => $"'{Path.GetFileName(r.Entry.Path)}': {r.Entry.Problem} Until it can be read, no file is called unused."));
+        if (!read.Exists(r => r.Entry.Current))
+        {
+            remarks.Add(documentName is null
+                ? "The folder holds no session document that can be read, so nothing tells which files are in use."
+                : $"The session document '{documentName}' is not in the folder.");
+        }
+        foreach (var (schema, count) in read.Find(r => r.Entry.Current)?.Document?.UnfollowedReferences ?? new Dictionary<string, int>())
+        {
+            remarks.Add($"{count} media references of the kind {schema} are kept, but cannot be followed.");
+        }
+        return read;
+    }
+
+    private static (SessionDocument? Document, string? Problem) TryParse(byte[] bytes)
+    {
+        try
+        {
+            return (SessionDocument.Parse(bytes), null);
+        }
+        catch (UnreadableDocumentException e)
+        {
+            return (null, e.Message);
+        }
+    }
+
+    /// <summary>All pointers of all documents by the path that they mean.</summary>
+    private static Dictionary<string, List<Pointer>> Pointers(List<ReadDocument> documents, IReadOnlyList<Shelf> shelves, string folder)
+    {
+        var pointers = new Dictionary<string, List<Pointer>>(StringComparer.Ordinal);
+        foreach (var (entry, document) in documents)
+        {
+            foreach (var reference in document?.References ?? [])
+            {
+                var path = ReferencedPath.Of(reference.TargetUrl, entry, folder, shelves);
+                if (!pointers.TryGetValue(path, out var list))
+                {
+                    pointers[path] = list = [];
+                }
+                list.Add(new Pointer(reference, entry.Current));
+            }
+        }
+        return pointers;
+    }
+
+    private InventoryFile Describe(
+        string path, FileInfo? file, List<Pointer>? pointers, string folder, SessionLayout layout, IReadOnlyList<Shelf> shelves, bool usesKnown)
+    {
+        var shelf = path.StartsWith('/') ? Shelf.Holding(shelves, path) : null;
+        file ??= path.StartsWith('/') ? new FileInfo(path) : null;
+        var there = file is { Exists: true };
+        var inside = ShelfPath.IsWithin(path, folder);
+        var remarks = new List<string>();
+        if (there && file!.LinkTarget is not null)
+        {
+            var real = ShelfPath.Real(path);
+            file = new FileInfo(real);
+            there = file.Exists;
+            inside = inside && ShelfPath.IsWithin(real, ShelfPath.Real(folder));
+            remarks.Add($"This is a link to {real}, not the file itself.");
+        }
+        var (header, problem) = there ? headers.Read(path, file!.Length, file.LastWriteTimeUtc) : (null, null);
+        var current = pointers?.Where(p => p.Current && p.Reference.Placed).Select(p => p.Reference).ToList() ?? [];
+        remarks.AddRange(header?.Remarks ?? []);
+        if (PortableName.Problems(Path.GetFileName(path)) is [var nameProblem, ..])
+        {
+            remarks.Add(nameProblem);
+        }
+        return new InventoryFile
+        {
+            Path = path,
+            Standing = Stand(there, inside, shelf),
+            Use = Use(path, pointers, current.Count, folder, layout, usesKnown),
+            ShelfId = shelf?.Id,
+            ShelfName = shelf?.Name,
+            ShownPath = inside ? Path.GetRelativePath(folder, path) : shelf?.Relative(path) ?? path,
+            PlacedTimes = current.Count,
+            Bytes = there ? file!.Length : 0,
+            ChangedUtc = there ? file!.LastWriteTimeUtc : null,
+            Header = header,
+            Problem = problem,
+            Used = header?.LengthSamples is { } length
+                ? [.. SampleRange.Union(current.Select(r => SampleRange.Of(r.Source, r.AvailableStart, header.SampleRate, length)))]
+                : [],
+            Tracks = [.. current.Select(r => r.Track).OfType<string>().Distinct()],
+            TargetUrls = [.. pointers?.Select(p => p.Reference.TargetUrl).Distinct() ?? []],
+            Remarks = [.. remarks],
+        };
+    }
+
+    private static Standing Stand(bool there, bool inside, Shelf? shelf)
+    {
+        if (there)
+        {
+            return inside ? Standing.Inside : Standing.Outside;
+        }
+        return shelf is { IsConnected: false } ? Standing.Away : Standing.Missing;
+    }
+
+    private static FileUse Use(string path, List<Pointer>? pointers, int placed, string folder, SessionLayout layout, bool usesKnown)
+    {
+        if (placed > 0)
+        {
+            return FileUse.Placed;
+        }
+        if (pointers?.Exists(p => p.Current) ?? false)
+        {
+            return FileUse.Listed;
+        }
+        if (pointers is not null)
+        {
+            return FileUse.OlderOnly;
+        }
+        if (InFolder(path, folder, layout.Bounces))
+        {
+            return FileUse.Bounce;
+        }
+        return usesKnown ? FileUse.Stray : FileUse.Unknown;
+    }
+
+    private static bool InFolder(string path, string folder, string sub) => ShelfPath.IsWithin(path, Path.Combine(folder, sub));
+
+    private static bool Hidden(string name) => name.StartsWith('.');
+}

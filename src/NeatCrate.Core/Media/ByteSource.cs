@@ -1,0 +1,113 @@
+using Microsoft.Win32.SafeHandles;
+
+namespace NeatCrate.Core.Media;
+
+/// <summary>Random access to the bytes of a media file, so that a header reader never needs the whole file.</summary>
+public abstract class ByteSource : IDisposable
+{
+    /// <summary>Length of the whole source in bytes.</summary>
+    public abstract long Length { get; }
+
+    /// <summary>Reads up to <paramref name="buffer"/>.Length bytes at <paramref name="offset"/>; fewer only at the end.</summary>
+    public abstract int Read(long offset, Span<byte> buffer);
+
+    /// <summary>Opens a file for reading; other programs may go on reading and writing it.</summary>
+    public static ByteSource OpenFile(string path) => new FileSource(path);
+
+    /// <summary>Wraps bytes in memory.</summary>
+    public static ByteSource FromMemory(ReadOnlyMemory<byte> bytes) => new MemorySource(bytes);
+
+    /// <summary>True when the whole buffer could be filled from <paramref name="offset"/>.</summary>
+    public bool TryFill(long offset, Span<byte> buffer) => Read(offset, buffer) == buffer.Length;
+
+    /// <inheritdoc/>
+    public void Dispose()
+    {
+        Dispose(true);
+        GC.SuppressFinalize(this);
+    }
+
+    /// <summary>Releases what the source holds.</summary>
+    protected virtual void Dispose(bool disposing)
+    {
+    }
+
+    private sealed class FileSource : ByteSource
+    {
+        // One read of this size holds every header of a normal file, which spares a call per chunk.
+        private const int HeadBytes = 16 * 1024;
+
+        private readonly SafeFileHandle _handle;
+        private readonly byte[] _head;
+        private readonly int _headLength;
+
+        public FileSource(string path)
+        {
+            _handle = File.OpenHandle(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, FileOptions.RandomAccess);
+            try
+            {
+                Length = RandomAccess.GetLength(_handle);
+                _head = new byte[(int)Math.Min(HeadBytes, Length)];
+                _headLength = ReadAll(0, _head);
+            }
+            catch
+            {
+                _handle.Dispose();
+                throw;
+            }
+        }
+
+        public override long Length { get; }
+
+        public override int Read(long offset, Span<byte> buffer)
+        {
+            if (offset < 0 || offset >= Length)
+            {
+                return 0;
+            }
+            if (offset + buffer.Length <= _headLength)
+            {
+                _head.AsSpan((int)offset, buffer.Length).CopyTo(buffer);
+                return buffer.Length;
+            }
+            return ReadAll(offset, buffer);
+        }
+
+        private int ReadAll(long offset, Span<byte> buffer)
+        {
+            var total = 0;
+            while (total < buffer.Length)
+            {
+                var read = RandomAccess.Read(_handle, buffer[total..], offset + total);
+                if (read == 0)
+                {
+                    break;
+                }
+                total += read;
+            }
+            return total;
+        }
+
+        protected override void Dispose(bool disposing)
+        {
+            _handle.Dispose();
+            base.Dispose(disposing);
+        }
+    }
+
+    private sealed class MemorySource(ReadOnlyMemory<byte> bytes) : ByteSource
+    {
+        public override long Length => bytes.Length;
+
+        public override int Read(long offset, Span<byte> buffer)
+        {
+            if (offset < 0 || offset >= bytes.Length)
+            {
+                return 0;
+            }
+            var count = (int)Math.Min(buffer.Length, bytes.Length - offset);
+            bytes.Span.Slice((int)offset, count).CopyTo(buffer);
+            return count;
+        }
+    }
+}

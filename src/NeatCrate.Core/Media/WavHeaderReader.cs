@@ -1,0 +1,290 @@
+using System.Buffers.Binary;
+using System.Collections.Immutable;
+using System.Text;
+
+namespace NeatCrate.Core.Media;
+
+/// <summary>
+/// Reads the header of RIFF/WAVE, RF64 and BW64 files (RIFF: Multimedia Programming Interface and Data
+/// Specifications 1.0; WAVE_FORMAT_EXTENSIBLE; EBU Tech 3306; ITU-R BS.2088). No size in the file is trusted:
+/// reads are bounded, chunks are counted, and what points past the end is cut to what is there.
+/// </summary>
+public static class WavHeaderReader
+{
+    private const int MaxChunks = 4096;
+    private const int MaxBroadcastBytes = 64 * 1024;
+    private const ushort FormatPcm = 1;
+    private const ushort FormatFloat = 3;
+    private const ushort FormatExtensible = 0xFFFE;
+    private const uint SizeElsewhere = 0xFFFFFFFF;
+
+    // {0000xxxx-0000-0010-8000-00AA00389B71}: the sub-format's first two bytes are the plain format tag.
+    private static ReadOnlySpan<byte> SubFormatTail => [0, 0, 0, 0, 0x10, 0, 0x80, 0, 0, 0xAA, 0, 0x38, 0x9B, 0x71];
+
+    /// <summary>True when the first twelve bytes say that this reader is the one to ask.</summary>
+    public static bool Recognises(ReadOnlySpan<byte> head) =>
+        head.Length >= 12 && Container(head) is not null && head.Slice(8, 4).SequenceEqual("WAVE"u8);
+
+    /// <summary>Reads the header of a file.</summary>
+    /// <exception cref="UnreadableMediaException">The file is not a WAV file that can be understood.</exception>
+    /// <exception cref="IOException">The file cannot be opened or read.</exception>
+    public static MediaHeader ReadFile(string path)
+    {
+        using var source = ByteSource.OpenFile(path);
+        return Read(source);
+    }
+
+    /// <summary>Reads the header of a source.</summary>
+    /// <exception cref="UnreadableMediaException">The source is not a WAV file that can be understood.</exception>
+    public static MediaHeader Read(ByteSource source)
+    {
+        ArgumentNullException.ThrowIfNull(source);
+        Span<byte> head = stackalloc byte[12];
+        if (!source.TryFill(0, head))
+        {
+            throw new UnreadableMediaException(source.Length == 0 ? "The file is empty." : "The file is too short to be a WAV file.");
+        }
+        if (!Recognises(head))
+        {
+            throw new UnreadableMediaException("The file does not start as a WAV file does.");
+        }
+        return new Walk(source, Container(head)!).Run();
+    }
+
+    private static string? Container(ReadOnlySpan<byte> head)
+    {
+        if (head.StartsWith("RIFF"u8))
+        {
+            return "WAV";
+        }
+        if (head.StartsWith("RF64"u8))
+        {
+            return "RF64";
+        }
+        return head.StartsWith("BW64"u8) ? "BW64" : null;
+    }
+
+    private sealed class Walk(ByteSource source, string container)
+    {
+        private readonly ImmutableArray<ChunkInfo>.Builder _chunks = ImmutableArray.CreateBuilder<ChunkInfo>();
+        private readonly List<string> _remarks = [];
+        private byte[]? _format;
+        private BroadcastExtension? _broadcast;
+        private long? _factSamples;
+        private ulong? _longDataBytes;
+        private long _dataOffset = -1;
+        private long _dataBytes;
+        private bool _unfinished;
+
+        public MediaHeader Run()
+        {
+            ReadChunks();
+            if (_format is null)
+            {
+                throw new UnreadableMediaException("The WAV file has no format chunk, so nothing tells how to read it.");
+            }
+            if (_dataOffset < 0)
+            {
+                throw new UnreadableMediaException("The WAV file holds no audio data.");
+            }
+            return Describe();
+        }
+
+        private void ReadChunks()
+        {
+            Span<byte> header = stackalloc byte[8];
+            var offset = 12L;
+            while (offset + 8 <= source.Length)
+            {
+                if (_chunks.Count >= MaxChunks)
+                {
+                    _remarks.Add($"Only the first {MaxChunks} chunks were read.");
+                    return;
+                }
+                if (!source.TryFill(offset, header))
+                {
+                    return;
+                }
+                var size = (long)BinaryPrimitives.ReadUInt32LittleEndian(header[4..]);
+                var body = offset + 8;
+                if (header.StartsWith("data"u8))
+                {
+                    size = DataSize(body, size);
+                }
+                else if (!IsIdentifier(header[..4]))
+                {
+                    _remarks.Add("There are bytes after the last chunk that belong to no chunk.");
+                    return;
+                }
+                if (body + size > source.Length)
+                {
+                    _remarks.Add($"The chunk '{Identifier(header)}' is cut off by the end of the file.");
+                    size = source.Length - body;
+                }
+                Take(header[..4], body, size);
+                offset = Next(body + size, size);
+            }
+        }
+
+        private void Take(ReadOnlySpan<byte> id, long body, long size)
+        {
+            _chunks.Add(new ChunkInfo(Identifier(id), body, size));
+            if (id.SequenceEqual("fmt "u8) && _format is null)
+            {
+                var format = new byte[(int)Math.Min(size, 40)];
+                if (source.TryFill(body, format) && format.Length >= 14)
+                {
+                    _format = format;
+                }
+            }
+            else if (id.SequenceEqual("bext"u8) && _broadcast is null)
+            {
+                var bytes = new byte[(int)Math.Min(size, MaxBroadcastBytes)];
+                _broadcast = source.TryFill(body, bytes) ? BroadcastExtensionChunk.Read(bytes) : null;
+                if (_broadcast is null)
+                {
+                    _remarks.Add("The Broadcast Wave chunk is too short to be read.");
+                }
+            }
+            else if (id.SequenceEqual("fact"u8) && size >= 4)
+            {
+                Span<byte> fact = stackalloc byte[4];
+                if (source.TryFill(body, fact))
+                {
+                    _factSamples = BinaryPrimitives.ReadUInt32LittleEndian(fact);
+                }
+            }
+            else if (id.SequenceEqual("ds64"u8) && container != "WAV" && size >= 24)
+            {
+                // ds64: riffSize, dataSize, sampleCount, each 64 bits (EBU Tech 3306, section 4).
+                Span<byte> sizes = stackalloc byte[24];
+                if (source.TryFill(body, sizes))
+                {
+                    _longDataBytes = BinaryPrimitives.ReadUInt64LittleEndian(sizes[8..]);
+                }
+            }
+            else if (id.SequenceEqual("data"u8) && _dataOffset < 0)
+            {
+                _dataOffset = body;
+                _dataBytes = size;
+            }
+        }
+
+        /// <summary>The true number of data bytes: a recording that was cut off leaves 0, all ones, or too much.</summary>
+        private long DataSize(long body, long size)
+        {
+            var there = source.Length - body;
+            if (size == SizeElsewhere && container != "WAV" && _longDataBytes is { } longSize && longSize <= (ulong)there)
+            {
+                return (long)longSize;
+            }
+            if (size == 0 && there > 0 && !LooksLikeChunk(body))
+            {
+                _unfinished = true;
+                _remarks.Add("The size of the audio data was never written; the recording was cut off.");
+                return there;
+            }
+            if (size > there)
+            {
+                _unfinished = true;
+                _remarks.Add(size == SizeElsewhere
+                    ? "The size of the audio data was never written; the recording was cut off."
+                    : "The audio data ends before the size that the header gives.");
+                return there;
+            }
+            return size;
+        }
+
+        private bool LooksLikeChunk(long offset)
+        {
+            Span<byte> header = stackalloc byte[8];
+            return source.TryFill(offset, header) && IsIdentifier(header[..4])
+                && offset + 8 + BinaryPrimitives.ReadUInt32LittleEndian(header[4..]) <= source.Length;
+        }
+
+        /// <summary>Chunks start at even offsets; some writers leave the pad byte out, which shows by an identifier standing there.</summary>
+        private long Next(long end, long size)
+        {
+            if ((size & 1) == 0)
+            {
+                return end;
+            }
+            if (end + 1 < source.Length && !LooksLikeChunk(end + 1) && LooksLikeChunk(end))
+            {
+                _remarks.Add("A chunk of odd length has no pad byte after it.");
+                return end;
+            }
+            return end + 1;
+        }
+
+        private MediaHeader Describe()
+        {
+            var format = _format.AsSpan();
+            var tag = BinaryPrimitives.ReadUInt16LittleEndian(format);
+            int channels = BinaryPrimitives.ReadUInt16LittleEndian(format[2..]);
+            var rate = BinaryPrimitives.ReadUInt32LittleEndian(format[4..]);
+            int frame = BinaryPrimitives.ReadUInt16LittleEndian(format[12..]);
+            int containerBits = format.Length >= 16 ? BinaryPrimitives.ReadUInt16LittleEndian(format[14..]) : 0;
+            var bits = containerBits;
+            if (tag == FormatExtensible && format.Length >= 40)
+            {
+                int valid = BinaryPrimitives.ReadUInt16LittleEndian(format[18..]);
+                bits = valid > 0 && valid <= containerBits ? valid : containerBits;
+                tag = format.Slice(26, 14).SequenceEqual(SubFormatTail) ? BinaryPrimitives.ReadUInt16LittleEndian(format[24..]) : (ushort)0;
+            }
+            if (channels == 0 || rate is 0 or > int.MaxValue)
+            {
+                throw new UnreadableMediaException("The format chunk gives no channels or no usable sample rate.");
+            }
+            var encoding = tag switch
+            {
+                FormatPcm => containerBits <= 8 ? SampleEncoding.UnsignedInteger : SampleEncoding.SignedInteger,
+                FormatFloat => SampleEncoding.FloatingPoint,
+                _ => SampleEncoding.Encoded,
+            };
+            if (encoding != SampleEncoding.Encoded)
+            {
+                var expected = channels * ((containerBits + 7) / 8);
+                if (containerBits is 0 or > 64 || frame != expected)
+                {
+                    throw new UnreadableMediaException(
+                        $"The format chunk contradicts itself: {channels} channels of {containerBits} bits do not make {frame} bytes a sample.");
+                }
+                if (_dataBytes % frame != 0)
+                {
+                    _remarks.Add("The audio data ends in the middle of a sample.");
+                }
+            }
+            return new MediaHeader
+            {
+                Container = container,
+                Encoding = encoding,
+                SampleRate = (int)rate,
+                Channels = channels,
+                BitsPerSample = bits,
+                FrameBytes = frame,
+                LengthSamples = encoding == SampleEncoding.Encoded ? _factSamples : _dataBytes / frame,
+                DataOffset = _dataOffset,
+                DataBytes = _dataBytes,
+                Broadcast = _broadcast,
+                Chunks = _chunks.ToImmutable(),
+                Unfinished = _unfinished,
+                Remarks = [.. _remarks],
+            };
+        }
+
+        private static bool IsIdentifier(ReadOnlySpan<byte> id)
+        {
+            foreach (var b in id)
+            {
+                if (b is < 0x20 or > 0x7E)
+                {
+                    return false;
+                }
+            }
+            return true;
+        }
+
+        private static string Identifier(ReadOnlySpan<byte> id) => Encoding.Latin1.GetString(id[..4]);
+    }
+}

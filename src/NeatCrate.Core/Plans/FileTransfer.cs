@@ -1,0 +1,90 @@
+using System.Buffers;
+using System.IO.Hashing;
+using Microsoft.Win32.SafeHandles;
+using NeatCrate.Core.Media;
+
+namespace NeatCrate.Core.Plans;
+
+/// <summary>Reading, writing and comparing whole files for the runner.</summary>
+internal static class FileTransfer
+{
+    private const int BufferBytes = 1024 * 1024;
+
+    /// <summary>
+    /// Copies a file to a new temporary one, hashing on the way, flushes it, reads it back and compares. The time of the
+    /// last change comes along.
+    /// </summary>
+    /// <exception cref="IOException">A read or write failed, the source changed meanwhile, or the copy is not the same.</exception>
+    public static ByteIdentity CopyAndCompare(string source, FileState expected, string temporary, StepContext context)
+    {
+        using var from = File.OpenHandle(source, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, FileOptions.SequentialScan);
+        RequireUnchanged(from, source, expected);
+        using var to = CreateNew(temporary, expected.Bytes);
+        var hash = new XxHash128();
+        var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
+        var offset = 0L;
+        try
+        {
+            int count;
+            while ((count = RandomAccess.Read(from, buffer.AsSpan(0, BufferBytes), offset)) > 0)
+            {
+                context.Cancel.ThrowIfCancellationRequested();
+                hash.Append(buffer.AsSpan(0, count));
+                RandomAccess.Write(to, buffer.AsSpan(0, count), offset);
+                offset += count;
+                context.Worked(count);
+            }
+        }
+        finally
+        {
+            ArrayPool<byte>.Shared.Return(buffer);
+        }
+        RequireUnchanged(from, source, expected);
+        var written = new ByteIdentity(offset, hash.GetCurrentHashAsUInt128());
+        if (offset != expected.Bytes)
+        {
+            throw new IOException($"'{Path.GetFileName(source)}' gave {offset} bytes instead of {expected.Bytes}.");
+        }
+        File.SetLastWriteTimeUtc(to, expected.ChangedUtc);
+        FlushAndCompare(to, temporary, written, context);
+        return written;
+    }
+
+    /// <summary>Writes bytes to a new temporary file and flushes it.</summary>
+    public static ByteIdentity WriteNew(string temporary, ReadOnlySpan<byte> content)
+    {
+        using var to = CreateNew(temporary, content.Length);
+        RandomAccess.Write(to, content, 0);
+        RandomAccess.FlushToDisk(to);
+        return ByteIdentity.Of(content);
+    }
+
+    /// <summary>Opens a new file for writing; space is set apart at once, so that a full disk shows before the work.</summary>
+    public static SafeFileHandle CreateNew(string path, long bytes) =>
+        File.OpenHandle(path, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.Read, FileOptions.None, bytes);
+
+    /// <summary>Flushes a file, reads it back from disk and compares it with what was meant to be written.</summary>
+    /// <exception cref="IOException">What is on disk is something else.</exception>
+    public static void FlushAndCompare(SafeFileHandle handle, string path, ByteIdentity written, StepContext context)
+    {
+        RandomAccess.FlushToDisk(handle);
+        FileCalls.DropCached(handle);
+        if (ByteIdentity.OfFile(path, context.Worked, context.Cancel) != written)
+        {
+            throw new IOException("What was read back from the disk is not what was written to it. The drive or its cable may be failing.");
+        }
+    }
+
+    /// <summary>Refuses a source that is not what the plan saw.</summary>
+    public static void RequireUnchanged(SafeFileHandle handle, string path, FileState expected)
+    {
+        if (RandomAccess.GetLength(handle) != expected.Bytes || File.GetLastWriteTimeUtc(handle) != expected.ChangedUtc)
+        {
+            throw new IOException($"'{Path.GetFileName(path)}' has changed since the plan was made.");
+        }
+    }
+
+    /// <summary>True when a file is there and holds exactly these bytes.</summary>
+    public static bool Holds(string path, ByteIdentity identity) =>
+        new FileInfo(path) is { Exists: true } file && file.Length == identity.Bytes && ByteIdentity.OfFile(path) == identity;
+}

@@ -1,0 +1,210 @@
+using NeatCrate.Core.Bundles;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.Core.Plans;
+
+/// <summary>How an unfinished plan was dealt with after a crash.</summary>
+/// <param name="Plan">The plan.</param>
+/// <param name="Finished">True when it was finished; false when it was taken back whole.</param>
+/// <param name="Problem">Why neither could be done yet; the plan stays open and is tried again.</param>
+public sealed record Recovered(Plan Plan, bool Finished, string? Problem);
+
+/// <summary>
+/// The one place where people's files are changed. A plan is applied whole or not at all: what is cancelled, fails
+/// or is cut off is taken back step by step.
+/// </summary>
+public sealed class Runner(IJournal journal)
+{
+    // A drive filled to the last byte is trouble for everybody else who writes there.
+    private const long SpaceMargin = 1_000_000;
+
+    /// <summary>Why a plan cannot be applied now, each a sentence; empty when it can.</summary>
+    public static IReadOnlyList<string> Refusals(Plan plan)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        var refusals = new List<string>(plan.Refusals);
+        var roots = plan.WritableRoots.Select(ShelfPath.Real).ToList();
+        var parents = new Dictionary<string, bool>(StringComparer.Ordinal);
+        foreach (var step in plan.Steps)
+        {
+            var parent = Path.GetDirectoryName(step.Destination)!;
+            if (!parents.TryGetValue(parent, out var allowed))
+            {
+                parents[parent] = allowed = roots.Exists(r => ShelfPath.IsWithin(ShelfPath.Real(parent), r));
+            }
+            refusals.AddRange(allowed
+                ? WorkOf(step).Refusals(step)
+                : [$"'{step.Destination}' is not in a place that this plan may change."]);
+        }
+        refusals.AddRange(SpaceRefusals(plan));
+        return refusals;
+    }
+
+    /// <summary>Applies a plan.</summary>
+    /// <param name="plan">The plan.</param>
+    /// <param name="progress">Told how far the work is, often.</param>
+    /// <param name="cancel">Takes everything back.</param>
+    /// <exception cref="PlanRefusedException">The plan cannot be applied now; nothing was done.</exception>
+    /// <exception cref="OperationCanceledException">The work was cancelled, and taken back.</exception>
+    /// <exception cref="IOException">A step failed; everything was taken back, or the message says what was not.</exception>
+    public void Apply(Plan plan, Action<RunProgress>? progress = null, CancellationToken cancel = default)
+    {
+        var refusals = Refusals(plan);
+        if (refusals.Count > 0)
+        {
+            throw new PlanRefusedException(refusals);
+        }
+        var records = new Dictionary<int, StepRecord>();
+        journal.Begin(plan);
+        try
+        {
+            DoSteps(plan, records, progress, cancel);
+            journal.Commit(plan.Id);
+        }
+        catch (Exception e)
+        {
+            TakeBackAfter(e, plan, records.Values);
+            journal.Close(plan.Id, e is OperationCanceledException ? PlanOutcome.Cancelled : PlanOutcome.Failed, e.Message);
+            throw;
+        }
+        TidyUp(plan);
+        journal.Close(plan.Id, PlanOutcome.Applied, null);
+    }
+
+    /// <summary>
+    /// Deals with plans that a crash cut off: what was committed is finished, everything else is taken back. A plan
+    /// whose folder cannot be reached stays open.
+    /// </summary>
+    /// <param name="which">Which plans to look at; null for all. Plans that are being applied must not be among them.</param>
+    public IReadOnlyList<Recovered> Recover(Func<Plan, bool>? which = null)
+    {
+        var recovered = new List<Recovered>();
+        foreach (var open in journal.Unfinished().Where(o => which?.Invoke(o.Plan) ?? true))
+        {
+            try
+            {
+                if (open.Plan.WritableRoots.FirstOrDefault(r => !Directory.Exists(r)) is { } gone)
+                {
+                    throw new DirectoryNotFoundException($"'{gone}' cannot be reached.");
+                }
+                if (open.Committed)
+                {
+                    TidyUp(open.Plan);
+                    journal.Close(open.Plan.Id, PlanOutcome.Applied, null);
+                }
+                else
+                {
+                    TakeBack(open.Plan, open.Records);
+                    journal.Close(open.Plan.Id, PlanOutcome.TakenBack, "The work was cut off; everything was put back as it was.");
+                }
+                recovered.Add(new Recovered(open.Plan, open.Committed, null));
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                recovered.Add(new Recovered(open.Plan, open.Committed, e.Message));
+            }
+        }
+        return recovered;
+    }
+
+    private void DoSteps(Plan plan, Dictionary<int, StepRecord> records, Action<RunProgress>? progress, CancellationToken cancel)
+    {
+        var work = plan.Steps.Sum(s => s.WorkBytes);
+        var done = 0L;
+        void Record(StepRecord record)
+        {
+            journal.Record(plan.Id, record);
+            records[record.Index] = records.TryGetValue(record.Index, out var known)
+                ? record with { Written = record.Written ?? known.Written, Before = record.Before ?? known.Before }
+                : record;
+        }
+        for (var i = 0; i < plan.Steps.Length; i++)
+        {
+            cancel.ThrowIfCancellationRequested();
+            var (index, step) = (i, plan.Steps[i]);
+            var name = Path.GetFileName(step.SourcePath ?? step.Destination);
+            void Worked(long bytes)
+            {
+                done += bytes;
+                progress?.Invoke(new RunProgress(index, plan.Steps.Length, done, work, name));
+            }
+            Worked(0);
+            Record(new StepRecord(i, StepState.Started));
+            WorkOf(step).Do(step, new StepContext(plan.Id, i, Record, Worked, cancel));
+            Record(new StepRecord(i, StepState.Done));
+        }
+        progress?.Invoke(new RunProgress(plan.Steps.Length, plan.Steps.Length, done, work, ""));
+    }
+
+    private static void TakeBackAfter(Exception cause, Plan plan, IEnumerable<StepRecord> records)
+    {
+        try
+        {
+            TakeBack(plan, records);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            // The plan stays open in the journal, so that a later try can still put everything back.
+            throw new IOException($"{cause.Message} Not everything could be put back yet: {e.Message} It is tried again before the next change.", cause);
+        }
+    }
+
+    private static void TakeBack(Plan plan, IEnumerable<StepRecord> records)
+    {
+        foreach (var record in records.OrderByDescending(r => r.Index))
+        {
+            var step = plan.Steps[record.Index];
+            WorkOf(step).TakeBack(step, record, StepContext.Temporary(plan.Id, record.Index, step.Destination));
+        }
+    }
+
+    private static void TidyUp(Plan plan)
+    {
+        for (var i = 0; i < plan.Steps.Length; i++)
+        {
+            var step = plan.Steps[i];
+            WorkOf(step).TidyUp(step, StepContext.Temporary(plan.Id, i, step.Destination));
+        }
+    }
+
+    private static IEnumerable<string> SpaceRefusals(Plan plan)
+    {
+        foreach (var drive in plan.Steps.Where(s => s.WritesBytes > 0).GroupBy(s => FileCalls.Number(ExistingParent(s.Destination))?.Drive))
+        {
+            var needed = drive.Sum(s => s.WritesBytes);
+            var free = new DriveInfo(ExistingParent(drive.First().Destination)).AvailableFreeSpace;
+            if (needed + SpaceMargin > free)
+            {
+                yield return $"There is not enough space: {ByteText.Of(needed)} are needed, {ByteText.Of(free)} are free.";
+            }
+        }
+    }
+
+    private static string ExistingParent(string path)
+    {
+        var parent = Path.GetDirectoryName(path)!;
+        while (!Directory.Exists(parent))
+        {
+            parent = Path.GetDirectoryName(parent)!;
+        }
+        return parent;
+    }
+
+    private static IStepWork WorkOf(PlanStep step) => step switch
+    {
+        MakeFolderStep => MakeFolder,
+        CopyFileStep => CopyFile,
+        WriteDocumentStep => WriteDocument,
+        RemoveCopyStep => RemoveCopy,
+        RemoveFolderStep => RemoveFolder,
+        PackBundleStep => PackBundle,
+        _ => throw new ArgumentException($"There is no work for a step of the kind {step.GetType().Name}.", nameof(step)),
+    };
+
+    private static readonly MakeFolderWork MakeFolder = new();
+    private static readonly CopyFileWork CopyFile = new();
+    private static readonly WriteDocumentWork WriteDocument = new();
+    private static readonly RemoveCopyWork RemoveCopy = new();
+    private static readonly RemoveFolderWork RemoveFolder = new();
+    private static readonly PackBundleWork PackBundle = new();
+}

@@ -1,0 +1,158 @@
+using System.Text;
+
+namespace NeatCrate.Core.Sessions;
+
+/// <summary>
+/// Names that Windows, macOS and Linux all accept. Rules: no <c>&lt; &gt; : " / \ | ? *</c> or control characters, no
+/// trailing dot or space, no device names, at most 255 bytes (Microsoft: "Naming Files, Paths, and Namespaces";
+/// the 255 bytes are Linux's NAME_MAX).
+/// </summary>
+public static class PortableName
+{
+    /// <summary>Most bytes (UTF-8) a name may have.</summary>
+    public const int MaxBytes = 255;
+
+    /// <summary>Most characters a whole path may have on the recipient's side.</summary>
+    public const int MaxPathCharacters = 259;
+
+    private const string Refused = "<>:\"/\\|?*";
+
+    private static readonly HashSet<string> Devices = new(
+        ["CON", "PRN", "AUX", "NUL", .. Enumerable.Range(1, 9).SelectMany(n => new[] { $"COM{n}", $"LPT{n}" })],
+        StringComparer.OrdinalIgnoreCase);
+
+    /// <summary>What is wrong with a name, each a sentence; empty when it is portable.</summary>
+    public static IReadOnlyList<string> Problems(string name)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        var problems = new List<string>();
+        if (name.Length == 0)
+        {
+            problems.Add("The name is empty.");
+            return problems;
+        }
+        if (name is "." or "..")
+        {
+            problems.Add("The name stands for a folder that is there already.");
+            return problems;
+        }
+        var refused = string.Concat(name.Where(c => Refused.Contains(c, StringComparison.Ordinal)).Distinct());
+        if (refused.Length > 0)
+        {
+            problems.Add($"Windows refuses {string.Join(' ', refused.AsEnumerable())} in a name.");
+        }
+        if (name.Any(char.IsControl))
+        {
+            problems.Add("The name holds a character that cannot be seen.");
+        }
+        if (!IsValidUnicode(name))
+        {
+            problems.Add("The name holds bytes that are no text.");
+        }
+        if (name[^1] is '.' or ' ')
+        {
+            problems.Add("Windows drops a dot or a space at the end of a name.");
+        }
+        if (Devices.Contains(name.Split('.')[0].TrimEnd(' ')))
+        {
+            problems.Add($"Windows keeps the name {name.Split('.')[0].TrimEnd(' ').ToUpperInvariant()} for itself.");
+        }
+        if (Encoding.UTF8.GetByteCount(name) > MaxBytes)
+        {
+            problems.Add($"The name is longer than {MaxBytes} bytes.");
+        }
+        return problems;
+    }
+
+    /// <summary>The nearest portable name; the same name when it is portable already. The extension is kept.</summary>
+    public static string Suggest(string name)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        if (name.Length > 0 && Problems(name).Count == 0)
+        {
+            return name;
+        }
+        var clean = new StringBuilder();
+        foreach (var rune in name.EnumerateRunes())
+        {
+            if (!Rune.IsControl(rune) && rune != Rune.ReplacementChar)
+            {
+                clean.Append(rune.IsBmp && Refused.Contains((char)rune.Value, StringComparison.Ordinal) ? "-" : rune.ToString());
+            }
+        }
+        var text = clean.ToString().Trim().TrimEnd('.', ' ');
+        var extension = Path.GetExtension(text);
+        var stem = Path.GetFileNameWithoutExtension(text).TrimEnd('.', ' ');
+        if (stem.Length == 0)
+        {
+            stem = "untitled";
+        }
+        if (Devices.Contains(stem.Split('.')[0].TrimEnd(' ')))
+        {
+            stem = "_" + stem;
+        }
+        return Shorten(stem, MaxBytes - Encoding.UTF8.GetByteCount(extension)) + extension;
+    }
+
+    /// <summary>Two names clash when they have the same key: they differ at most by case or by Unicode normal form.</summary>
+    public static string ClashKey(string name)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        return IsValidUnicode(name) ? name.Normalize(NormalizationForm.FormC).ToUpperInvariant().ToLowerInvariant() : name;
+    }
+
+    /// <summary>The name, or the name with the least number behind its stem that clashes with none in <paramref name="taken"/>.</summary>
+    /// <param name="name">The wished name.</param>
+    /// <param name="taken">Clash keys of the names that are taken.</param>
+    public static string Free(string name, IReadOnlySet<string> taken)
+    {
+        ArgumentNullException.ThrowIfNull(taken);
+        if (!taken.Contains(ClashKey(name)))
+        {
+            return name;
+        }
+        var extension = Path.GetExtension(name);
+        var stem = Path.GetFileNameWithoutExtension(name);
+        for (var n = 2; ; n++)
+        {
+            var tail = $" {n}{extension}";
+            var numbered = Shorten(stem, MaxBytes - Encoding.UTF8.GetByteCount(tail)) + tail;
+            if (!taken.Contains(ClashKey(numbered)))
+            {
+                return numbered;
+            }
+        }
+    }
+
+    private static string Shorten(string text, int bytes)
+    {
+        if (Encoding.UTF8.GetByteCount(text) <= bytes)
+        {
+            return text;
+        }
+        var kept = new StringBuilder();
+        var used = 0;
+        foreach (var rune in text.EnumerateRunes())
+        {
+            if (used + rune.Utf8SequenceLength > bytes)
+            {
+                break;
+            }
+            used += rune.Utf8SequenceLength;
+            kept.Append(rune.ToString());
+        }
+        return kept.ToString().TrimEnd('.', ' ');
+    }
+
+    private static bool IsValidUnicode(string name)
+    {
+        foreach (var rune in name.EnumerateRunes())
+        {
+            if (rune == Rune.ReplacementChar)
+            {
+                return false;
+            }
+        }
+        return true;
+    }
+}

@@ -1,0 +1,28 @@
+namespace NeatCrate.Core.Sessions;
+
+/// <summary>The sub-folders of a session folder, as paths relative to it with forward slashes.</summary>
+/// <param name="Audio">Where takes and copied samples go.</param>
+/// <param name="Bounces">Where finished mixes and prints go.</param>
+/// <param name="OlderDocuments">Where documents from earlier days go.</param>
+/// <param name="WaveformCache">Where waveform caches go, out of sight.</param>
+/// <param name="Others">Folders that people add by hand.</param>
+public sealed record SessionLayout(
+    string Audio = "Audio",
+    string Bounces = "Bounces",
+    string OlderDocuments = "Older documents",
+    string WaveformCache = ".waveforms",
+    IReadOnlyList<string>? Others = null)
+{
+    /// <summary>The layout that a session gets when nobody says otherwise.</summary>
+    public static SessionLayout Default { get; } = new(Others: ["Notes"]);
+
+    /// <summary>All folders in the order in which they are shown.</summary>
+    public IEnumerable<string> All => [Audio, Bounces, OlderDocuments, .. Others ?? [], WaveformCache];
+}
+
+/// <summary>The settings that a session is made with.</summary>
+/// <param name="SampleRate">Sample rate in Hz.</param>
+/// <param name="BitDepth">Bits per sample.</param>
+/// <param name="Tempo">Beats per minute.</param>
+/// <param name="TimeSignature">Time signature, as <c>6/8</c>.</param>
+public sealed record SessionSettings(int SampleRate = 48000, int BitDepth = 24, double Tempo = 120, string TimeSignature = "4/4");

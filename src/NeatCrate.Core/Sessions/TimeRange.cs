@@ -1,0 +1,72 @@
+namespace NeatCrate.Core.Sessions;
+
+/// <summary>A point or length in time, in exact seconds.</summary>
+/// <param name="Seconds">Seconds, which may be negative.</param>
+public readonly record struct ExactTime(Rational Seconds)
+{
+    /// <summary>From a count of units at a rate per second, as OpenTimelineIO's RationalTime has it.</summary>
+    public static ExactTime From(double value, double rate) => new(Rational.FromDouble(value) / Rational.RateFromDouble(rate));
+}
+
+/// <summary>A start and a length, as OpenTimelineIO's TimeRange has it, in exact seconds.</summary>
+public readonly record struct TimeRange(ExactTime Start, ExactTime Duration);
+
+/// <summary>A run of samples in a media file: first sample and number of samples, both at the file's rate.</summary>
+public readonly record struct SampleRange(long Start, long Length)
+{
+    /// <summary>The sample after the last.</summary>
+    public long End => Start + Length;
+
+    /// <summary>
+    /// The samples of a file that a source range touches. Where it starts or ends between two samples, the whole
+    /// sample counts, so that no used sample is ever left out.
+    /// </summary>
+    /// <param name="source">The clip's source range; null means all of the file.</param>
+    /// <param name="availableStart">Where the file's first sample stands in the clip's own time.</param>
+    /// <param name="sampleRate">The file's rate in Hz.</param>
+    /// <param name="fileLength">The file's length in samples.</param>
+    public static SampleRange Of(TimeRange? source, ExactTime availableStart, int sampleRate, long fileLength)
+    {
+        if (source is not { } range)
+        {
+            return new SampleRange(0, fileLength);
+        }
+        var rate = Rational.FromInt64(sampleRate);
+        var start = (range.Start.Seconds - availableStart.Seconds) * rate;
+        var end = start + (range.Duration.Seconds * rate);
+        var from = Clamp(start, fileLength, floor: true);
+        var to = Clamp(end, fileLength, floor: false);
+        return new SampleRange(from, Math.Max(0, to - from));
+    }
+
+    /// <summary>The union of ranges, in order, with ranges that touch or overlap made one.</summary>
+    public static IReadOnlyList<SampleRange> Union(IEnumerable<SampleRange> ranges)
+    {
+        var union = new List<SampleRange>();
+        foreach (var range in ranges.Where(r => r.Length > 0).OrderBy(r => r.Start))
+        {
+            if (union.Count > 0 && range.Start <= union[^1].End)
+            {
+                union[^1] = union[^1] with { Length = Math.Max(union[^1].End, range.End) - union[^1].Start };
+            }
+            else
+            {
+                union.Add(range);
+            }
+        }
+        return union;
+    }
+
+    private static long Clamp(Rational samples, long fileLength, bool floor)
+    {
+        if (samples <= Rational.Zero)
+        {
+            return 0;
+        }
+        if (samples >= Rational.FromInt64(fileLength))
+        {
+            return fileLength;
+        }
+        return floor ? samples.Floor() : samples.Ceiling();
+    }
+}

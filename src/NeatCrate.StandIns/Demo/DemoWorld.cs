@@ -1,0 +1,295 @@
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.StandIns.Demo;
+
+/// <summary>
+/// The demo: the Saltmarsh Quartet records the EP "Lamplighters of Orrin Quay" in a disused net loft, produced by Wren
+/// Achterberg. Everything is made here, the same every time.
+/// </summary>
+public sealed class DemoWorld
+{
+    /// <summary>The folder under which all sessions of the EP stand.</summary>
+    public const string ParentFolder = "Lamplighters of Orrin Quay";
+
+    private const string CompleteName = "complete";
+
+    private readonly string _root;
+    private readonly DemoFiles _files = new();
+
+    private DemoWorld(string root) => _root = root;
+
+    /// <summary>The demo's shelves in the order in which they are shown.</summary>
+    /// <param name="root">Absolute path of the demo's folder.</param>
+    public static IReadOnlyList<(string Name, ShelfKind Kind, string Root)> Shelves(string root) =>
+    [
+        ("Session drive", ShelfKind.SessionDrive, Path.Combine(root, "shelves", "Session drive")),
+        ("Field card", ShelfKind.Removable, Path.Combine(root, "shelves", "Field card")),
+        ("Loft samples", ShelfKind.OwnLibrary, Path.Combine(root, "shelves", "Loft samples")),
+        ("House kit", ShelfKind.StockContent, Path.Combine(root, "shelves", "House kit")),
+        ("Old laptop", ShelfKind.Removable, Path.Combine(root, "shelves", "Old laptop")),
+        ("Vault", ShelfKind.Vault, Path.Combine(root, "shelves", "Vault")),
+        ("Outbox", ShelfKind.Outbox, Path.Combine(root, "shelves", "Outbox")),
+    ];
+
+    /// <summary>The demo's session folders.</summary>
+    /// <param name="root">Absolute path of the demo's folder.</param>
+    public static IReadOnlyList<string> SessionFolders(string root) =>
+        [.. new[] { Song.LowWater, Song.TarAndTwine, Song.TheNinthBell, Song.NetMender, Song.FogSignal }
+            .Select(s => Path.Combine(root, "shelves", "Session drive", ParentFolder, s.Folder))];
+
+    /// <summary>Makes the demo unless it is there already, whole. One that was cut off in the making is made again.</summary>
+    /// <param name="root">Absolute path of the demo's folder; nothing else may live there.</param>
+    /// <returns>True when it was made now.</returns>
+    public static bool Make(string root)
+    {
+        if (File.Exists(Path.Combine(root, CompleteName)))
+        {
+            return false;
+        }
+        if (Directory.Exists(root))
+        {
+            Directory.Delete(root, recursive: true);
+        }
+        new DemoWorld(root).MakeAll();
+        File.WriteAllText(Path.Combine(root, CompleteName), "1\n");
+        return true;
+    }
+
+    private void MakeAll()
+    {
+        foreach (var (_, _, folder) in Shelves(_root).Where(s => s.Name != "Old laptop"))
+        {
+            Directory.CreateDirectory(folder);
+        }
+        var documents = new List<Action>();
+        Samples();
+        LowWater(documents);
+        TarAndTwine(documents);
+        TheNinthBell(documents);
+        NetMender(documents);
+        FogSignal(documents);
+        _files.WriteAll();
+        documents.ForEach(d => d());
+        Unplug("Old laptop");
+    }
+
+    private string Shelf(string name, params string[] path) => Path.Combine([_root, "shelves", name, .. path]);
+
+    private string Session(Song song, params string[] path) => Shelf("Session drive", [ParentFolder, song.Folder, .. path]);
+
+    /// <summary>A drive that is not connected waits beside the shelves.</summary>
+    private void Unplug(string name)
+    {
+        Directory.CreateDirectory(Path.Combine(_root, "unplugged"));
+        Directory.Move(Shelf(name), Path.Combine(_root, "unplugged", name));
+    }
+
+    private void Samples()
+    {
+        var shore = new DateTime(2026, 9, 27, 5, 40, 0, DateTimeKind.Utc);
+        var loft = new DateTime(2026, 3, 2, 15, 0, 0, DateTimeKind.Utc);
+        var kit = new DateTime(2024, 11, 20, 9, 0, 0, DateTimeKind.Utc);
+        _files.Sample(Shelf("Field card", "260927", "tide.wav"), Voice.Tide, 9, 0, shore);
+        _files.Sample(Shelf("Field card", "260927", "bell buoy.wav"), Voice.Bell, 8, 392, shore.AddMinutes(25), strokes: 2,
+            // A field recorder's own chunk, of odd length: five bytes.
+            chunks: [("quay", "orrin"u8.ToArray())]);
+        _files.Sample(Shelf("Field card", "260927", "rope creak.wav"), Voice.Rope, 5, 210, shore.AddMinutes(48));
+        _files.Sample(Shelf("Loft samples", "Drums", "net drum low.wav"), Voice.Drum, 1.4, 62, loft);
+        _files.Sample(Shelf("Loft samples", "Drums", "net drum high.wav"), Voice.Drum, 1.1, 131, loft.AddMinutes(4));
+        _files.Duplicate(Shelf("Loft samples", "Unsorted", "new drum 3.wav"), Shelf("Loft samples", "Drums", "net drum low.wav"));
+        // The same name as on the field card, but another morning.
+        _files.Sample(Shelf("Loft samples", "Sea", "tide.wav"), Voice.Tide, 6, 0, loft.AddDays(9));
+        _files.Sample(Shelf("Loft samples", "Strings", "plucked D.wav"), Voice.Plucked, 3, 146.83, loft.AddDays(1));
+        foreach (var (name, pitch) in new[] { ("bottle: high?.wav", 1174.7), ("bottle mid.wav", 880.0), ("bottle low.wav", 587.3) })
+        {
+            _files.Sample(Shelf("House kit", "Struck bottles", name), Voice.Bottle, 1.2, pitch, kit, 44100, 16);
+        }
+        _files.Sample(Shelf("House kit", "Oar thumps", "oar thump 1.wav"), Voice.Drum, .9, 48, kit, 44100, 16);
+        _files.Sample(Shelf("House kit", "Oar thumps", "oar thump 2.wav"), Voice.Drum, .9, 53, kit, 44100, 16);
+        _files.Sample(Shelf("Old laptop", "Desktop", "gull far.wav"), Voice.Hum, 2.5, 1320, loft.AddDays(-200), strokes: 3);
+        _files.Sample(Shelf("Old laptop", "Desktop", "winch.wav"), Voice.Rope, 4, 140, loft.AddDays(-200));
+        _files.Sample(Shelf("Old laptop", "Downloads", "foghorn 2.wav"), Voice.HurdyGurdy, 3.5, 98, loft.AddDays(-180));
+    }
+
+    private static SessionDocument NewDocument(Song song, params string[] tracks)
+    {
+        // The identity follows from the name, so that the demo is the same every time.
+        var id = new Guid(BitConverter.GetBytes(Noise.Seed(song.Name)).Concat(BitConverter.GetBytes(Noise.Seed(song.Date))).ToArray());
+        return SessionDocument.Create(id, song.Folder, new SessionSettings(48000, 24, song.Tempo, song.TimeSignature), SessionLayout.Default, tracks);
+    }
+
+    private void Folders(Song song)
+    {
+        foreach (var folder in SessionLayout.Default.All)
+        {
+            Directory.CreateDirectory(Session(song, folder));
+        }
+    }
+
+    private static void Write(SessionDocument document, string path, DateTime changed)
+    {
+        Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+        File.WriteAllBytes(path, document.ToUtf8());
+        File.SetLastWriteTimeUtc(path, DateTime.SpecifyKind(changed, DateTimeKind.Utc));
+    }
+
+    /// <summary>In good order: every take placed, a bounce made, the lyrics beside it.</summary>
+    private void LowWater(List<Action> documents)
+    {
+        var song = Song.LowWater;
+        (string Track, Voice Voice)[] players = [("Hurdy-gurdy", Voice.HurdyGurdy), ("Cello", Voice.Cello), ("Frame drum", Voice.Drum), ("Voice", Voice.Hum)];
+        var document = NewDocument(song, [.. players.Select(p => p.Track)]);
+        for (var i = 0; i < players.Length; i++)
+        {
+            var path = Session(song, "Audio", $"{players[i].Track} 01.wav");
+            _files.Take(path, song, players[i].Voice, 30, new TimeSpan(10, 12 + (i * 9), 30), 1);
+            ClipBuilder.Place(document.Root, players[i].Track, _files.Clip(path, Session(song), from: .5, length: 29));
+        }
+        _files.Bounce(Session(song, "Bounces", "Low Water rough mix.wav"), song, 29, song.Day.AddHours(17), Voice.HurdyGurdy, Voice.Cello, Voice.Drum, Voice.Hum);
+        documents.Add(() =>
+        {
+            Folders(song);
+            File.WriteAllText(Session(song, "Notes", "lyrics.txt"), "Low water, low water,\nthe lamps along the quay\ncount the boats in, one by one,\nand none of them for me.\n");
+            Write(document, Session(song, song.Folder + ".otio"), song.Day.AddHours(17.5));
+        });
+    }
+
+    /// <summary>Missing files, and a drive that is away.</summary>
+    private void TarAndTwine(List<Action> documents)
+    {
+        var song = Song.TarAndTwine;
+        var document = NewDocument(song, "Hurdy-gurdy", "Cello", "Hands", "Found sounds");
+        foreach (var (track, voice, n) in new[] { ("Hurdy-gurdy", Voice.HurdyGurdy, 1), ("Hands", Voice.Drum, 2) })
+        {
+            var path = Session(song, "Audio", $"{track} 01.wav");
+            _files.Take(path, song, voice, 20, new TimeSpan(11, 5 * n, 0), 1);
+            ClipBuilder.Place(document.Root, track, _files.Clip(path, Session(song), length: 19.5));
+        }
+        // Somebody tidied: two cello takes stand in the field card's folder under other names.
+        var lost = new[] { (Session(song, "Audio", "Cello 02.wav"), "VC_0002.wav", 2), (Session(song, "Audio", "Cello 03.wav"), "VC_0003.wav", 3) };
+        foreach (var (path, other, take) in lost)
+        {
+            _files.Take(path, song, Voice.Cello, 10, new TimeSpan(11, 30 + take, 0), take);
+            ClipBuilder.Place(document.Root, "Cello", _files.Clip(path, Session(song), length: 9.5));
+            documents.Add(() =>
+            {
+                Directory.CreateDirectory(Shelf("Field card", "from the loft"));
+                File.Move(path, Shelf("Field card", "from the loft", other));
+            });
+        }
+        foreach (var (folder, name) in new[] { ("Desktop", "gull far.wav"), ("Desktop", "winch.wav"), ("Downloads", "foghorn 2.wav") })
+        {
+            ClipBuilder.Place(document.Root, "Found sounds", _files.Clip(Shelf("Old laptop", folder, name), Session(song), gap: 1.5));
+        }
+        documents.Add(() =>
+        {
+            Folders(song);
+            Write(document, Session(song, song.Folder + ".otio"), song.Day.AddHours(16));
+        });
+    }
+
+    /// <summary>Heavy with takes that nobody will use: false starts, passes that were sung again, silence left running.</summary>
+    private void TheNinthBell(List<Action> documents)
+    {
+        var song = Song.TheNinthBell;
+        (string Track, Voice Voice, int Takes, int Kept)[] players = [("Voice", Voice.Hum, 14, 11), ("Cello", Voice.Cello, 7, 6), ("Hurdy-gurdy", Voice.HurdyGurdy, 4, 4)];
+        var document = NewDocument(song, [.. players.Select(p => p.Track)]);
+        var yesterday = NewDocument(song, [.. players.Select(p => p.Track)]);
+        foreach (var (track, voice, takes, kept) in players)
+        {
+            for (var take = 1; take <= takes; take++)
+            {
+                var falseStart = take % 4 == 2;
+                var path = Session(song, "Audio", $"{track} {take:00}.wav");
+                _files.Take(path, song, voice, falseStart ? 2.5 : 12, new TimeSpan(14, take * 3, 0), take, silentTail: take == kept ? 3 : 0);
+                if (take == kept)
+                {
+                    ClipBuilder.Place(document.Root, track, _files.Clip(path, Session(song), from: .4, length: 8.2));
+                }
+                else if (take == kept - 2)
+                {
+                    ClipBuilder.Place(yesterday.Root, track, _files.Clip(path, Session(song), from: .4, length: 8.2));
+                }
+                else if (!falseStart)
+                {
+                    var clip = _files.Clip(path, Session(song));
+                    ClipBuilder.List(document.Root, clip.TargetUrl, clip.FileLength, clip.Rate);
+                }
+            }
+        }
+        documents.Add(() =>
+        {
+            Folders(song);
+            Write(yesterday, Session(song, "Older documents", "The Ninth Bell 2026-10-11_231502.otio"), song.Day.AddMinutes(-45));
+            Write(document, Session(song, song.Folder + ".otio"), song.Day.AddHours(23));
+        });
+    }
+
+    /// <summary>Three samples were tried out and never copied in.</summary>
+    private void NetMender(List<Action> documents)
+    {
+        var song = Song.NetMender;
+        (string Track, Voice Voice)[] players = [("Hurdy-gurdy", Voice.HurdyGurdy), ("Cello", Voice.Cello), ("Voice", Voice.Hum)];
+        var document = NewDocument(song, [.. players.Select(p => p.Track), "Samples"]);
+        foreach (var ((track, voice), n) in players.Select((p, n) => (p, n)))
+        {
+            foreach (var take in new[] { 1, 2 })
+            {
+                var path = Session(song, "Audio", $"{track} {take:00}.wav");
+                _files.Take(path, song, voice, 14, new TimeSpan(20, (n * 12) + (take * 4), 0), take);
+                if (take == 2)
+                {
+                    ClipBuilder.Place(document.Root, track, _files.Clip(path, Session(song), from: .3, length: 13));
+                }
+            }
+        }
+        ClipBuilder.Place(document.Root, "Samples", _files.Clip(Shelf("Field card", "260927", "tide.wav"), Session(song), length: 6));
+        ClipBuilder.Place(document.Root, "Samples", _files.Clip(Shelf("Loft samples", "Drums", "net drum low.wav"), Session(song), gap: .5));
+        ClipBuilder.Place(document.Root, "Samples", _files.Clip(Shelf("House kit", "Struck bottles", "bottle: high?.wav"), Session(song), gap: 1));
+        ClipBuilder.Place(document.Root, "Samples", _files.Clip(Shelf("Loft samples", "Drums", "net drum low.wav"), Session(song), gap: .5));
+        documents.Add(() =>
+        {
+            Folders(song);
+            Write(document, Session(song, song.Folder + ".otio"), song.Day.AddHours(23.5));
+        });
+    }
+
+    /// <summary>Worked on over many evenings; the older documents and the vault tell the story.</summary>
+    private void FogSignal(List<Action> documents)
+    {
+        var song = Song.FogSignal;
+        var players = new[] { ("Hurdy-gurdy", Voice.HurdyGurdy), ("Cello", Voice.Cello), ("Bell", Voice.Plucked) };
+        var evenings = Enumerable.Range(0, 5).Select(_ => NewDocument(song, [.. players.Select(p => p.Item1)])).ToList();
+        foreach (var ((track, voice), n) in players.Select((p, n) => (p, n)))
+        {
+            var path = Session(song, "Audio", $"{track} 01.wav");
+            _files.Take(path, song, voice, 16, new TimeSpan(21, n * 7, 0), 1);
+            for (var evening = n; evening < evenings.Count; evening++)
+            {
+                ClipBuilder.Place(evenings[evening].Root, track, _files.Clip(path, Session(song), from: .1 * evening, length: 15 - evening));
+            }
+        }
+        documents.Add(() =>
+        {
+            Folders(song);
+            for (var evening = 0; evening < evenings.Count - 1; evening++)
+            {
+                var at = song.Day.AddDays(evening).AddHours(22).AddMinutes(11 * evening);
+                Write(evenings[evening], Session(song, "Older documents", $"{song.Name} {at:yyyy-MM-dd_HHmmss}.otio"), at);
+            }
+            Write(evenings[^1], Session(song, song.Folder + ".otio"), song.Day.AddDays(4).AddHours(23));
+            CopyTree(Session(song), Shelf("Vault", "261021 Fog Signal"));
+        });
+    }
+
+    private static void CopyTree(string from, string to)
+    {
+        foreach (var file in SessionFolder.Files(from))
+        {
+            var target = Path.Combine(to, Path.GetRelativePath(from, file.FullName));
+            Directory.CreateDirectory(Path.GetDirectoryName(target)!);
+            file.CopyTo(target);
+        }
+    }
+}

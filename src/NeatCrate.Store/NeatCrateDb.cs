@@ -1,0 +1,50 @@
+using Microsoft.EntityFrameworkCore;
+
+namespace NeatCrate.Store;
+
+/// <summary>The database: journal, history, settings, and what can be found again by looking.</summary>
+public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbContext(options)
+{
+    /// <summary>Known shelves.</summary>
+    public DbSet<ShelfRow> Shelves => Set<ShelfRow>();
+
+    /// <summary>Known sessions.</summary>
+    public DbSet<SessionRow> Sessions => Set<SessionRow>();
+
+    /// <summary>Journal and history.</summary>
+    public DbSet<PlanRow> Plans => Set<PlanRow>();
+
+    /// <summary>Steps of the journal.</summary>
+    public DbSet<StepRow> Steps => Set<StepRow>();
+
+    /// <summary>What the user is yet to read.</summary>
+    public DbSet<NoticeRow> Notices => Set<NoticeRow>();
+
+    /// <summary>Remembered choices.</summary>
+    public DbSet<SettingRow> Settings => Set<SettingRow>();
+
+    /// <inheritdoc/>
+    protected override void OnModelCreating(ModelBuilder modelBuilder)
+    {
+        ArgumentNullException.ThrowIfNull(modelBuilder);
+        modelBuilder.Entity<ShelfRow>(e =>
+        {
+            e.HasIndex(s => s.Root).IsUnique();
+            e.Property(s => s.Kind).HasConversion<string>();
+        });
+        modelBuilder.Entity<SessionRow>().HasIndex(s => s.Folder).IsUnique();
+        modelBuilder.Entity<PlanRow>(e =>
+        {
+            e.HasIndex(p => new { p.SessionId, p.BegunMs });
+            e.HasIndex(p => p.State);
+            e.Property(p => p.Kind).HasConversion<string>();
+            e.Property(p => p.State).HasConversion<string>();
+        });
+        modelBuilder.Entity<StepRow>(e =>
+        {
+            e.HasKey(s => new { s.PlanId, s.Index });
+            e.Property(s => s.State).HasConversion<string>();
+        });
+        modelBuilder.Entity<SettingRow>().HasKey(s => s.Key);
+    }
+}

@@ -1,0 +1,143 @@
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.Store;
+
+/// <summary>A shelf that Neat Crate knows.</summary>
+public sealed class ShelfRow
+{
+    /// <summary>Identity.</summary>
+    public Guid Id { get; set; }
+
+    /// <summary>Name shown to people.</summary>
+    public required string Name { get; set; }
+
+    /// <summary>What it is for.</summary>
+    public ShelfKind Kind { get; set; }
+
+    /// <summary>Absolute path of its top folder.</summary>
+    public required string Root { get; set; }
+
+    /// <summary>Place in the list.</summary>
+    public int Position { get; set; }
+
+    /// <summary>The shelf as the core knows it.</summary>
+    public Shelf ToShelf() => new(Id, Name, Kind, Root);
+}
+
+/// <summary>A session that Neat Crate knows. Everything about it that matters is in its folder.</summary>
+public sealed class SessionRow
+{
+    /// <summary>Identity among the sessions known here. Two copies of one session are two rows.</summary>
+    public Guid Id { get; set; }
+
+    /// <summary>Absolute path of the session folder.</summary>
+    public required string Folder { get; set; }
+
+    /// <summary>File name of the current document; null for the newest at the top level.</summary>
+    public string? DocumentName { get; set; }
+
+    /// <summary>When it became known, in milliseconds since 1970 (UTC).</summary>
+    public long KnownSinceMs { get; set; }
+}
+
+/// <summary>How far a plan is, or how it ended.</summary>
+public enum PlanState
+{
+    /// <summary>Begun.</summary>
+    Open,
+
+    /// <summary>Every step is done; tidying is left.</summary>
+    Committed,
+
+    /// <summary>Applied whole.</summary>
+    Applied,
+
+    /// <summary>Cancelled and taken back.</summary>
+    Cancelled,
+
+    /// <summary>Failed and taken back.</summary>
+    Failed,
+
+    /// <summary>Cut off and taken back at a later start.</summary>
+    TakenBack,
+}
+
+/// <summary>A plan in the journal; once it has ended, in the history.</summary>
+public sealed class PlanRow
+{
+    /// <summary>Identity of the plan.</summary>
+    public Guid Id { get; set; }
+
+    /// <summary>Which capability made it.</summary>
+    public PlanKind Kind { get; set; }
+
+    /// <summary>The session that it changed.</summary>
+    public Guid? SessionId { get; set; }
+
+    /// <summary>The plan in one sentence.</summary>
+    public required string Sentence { get; set; }
+
+    /// <summary>The whole plan as JSON.</summary>
+    public required string Json { get; set; }
+
+    /// <summary>How far it is.</summary>
+    public PlanState State { get; set; }
+
+    /// <summary>When it was begun, in milliseconds since 1970 (UTC).</summary>
+    public long BegunMs { get; set; }
+
+    /// <summary>When it ended, in milliseconds since 1970 (UTC).</summary>
+    public long? EndedMs { get; set; }
+
+    /// <summary>Why it ended as it did, for the user.</summary>
+    public string? Note { get; set; }
+
+    /// <summary>For an undo: the plan that it took back.</summary>
+    public Guid? Undoes { get; set; }
+}
+
+/// <summary>One step of a plan in the journal.</summary>
+public sealed class StepRow
+{
+    /// <summary>The plan.</summary>
+    public Guid PlanId { get; set; }
+
+    /// <summary>Which step, from 0.</summary>
+    public int Index { get; set; }
+
+    /// <summary>How far it is.</summary>
+    public StepState State { get; set; }
+
+    /// <summary>Identity of what it wrote.</summary>
+    public string? Written { get; set; }
+
+    /// <summary>A document's bytes before it was replaced.</summary>
+    public byte[]? Before { get; set; }
+}
+
+/// <summary>Something that the user should be told once.</summary>
+public sealed class NoticeRow
+{
+    /// <summary>Identity.</summary>
+    public Guid Id { get; set; }
+
+    /// <summary>The session it is about.</summary>
+    public Guid? SessionId { get; set; }
+
+    /// <summary>What happened, in a sentence or two.</summary>
+    public required string Text { get; set; }
+
+    /// <summary>When, in milliseconds since 1970 (UTC).</summary>
+    public long CreatedMs { get; set; }
+}
+
+/// <summary>A remembered choice.</summary>
+public sealed class SettingRow
+{
+    /// <summary>Name of the choice.</summary>
+    public required string Key { get; set; }
+
+    /// <summary>What was chosen, as JSON.</summary>
+    public required string Value { get; set; }
+}
