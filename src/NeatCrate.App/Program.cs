@@ -1,3 +1,109 @@
-var builder = WebApplication.CreateBuilder(args);
+using System.Globalization;
+using System.Reflection;
+using System.Text.Json.Serialization;
+using NeatCrate.App.Bundles;
+using NeatCrate.App.CopyIn;
+using NeatCrate.App.Hosting;
+using NeatCrate.App.Jobs;
+using NeatCrate.App.Notices;
+using NeatCrate.App.Plans;
+using NeatCrate.App.Sessions;
+using NeatCrate.App.SetUp;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Plans;
+using NeatCrate.Store;
+using Serilog;
+
+CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
+CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
+
+// The tool that writes the OpenAPI document starts the application without meaning to use it.
+var describing = Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
+AppOptions options;
+try
+{
+    options = AppOptions.Parse(describing ? [] : args);
+}
+catch (ArgumentException e)
+{
+    await Console.Error.WriteLineAsync(e.Message);
+    return 2;
+}
+
+var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory, WebRootPath = options.WebRoot });
+builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false).UseUrls($"http://127.0.0.1:{options.Port}");
+builder.Services.AddSerilog((_, log) =>
+{
+    log.MinimumLevel.Information()
+        .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
+        .WriteTo.Console(formatProvider: CultureInfo.InvariantCulture, outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}");
+});
+builder.Services.ConfigureHttpJsonOptions(json =>
+{
+    json.SerializerOptions.Converters.Add(new JsonStringEnumConverter());
+    json.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
+});
+builder.Services.AddOpenApi();
+builder.Services.AddValidation();
+builder.Services.AddProblemDetails();
+builder.Services.AddExceptionHandler<Problems>();
+builder.Services.AddSignalR().AddJsonProtocol(json => json.PayloadSerializerOptions.Converters.Add(new JsonStringEnumConverter()));
+builder.Services.AddSingleton(options);
+builder.Services.AddSingleton(TimeProvider.System);
+builder.Services.AddSingleton(_ => StoreFiles.Open(options.DataFolder));
+builder.Services.AddSingleton<PlanJournal>();
+builder.Services.AddSingleton<IJournal>(s => s.GetRequiredService<PlanJournal>());
+builder.Services.AddSingleton<Runner>();
+builder.Services.AddSingleton<HeaderCache>();
+builder.Services.AddSingleton<InventoryTaker>();
+builder.Services.AddSingleton<ShelfService>();
+builder.Services.AddSingleton<SessionService>();
+builder.Services.AddSingleton<NoticeService>();
+builder.Services.AddSingleton<PlanService>();
+builder.Services.AddSingleton<AppliedPlans>();
+builder.Services.AddSingleton<JobRunner>();
+builder.Services.AddHostedService(s => s.GetRequiredService<JobRunner>());
+builder.Services.Configure<HostOptions>(h => h.ShutdownTimeout = TimeSpan.FromSeconds(20));
+
 var app = builder.Build();
-app.Run();
+app.UseMiddleware<LocalOnly>();
+app.UseExceptionHandler();
+app.UseStatusCodePages();
+app.UseDefaultFiles();
+app.UseStaticFiles();
+app.MapOpenApi();
+ShelfEndpoints.Map(app);
+SessionEndpoints.Map(app);
+PlanEndpoints.Map(app);
+JobEndpoints.Map(app);
+NoticeEndpoints.Map(app);
+SetUpEndpoints.Map(app);
+CopyInEndpoints.Map(app);
+BundleEndpoints.Map(app);
+app.MapHub<JobsHub>(JobEndpoints.HubPath);
+app.Map("/api/{**rest}", () => TypedResults.Problem(statusCode: 404, title: "There is nothing at this address.")).ExcludeFromDescription();
+app.MapFallbackToFile("index.html");
+
+if (describing)
+{
+    await app.RunAsync();
+    return 0;
+}
+try
+{
+    FirstStart.Prepare(app.Services, options);
+}
+catch (DataFolderInUseException e)
+{
+    await Console.Error.WriteLineAsync(e.Message);
+    return 3;
+}
+await app.StartAsync();
+// Scripts and tests wait for this line.
+await Console.Out.WriteLineAsync($"Neat Crate is ready at {app.Urls.First()}");
+await app.WaitForShutdownAsync();
+return 0;
+
+/// <summary>The application's entry point, named so that tests can start it.</summary>
+public partial class Program;

@@ -82,7 +82,8 @@ public static class PortableName
         }
         var text = clean.ToString().Trim().TrimEnd('.', ' ');
         var extension = Path.GetExtension(text);
-        var stem = Path.GetFileNameWithoutExtension(text).TrimEnd('.', ' ');
+        // A dash is only worth keeping between two words: "bottle: high?" reads best as "bottle high".
+        var stem = Path.GetFileNameWithoutExtension(text).Replace("- ", " ", StringComparison.Ordinal).Trim('-', ' ').TrimEnd('.', ' ');
         if (stem.Length == 0)
         {
             stem = "untitled";

@@ -119,6 +119,12 @@ public sealed class DemoWorld
         return SessionDocument.Create(id, song.Folder, new SessionSettings(48000, 24, song.Tempo, song.TimeSignature), SessionLayout.Default, tracks);
     }
 
+    private void List(SessionDocument document, string path, Song song)
+    {
+        var clip = _files.Clip(path, Session(song));
+        ClipBuilder.List(document.Root, clip.TargetUrl, clip.FileLength, clip.Rate);
+    }
+
     private void Folders(Song song)
     {
         foreach (var folder in SessionLayout.Default.All)
@@ -200,7 +206,7 @@ public sealed class DemoWorld
         {
             for (var take = 1; take <= takes; take++)
             {
-                var falseStart = take % 4 == 2;
+                var falseStart = take % 4 == 2 && take != kept;
                 var path = Session(song, "Audio", $"{track} {take:00}.wav");
                 _files.Take(path, song, voice, falseStart ? 2.5 : 12, new TimeSpan(14, take * 3, 0), take, silentTail: take == kept ? 3 : 0);
                 if (take == kept)
@@ -213,8 +219,7 @@ public sealed class DemoWorld
                 }
                 else if (!falseStart)
                 {
-                    var clip = _files.Clip(path, Session(song));
-                    ClipBuilder.List(document.Root, clip.TargetUrl, clip.FileLength, clip.Rate);
+                    List(document, path, song);
                 }
             }
         }
@@ -241,6 +246,10 @@ public sealed class DemoWorld
                 if (take == 2)
                 {
                     ClipBuilder.Place(document.Root, track, _files.Clip(path, Session(song), from: .3, length: 13));
+                }
+                else
+                {
+                    List(document, path, song);
                 }
             }
         }

@@ -1,0 +1,86 @@
+using System.ComponentModel.DataAnnotations;
+using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.App.Hosting;
+using NeatCrate.App.Plans;
+using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Bundles;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Bundles;
+
+/// <summary>What a bundle is to be.</summary>
+public sealed record BundleChoice(
+    Guid ShelfId,
+    [Required(AllowEmptyStrings = true)] string Path,
+    bool IncludeBounces,
+    [StringLength(200)] string? Recipient,
+    [StringLength(4000)] string? Note);
+
+/// <summary>A bundle that was packed.</summary>
+public sealed record BundleView(Guid PlanId, string Name, PlaceView Place, long Bytes, DateTimeOffset Packed, bool There);
+
+/// <summary>Requests about bundles.</summary>
+public static class BundleEndpoints
+{
+    private const int MostShown = 200;
+
+    /// <summary>Adds the routes.</summary>
+    public static void Map(IEndpointRouteBuilder app)
+    {
+        var group = app.MapGroup("/api/sessions/{id:guid}/bundles").WithTags("Bundles");
+        group.MapPost("plan", Plan).WithName("PlanBundle").ProducesProblem(400).ProducesProblem(404).ProducesValidationProblem();
+        group.MapGet("", List).WithName("ListBundles");
+        group.MapGet("{planId:guid}/file", Download).WithName("DownloadBundle").Produces(200, contentType: "application/zip").ProducesProblem(404);
+    }
+
+    private static Ok<PlanView> Plan(
+        Guid id, BundleChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, TimeProvider time, CancellationToken cancel)
+    {
+        var known = shelves.All();
+        var destination = ShelfPath.Resolve(shelves.Get(choice.ShelfId), choice.Path);
+        var plan = BundlePlanner.Plan(new BundleRequest(
+            id,
+            sessions.Take(sessions.Get(id), cancel),
+            known,
+            sessions.Folders(),
+            destination,
+            choice.IncludeBounces,
+            choice.Recipient?.Trim(),
+            choice.Note,
+            time.GetLocalNow()));
+        return TypedResults.Ok(PlanViews.View(plans.Keep(plan), known));
+    }
+
+    private static Ok<BundleView[]> List(Guid id, PlanJournal journal, ShelfService shelves)
+    {
+        var known = shelves.All();
+        return TypedResults.Ok(Packed(id, journal).Take(MostShown).Select(b => new BundleView(
+            b.PlanId, Path.GetFileName(b.Path), PlanViews.Place(b.Path, known), b.Bytes, b.Packed, new FileInfo(b.Path) is { Exists: true } f && f.Length == b.Bytes)).ToArray());
+    }
+
+    private static PhysicalFileHttpResult Download(Guid id, Guid planId, PlanJournal journal)
+    {
+        var bundle = Packed(id, journal).FirstOrDefault(b => b.PlanId == planId);
+        return bundle is not null && File.Exists(bundle.Path)
+            ? TypedResults.PhysicalFile(bundle.Path, "application/zip", Path.GetFileName(bundle.Path), enableRangeProcessing: true)
+            : throw new NotKnownException("This bundle is no longer where it was packed.");
+    }
+
+    private sealed record PackedBundle(Guid PlanId, string Path, long Bytes, DateTimeOffset Packed);
+
+    /// <summary>Bundles of the session that were packed and not undone. Only these can be downloaded.</summary>
+    private static IEnumerable<PackedBundle> Packed(Guid sessionId, PlanJournal journal)
+    {
+        var undone = journal.Undone(sessionId);
+        foreach (var row in journal.History(sessionId, MostShown).Where(p => p is { Kind: PlanKind.Bundle, State: PlanState.Applied } && !undone.Contains(p.Id)))
+        {
+            if (journal.Find(row.Id) is { } entry && entry.Plan.Steps.OfType<PackBundleStep>().FirstOrDefault() is { } step)
+            {
+                yield return new PackedBundle(row.Id, step.Destination, entry.Records[^1].Written!.Value.Bytes, DateTimeOffset.FromUnixTimeMilliseconds(row.EndedMs!.Value));
+            }
+        }
+    }
+}

@@ -1,0 +1,52 @@
+using NeatCrate.App.Plans;
+using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Plans;
+using NeatCrate.StandIns.Demo;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Hosting;
+
+/// <summary>What is done before the first request is answered.</summary>
+public static class FirstStart
+{
+    private const string DemoKnown = "demo-known";
+
+    /// <summary>Opens the database, deals with work that was cut off, and makes the demo when there is none yet.</summary>
+    /// <exception cref="DataFolderInUseException">Another process holds the data folder.</exception>
+    public static void Prepare(IServiceProvider services, AppOptions options)
+    {
+        ArgumentNullException.ThrowIfNull(services);
+        ArgumentNullException.ThrowIfNull(options);
+        services.GetRequiredService<StoreFiles>();
+        services.GetRequiredService<AppliedPlans>().Recover(services.GetRequiredService<Runner>());
+        if (options.Demo)
+        {
+            MakeDemo(services, Path.Combine(options.DataFolder, "demo"));
+        }
+    }
+
+    private static void MakeDemo(IServiceProvider services, string root)
+    {
+        DemoWorld.Make(root);
+        using var db = services.GetRequiredService<StoreFiles>().NewDb();
+        // Shelves and sessions of the demo that the user has forgotten stay forgotten.
+        if (db.Settings.Any(s => s.Key == DemoKnown))
+        {
+            return;
+        }
+        var shelves = services.GetRequiredService<ShelfService>();
+        var known = shelves.All().Select(s => s.Root).ToHashSet(StringComparer.Ordinal);
+        foreach (var (name, kind, folder) in DemoWorld.Shelves(root).Where(s => !known.Contains(s.Root)))
+        {
+            shelves.Know(name, kind, folder);
+        }
+        var sessions = services.GetRequiredService<SessionService>();
+        foreach (var folder in DemoWorld.SessionFolders(root))
+        {
+            sessions.Know(folder);
+        }
+        db.Settings.Add(new SettingRow { Key = DemoKnown, Value = "true" });
+        db.SaveChanges();
+    }
+}

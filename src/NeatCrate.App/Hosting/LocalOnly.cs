@@ -1,0 +1,47 @@
+using Microsoft.AspNetCore.Mvc;
+
+namespace NeatCrate.App.Hosting;
+
+/// <summary>
+/// Keeps other web pages in the same browser out: the host must be this machine by name (against DNS rebinding), and a
+/// request that changes something must carry a header that no foreign page can send without being asked first.
+/// </summary>
+public sealed class LocalOnly(RequestDelegate next)
+{
+    /// <summary>The header that proves that a changing request comes from our own pages.</summary>
+    public const string ProofHeader = "X-Neat-Crate";
+
+    private static readonly string[] Hosts = ["localhost", "127.0.0.1", "[::1]"];
+
+    /// <summary>Lets the request pass, or answers it with a refusal.</summary>
+    public Task InvokeAsync(HttpContext context)
+    {
+        ArgumentNullException.ThrowIfNull(context);
+        var request = context.Request;
+        if (!Hosts.Contains(request.Host.Host, StringComparer.OrdinalIgnoreCase))
+        {
+            return Refuse(context, "Neat Crate answers on this machine's own address only.");
+        }
+        var origin = request.Headers.Origin.ToString();
+        if (origin.Length > 0 && !origin.Equals($"{request.Scheme}://{request.Host}", StringComparison.OrdinalIgnoreCase))
+        {
+            return Refuse(context, "The request comes from another web page.");
+        }
+        var changes = !(HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method));
+        if (changes && request.Path.StartsWithSegments("/api", StringComparison.Ordinal) && !request.Headers.ContainsKey(ProofHeader))
+        {
+            return Refuse(context, $"The request lacks the header {ProofHeader}, which shows that it comes from Neat Crate's own pages.");
+        }
+        context.Response.Headers.ContentSecurityPolicy =
+            "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; connect-src 'self' ws://127.0.0.1:* ws://localhost:*; frame-ancestors 'none'; base-uri 'self'; form-action 'self'";
+        context.Response.Headers.XContentTypeOptions = "nosniff";
+        return next(context);
+    }
+
+    private static Task Refuse(HttpContext context, string why)
+    {
+        context.Response.StatusCode = StatusCodes.Status403Forbidden;
+        return context.Response.WriteAsJsonAsync(
+            new ProblemDetails { Status = StatusCodes.Status403Forbidden, Title = why }, options: null, contentType: "application/problem+json");
+    }
+}

@@ -1,0 +1,59 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.App.Hosting;
+using NeatCrate.App.Jobs;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Plans;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Plans;
+
+/// <summary>Requests about plans and the history.</summary>
+public static class PlanEndpoints
+{
+    private const int MostHistory = 200;
+
+    /// <summary>Adds the routes.</summary>
+    public static void Map(IEndpointRouteBuilder app)
+    {
+        var plans = app.MapGroup("/api/plans").WithTags("Plans");
+        plans.MapGet("{id:guid}", Get).WithName("GetPlan").ProducesProblem(404);
+        plans.MapPost("{id:guid}/apply", Apply).WithName("ApplyPlan").ProducesProblem(404).ProducesProblem(409);
+        plans.MapPost("{id:guid}/undo", Undo).WithName("PlanUndo").ProducesProblem(404);
+        app.MapGet("/api/sessions/{id:guid}/history", History).WithName("GetHistory").WithTags("Plans");
+    }
+
+    private static Ok<PlanView> Get(Guid id, PlanService plans, ShelfService shelves) => TypedResults.Ok(PlanViews.View(plans.Get(id), shelves.All()));
+
+    private static Accepted<JobView> Apply(Guid id, PlanService plans, JobRunner jobs)
+    {
+        var refused = plans.Get(id).Refusals;
+        if (refused.Length > 0)
+        {
+            throw new PlanRefusedException([.. refused]);
+        }
+        var job = jobs.Enqueue(plans.Take(id));
+        return TypedResults.Accepted($"/api/jobs/{job.Id}", job);
+    }
+
+    private static Ok<PlanView> Undo(Guid id, PlanJournal journal, PlanService plans, ShelfService shelves)
+    {
+        var entry = journal.Find(id) is { Row.State: PlanState.Applied } found
+            ? found
+            : throw new NotKnownException("The history holds no applied plan that could be taken back here.");
+        return TypedResults.Ok(PlanViews.View(plans.Keep(UndoPlanner.Plan(entry.Plan, entry.Records)), shelves.All()));
+    }
+
+    private static Ok<HistoryView[]> History(Guid id, PlanJournal journal)
+    {
+        var undone = journal.Undone(id);
+        return TypedResults.Ok(journal.History(id, MostHistory).Select(p => new HistoryView(
+            p.Id,
+            p.Kind,
+            p.Sentence,
+            p.State.ToString(),
+            DateTimeOffset.FromUnixTimeMilliseconds(p.EndedMs!.Value),
+            p.Note,
+            undone.Contains(p.Id),
+            p is { State: PlanState.Applied, Kind: not PlanKind.Undo } && !undone.Contains(p.Id))).ToArray());
+    }
+}

@@ -1,0 +1,60 @@
+using Microsoft.EntityFrameworkCore;
+using NeatCrate.App.Hosting;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Sessions;
+
+/// <summary>The known sessions and their inventories.</summary>
+public sealed class SessionService(StoreFiles files, ShelfService shelves, InventoryTaker inventories, TimeProvider time)
+{
+    /// <summary>All known sessions.</summary>
+    public IReadOnlyList<SessionRow> All()
+    {
+        using var db = files.NewDb();
+        return db.Sessions.AsNoTracking().OrderBy(s => s.Folder).ToList();
+    }
+
+    /// <summary>The folders of all known sessions.</summary>
+    public IReadOnlyList<string> Folders() => [.. All().Select(s => s.Folder)];
+
+    /// <summary>One session.</summary>
+    /// <exception cref="NotKnownException">There is none with this identity.</exception>
+    public SessionRow Get(Guid id)
+    {
+        using var db = files.NewDb();
+        return db.Sessions.AsNoTracking().FirstOrDefault(s => s.Id == id) ?? throw new NotKnownException("This session is not known (any more).");
+    }
+
+    /// <summary>Looks at a session's folder, its documents and the shelves, now.</summary>
+    /// <exception cref="IOException">The folder cannot be reached.</exception>
+    public SessionInventory Take(SessionRow session, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        return inventories.Take(session.Folder, session.DocumentName, shelves.All(), cancel);
+    }
+
+    /// <summary>Makes a folder known as a session; one that is known already stays as it is.</summary>
+    /// <param name="folder">Absolute path.</param>
+    /// <param name="id">Its identity here; null for a new one.</param>
+    public SessionRow Know(string folder, Guid? id = null)
+    {
+        using var db = files.NewDb();
+        if (db.Sessions.AsNoTracking().FirstOrDefault(s => s.Folder == folder) is { } known)
+        {
+            return known;
+        }
+        var row = new SessionRow { Id = id ?? Guid.NewGuid(), Folder = folder, KnownSinceMs = time.GetUtcNow().ToUnixTimeMilliseconds() };
+        db.Sessions.Add(row);
+        db.SaveChanges();
+        return row;
+    }
+
+    /// <summary>Forgets a session. No file is touched.</summary>
+    public void Forget(Guid id)
+    {
+        using var db = files.NewDb();
+        db.Sessions.Where(s => s.Id == id).ExecuteDelete();
+    }
+}

@@ -1,0 +1,148 @@
+using System.Globalization;
+using System.IO.Hashing;
+using System.Text;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Sessions;
+
+/// <summary>A part of a session's weight: files that stand alike and are used alike.</summary>
+public sealed record WeightView(Standing Standing, FileUse Use, int Files, long Bytes);
+
+/// <summary>A session as its label shows it.</summary>
+public sealed record SessionView(
+    Guid Id,
+    string Name,
+    string Folder,
+    string? ShelfName,
+    Attention Attention,
+    string Sentence,
+    string Next,
+    int? SampleRate,
+    int? BitDepth,
+    double? Tempo,
+    string? TimeSignature,
+    string? Document,
+    DateTime? DocumentChanged,
+    int OlderDocuments,
+    long Bytes,
+    IReadOnlyList<WeightView> Weights);
+
+/// <summary>A part of a file that is in use, in samples.</summary>
+public sealed record UsedView(long Start, long Length);
+
+/// <summary>What a Broadcast Wave file says about itself.</summary>
+public sealed record BroadcastView(string Description, string Originator, string Date, string Time, long TimeReference);
+
+/// <summary>A media file of a session.</summary>
+public sealed record FileView(
+    string Id,
+    string Name,
+    string ShownPath,
+    string Path,
+    Standing Standing,
+    FileUse Use,
+    int PlacedTimes,
+    string? ShelfName,
+    long Bytes,
+    DateTime? Changed,
+    string? Container,
+    int? SampleRate,
+    int? BitDepth,
+    int? Channels,
+    long? LengthSamples,
+    double? Seconds,
+    BroadcastView? Broadcast,
+    IReadOnlyList<UsedView> Used,
+    IReadOnlyList<string> Tracks,
+    string? Problem,
+    IReadOnlyList<string> Remarks);
+
+/// <summary>A session with everything in it.</summary>
+public sealed record InventoryView(
+    SessionView Session,
+    IReadOnlyList<FileView> Files,
+    int OtherFiles,
+    long OtherBytes,
+    IReadOnlyList<string> TrackNames,
+    IReadOnlyList<string> Remarks);
+
+/// <summary>Makes views of what the core found.</summary>
+public static class SessionViews
+{
+    /// <summary>The identity of a file within its session: it follows from the path.</summary>
+    public static string FileId(string path) =>
+        XxHash64.HashToUInt64(Encoding.UTF8.GetBytes(path)).ToString("x16", CultureInfo.InvariantCulture);
+
+    /// <summary>The label of a session whose folder could be read.</summary>
+    public static SessionView Label(SessionRow row, SessionInventory inventory, string? shelfName)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        ArgumentNullException.ThrowIfNull(inventory);
+        var status = SessionStatus.Of(inventory);
+        var settings = inventory.Document?.Settings;
+        return new SessionView(
+            row.Id,
+            Path.GetFileName(row.Folder),
+            row.Folder,
+            shelfName,
+            status.Attention,
+            status.Sentence,
+            status.Next,
+            settings?.SampleRate,
+            settings?.BitDepth,
+            settings?.Tempo,
+            settings?.TimeSignature,
+            inventory.Current is { } current ? Path.GetFileName(current.Path) : null,
+            inventory.Current is { } document && File.Exists(document.Path) ? File.GetLastWriteTimeUtc(document.Path) : null,
+            inventory.Documents.Count(d => !d.Current),
+            inventory.Standing(Standing.Inside).Sum(f => f.Bytes) + inventory.Others.Bytes,
+            [.. inventory.Files.GroupBy(f => (f.Standing, f.Use)).OrderBy(g => g.Key)
+                .Select(g => new WeightView(g.Key.Standing, g.Key.Use, g.Count(), g.Sum(f => f.Bytes)))]);
+    }
+
+    /// <summary>The label of a session whose folder cannot be read.</summary>
+    public static SessionView Unreachable(SessionRow row, string? shelfName, string why)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        return new SessionView(
+            row.Id, Path.GetFileName(row.Folder), row.Folder, shelfName, Attention.Unreadable, why, "Connect the drive", null, null, null, null, null, null, 0, 0, []);
+    }
+
+    /// <summary>A whole session.</summary>
+    public static InventoryView Whole(SessionRow row, SessionInventory inventory, string? shelfName)
+    {
+        ArgumentNullException.ThrowIfNull(inventory);
+        return new InventoryView(
+            Label(row, inventory, shelfName),
+            [.. inventory.Files.Select(OneFile)],
+            inventory.Others.Files,
+            inventory.Others.Bytes,
+            inventory.Document?.Tracks ?? [],
+            inventory.Remarks);
+    }
+
+    private static FileView OneFile(InventoryFile file) => new(
+        FileId(file.Path),
+        file.Name,
+        file.ShownPath,
+        file.Path,
+        file.Standing,
+        file.Use,
+        file.PlacedTimes,
+        file.ShelfName,
+        file.Bytes,
+        file.ChangedUtc,
+        file.Header?.Container,
+        file.Header?.SampleRate,
+        file.Header?.BitsPerSample,
+        file.Header?.Channels,
+        file.Header?.LengthSamples,
+        file.Header?.LengthSeconds,
+        file.Header?.Broadcast is { } b ? new BroadcastView(b.Description, b.Originator, b.OriginationDate, b.OriginationTime, (long)b.TimeReference) : null,
+        [.. file.Used.Select(u => new UsedView(u.Start, u.Length))],
+        file.Tracks,
+        file.Problem,
+        file.Remarks);
+}

@@ -1,0 +1,60 @@
+using Microsoft.EntityFrameworkCore;
+using NeatCrate.App.Hosting;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Shelves;
+
+/// <summary>The known shelves.</summary>
+public sealed class ShelfService(StoreFiles files)
+{
+    /// <summary>All shelves in the order in which they are shown.</summary>
+    public IReadOnlyList<Shelf> All()
+    {
+        using var db = files.NewDb();
+        return [.. db.Shelves.AsNoTracking().OrderBy(s => s.Position).AsEnumerable().Select(s => s.ToShelf())];
+    }
+
+    /// <summary>One shelf.</summary>
+    /// <exception cref="NotKnownException">There is none with this identity.</exception>
+    public Shelf Get(Guid id) => All().FirstOrDefault(s => s.Id == id) ?? throw new NotKnownException("This shelf is not known (any more).");
+
+    /// <summary>Makes a folder known as a shelf. The folder is not touched.</summary>
+    /// <exception cref="PathNotOnShelfException">The path is no folder, or is a shelf already.</exception>
+    public Shelf Add(string name, ShelfKind kind, string path)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        if (!Path.IsPathRooted(path) || !Directory.Exists(path))
+        {
+            throw new PathNotOnShelfException($"There is no folder '{path}' on this machine. Give its whole path, from the first slash.");
+        }
+        var root = Path.TrimEndingDirectorySeparator(Path.GetFullPath(path));
+        using var db = files.NewDb();
+        if (db.Shelves.FirstOrDefault(s => s.Root == root) is { } known)
+        {
+            throw new PathNotOnShelfException($"This folder is the shelf '{known.Name}' already.");
+        }
+        return Know(name.Trim(), kind, root);
+    }
+
+    /// <summary>Makes a folder known as a shelf, connected or away.</summary>
+    public Shelf Know(string name, ShelfKind kind, string root)
+    {
+        using var db = files.NewDb();
+        var row = new ShelfRow { Id = Guid.NewGuid(), Name = name, Kind = kind, Root = root, Position = (db.Shelves.Max(s => (int?)s.Position) ?? 0) + 1 };
+        db.Shelves.Add(row);
+        db.SaveChanges();
+        return row.ToShelf();
+    }
+
+    /// <summary>Forgets a shelf. No file is touched.</summary>
+    /// <exception cref="NotKnownException">There is none with this identity.</exception>
+    public void Forget(Guid id)
+    {
+        using var db = files.NewDb();
+        if (db.Shelves.Where(s => s.Id == id).ExecuteDelete() == 0)
+        {
+            throw new NotKnownException("This shelf is not known (any more).");
+        }
+    }
+}
