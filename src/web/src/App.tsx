@@ -1,0 +1,69 @@
+import { App as AntApp, ConfigProvider, theme } from "antd";
+import { lazy, Suspense } from "react";
+import { BrowserRouter, Route, Routes } from "react-router";
+import { TopStrip } from "./frame/TopStrip";
+import { LoadingBay } from "./loading-bay/LoadingBay";
+import { useTheme } from "./theme/useTheme";
+
+const SessionPage = lazy(() => import("./session/SessionPage").then((m) => ({ default: m.SessionPage })));
+const NewSession = lazy(() => import("./set-up/NewSession").then((m) => ({ default: m.NewSession })));
+const ShelvesPage = lazy(() => import("./shelves/ShelvesPage").then((m) => ({ default: m.ShelvesPage })));
+
+export function App() {
+  const { isNight, palette } = useTheme();
+  return (
+    <ConfigProvider
+      theme={{
+        algorithm: isNight ? theme.darkAlgorithm : theme.defaultAlgorithm,
+        token: {
+          colorPrimary: palette.rope,
+          colorLink: palette.rope,
+          colorInfo: palette.away,
+          colorSuccess: palette.inside,
+          colorWarning: palette.outside,
+          colorError: palette.missing,
+          colorBgBase: palette.sheet,
+          colorBgContainer: palette.raised,
+          colorBgElevated: palette.raised,
+          colorTextBase: palette.ink,
+          colorTextPlaceholder: palette.faint,
+          colorTextLightSolid: palette.ropeText,
+          colorBorder: palette.line,
+          colorBorderSecondary: palette.line,
+          fontFamily: "'Instrument Sans Variable', sans-serif",
+          fontFamilyCode: "'IBM Plex Mono', monospace",
+          borderRadius: 3,
+          fontSize: 14,
+          controlHeight: 32,
+          motion: !window.matchMedia("(prefers-reduced-motion: reduce)").matches,
+          motionDurationMid: "0.12s",
+          motionDurationSlow: "0.16s",
+        },
+        components: { Button: { primaryShadow: "none", defaultShadow: "none", fontWeight: 550 } },
+      }}
+    >
+      <AntApp className="app">
+        <BrowserRouter>
+          <TopStrip />
+          <Suspense fallback={<main className="page quiet">One moment.</main>}>
+            <Routes>
+              <Route path="/" element={<LoadingBay />} />
+              <Route path="/new" element={<NewSession />} />
+              <Route path="/shelves" element={<ShelvesPage />} />
+              <Route path="/sessions/:id/:station?" element={<SessionPage />} />
+              <Route
+                path="*"
+                element={
+                  <main className="page">
+                    <h1>There is nothing at this address.</h1>
+                    <a href="/">To the loading bay</a>
+                  </main>
+                }
+              />
+            </Routes>
+          </Suspense>
+        </BrowserRouter>
+      </AntApp>
+    </ConfigProvider>
+  );
+}

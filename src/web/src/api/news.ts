@@ -1,0 +1,16 @@
+import { keys, queryClient, takeJob } from "./queries";
+import type { Job } from "./types";
+
+/** Listens for news about jobs; after a break everything is asked for anew. */
+export async function listen(): Promise<void> {
+  const { HubConnectionBuilder, LogLevel } = await import("@microsoft/signalr");
+  const connection = new HubConnectionBuilder()
+    .withUrl("/hubs/jobs")
+    .withAutomaticReconnect({ nextRetryDelayInMilliseconds: (c) => Math.min(1000 * 2 ** c.previousRetryCount, 10_000) })
+    .configureLogging(LogLevel.Error)
+    .build();
+  connection.on("job", (job: Job) => takeJob(job));
+  connection.onreconnected(() => queryClient.invalidateQueries());
+  await connection.start();
+  await queryClient.invalidateQueries({ queryKey: keys.jobs });
+}

@@ -1,0 +1,154 @@
+import { useQuery } from "@tanstack/react-query";
+import { Checkbox, Input } from "antd";
+import { useDeferredValue, useEffect, useMemo, useState } from "react";
+import { answer, api } from "../api/client";
+import { useBundles, useShelves } from "../api/queries";
+import { FileList } from "../files/FileList";
+import { FileTag } from "../files/FileTag";
+import { Field } from "../frame/Field";
+import { PlanTray } from "../plans/PlanTray";
+import type { StationProps } from "../session/SessionPage";
+import { useSegment } from "../session/useSegment";
+import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
+import { Weighbridge } from "../weighbridge/Weighbridge";
+import { size, when } from "../words";
+import "./bundles.css";
+
+/** Packs the session for somebody else. */
+export function BundleStation({ inventory, run }: StationProps) {
+  const { session } = inventory;
+  const view = useSegment(inventory);
+  const shelves = useShelves();
+  const [place, setPlace] = useState<FolderChoice>({ shelfId: undefined, path: "" });
+  const [includeBounces, setIncludeBounces] = useState(false);
+  const [recipient, setRecipient] = useState("");
+  const [note, setNote] = useState("");
+  useEffect(() => {
+    const outbox = shelves.data?.find((s) => s.kind === "Outbox" && s.connected);
+    if (outbox && !place.shelfId) setPlace({ shelfId: outbox.id, path: "" });
+  }, [shelves.data, place.shelfId]);
+
+  const choice = useDeferredValue(
+    useMemo(
+      () => ({ shelfId: place.shelfId ?? "", path: place.path, includeBounces, recipient, note }),
+      [place, includeBounces, recipient, note],
+    ),
+  );
+  const signature = inventory.files.map((f) => `${f.id} ${f.standing} ${f.changed}`).join("|");
+  const plan = useQuery({
+    queryKey: ["plan", "bundle", session.id, choice, signature],
+    enabled: place.shelfId !== undefined && run.job === null,
+    gcTime: 0,
+    staleTime: 60_000,
+    placeholderData: (previous) => previous,
+    queryFn: () =>
+      answer(api.POST("/api/sessions/{id}/bundles/plan", { params: { path: { id: session.id } }, body: choice })),
+  });
+  const bounces = inventory.files.filter((f) => f.use === "Bounce").length;
+  return (
+    <main className="station">
+      <div className="station-head">
+        <h1>Bundle</h1>
+        <p className="quiet">
+          One file with the whole session and a packing slip. What stands outside goes along; the session itself stays
+          as it is.
+        </p>
+      </div>
+      {inventory.remarks.map((remark) => (
+        <p className="warning" key={remark}>
+          {remark}
+        </p>
+      ))}
+      <div className="bundle-form">
+        <FolderPicker label="Put it in" value={place} onChange={setPlace} />
+        <div className="fields">
+          <Field label="For">
+            {(id) => (
+              <Input
+                id={id}
+                maxLength={200}
+                value={recipient}
+                onChange={(e) => setRecipient(e.target.value)}
+                placeholder="who gets it"
+              />
+            )}
+          </Field>
+          <Field label="Note on the packing slip">
+            {(id) => (
+              <Input.TextArea
+                id={id}
+                maxLength={4000}
+                autoSize={{ minRows: 2, maxRows: 4 }}
+                value={note}
+                onChange={(e) => setNote(e.target.value)}
+              />
+            )}
+          </Field>
+          {bounces > 0 && (
+            <Checkbox checked={includeBounces} onChange={(e) => setIncludeBounces(e.target.checked)}>
+              Bounces go along ({bounces})
+            </Checkbox>
+          )}
+        </div>
+        <PackedBundles sessionId={session.id} />
+      </div>
+      <Weighbridge weights={session.weights} chosen={view.segment} onChoose={view.setSegment} />
+      <div className="with-tag">
+        <FileList
+          files={view.files}
+          active={view.active}
+          onActive={view.setActive}
+          empty="No media files here yet; the bundle would hold the document alone."
+        />
+        {view.activeFile && <FileTag file={view.activeFile} onClose={() => view.setActive(null)} />}
+      </div>
+      <PlanTray
+        run={run}
+        plan={plan.data ?? null}
+        planning={plan.isFetching}
+        error={plan.error?.message ?? null}
+        applyWord="Pack the bundle"
+        idle="Choose where the bundle goes."
+        after={
+          run.job?.kind === "Bundle" && run.job.state === "Done" ? (
+            <DownloadLink sessionId={session.id} planId={run.job.planId} />
+          ) : null
+        }
+      />
+    </main>
+  );
+}
+
+function DownloadLink({ sessionId, planId, text = "Download" }: { sessionId: string; planId: string; text?: string }) {
+  return (
+    <a href={`/api/sessions/${sessionId}/bundles/${planId}/file`} download>
+      {text}
+    </a>
+  );
+}
+
+function PackedBundles({ sessionId }: { sessionId: string }) {
+  const bundles = useBundles(sessionId);
+  return (
+    <section className="packed" aria-label="Packed bundles">
+      <h2>Packed before</h2>
+      {bundles.error && <p className="trouble">{bundles.error.message}</p>}
+      {bundles.data?.length === 0 && <p className="quiet">Nothing was packed yet.</p>}
+      <ul>
+        {bundles.data?.map((bundle) => (
+          <li key={bundle.planId}>
+            {bundle.there ? (
+              <DownloadLink sessionId={sessionId} planId={bundle.planId} text={bundle.name} />
+            ) : (
+              <span className="quiet">{bundle.name}</span>
+            )}
+            <span className="mono quiet">
+              {when(bundle.packed)} · {size(bundle.bytes)} ·{" "}
+              {bundle.there ? (bundle.place.shelf ?? bundle.place.path) : "no longer there"}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,365 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { Input, type InputRef, Segmented } from "antd";
+import { useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
+import type { FileEntry } from "../api/types";
+import { isTyping } from "../frame/TopStrip";
+import { count, duration, rate, size, standingWord, useText } from "../words";
+import { CoverageStrip } from "./CoverageStrip";
+import { StandingMark } from "./StandingMark";
+import "./files.css";
+
+type Column = "standing" | "name" | "use" | "seconds" | "format" | "bytes" | "from";
+type Grouping = "none" | "standing" | "from";
+
+interface Props {
+  files: readonly FileEntry[];
+  /** Files that the plan takes; without it the list has no marks. */
+  marked?: ReadonlySet<string>;
+  onMark?: (ids: ReadonlySet<string>) => void;
+  /** Whether a file can be marked at all. */
+  markable?: (file: FileEntry) => boolean;
+  active: string | null;
+  onActive: (id: string | null) => void;
+  empty: string;
+}
+
+const rowHeight = 32;
+
+/** A table that takes the keyboard for all its rows is a grid (ARIA Authoring Practices, "Grid (Interactive Tabular Data)"). */
+const gridRole = (active: string | null) => ({
+  role: "grid",
+  tabIndex: 0,
+  "aria-multiselectable": true,
+  "aria-activedescendant": active ? `file-${active}` : undefined,
+});
+
+const from = (file: FileEntry) => (file.standing === "Inside" ? "this session" : (file.shelfName ?? "no shelf"));
+const format = (file: FileEntry) =>
+  file.sampleRate
+    ? `${rate(file.sampleRate)} ${file.bitDepth || ""} ${file.channels === 1 ? "mono" : file.channels === 2 ? "stereo" : `${file.channels} ch`}`
+    : "";
+
+const standingOrder = { Missing: 0, Away: 1, Outside: 2, Inside: 3 };
+const values: Record<Column, (file: FileEntry) => string | number> = {
+  standing: (f) => standingOrder[f.standing],
+  name: (f) => f.name.toLowerCase(),
+  use: (f) => useText(f.use, f.placedTimes),
+  seconds: (f) => f.seconds ?? -1,
+  format,
+  bytes: (f) => f.bytes,
+  from: (f) => from(f).toLowerCase(),
+};
+
+const columns: { key: Column; title: string; className: string }[] = [
+  { key: "standing", title: "", className: "c-standing" },
+  { key: "name", title: "Name", className: "c-name" },
+  { key: "from", title: "Stands on", className: "c-from" },
+  { key: "use", title: "Use", className: "c-use" },
+  { key: "seconds", title: "Length", className: "c-num" },
+  { key: "format", title: "Format", className: "c-format" },
+  { key: "bytes", title: "Size", className: "c-num" },
+];
+
+type Row = { kind: "group"; title: string; files: number; bytes: number } | { kind: "file"; file: FileEntry };
+
+/** The one list of files: virtual rows with table roles, sorted, grouped, filtered, and worked with the keyboard alone. */
+export function FileList({ files, marked, onMark, markable = () => true, active, onActive, empty }: Props) {
+  const [filter, setFilter] = useState("");
+  const [sort, setSort] = useState<{ column: Column; down: boolean }>({ column: "standing", down: false });
+  const [grouping, setGrouping] = useState<Grouping>("none");
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
+  const [anchor, setAnchor] = useState<string | null>(null);
+  const scroller = useRef<HTMLDivElement>(null);
+  const grid = useRef<HTMLTableElement>(null);
+  const filterInput = useRef<InputRef>(null);
+
+  const shown = useMemo(() => {
+    const words = filter.trim().toLowerCase();
+    const value = values[sort.column];
+    return files
+      .filter((f) => words === "" || `${f.shownPath} ${f.tracks.join(" ")} ${from(f)}`.toLowerCase().includes(words))
+      .toSorted((a, b) => {
+        const [x, y] = [value(a), value(b)];
+        const order = x < y ? -1 : x > y ? 1 : a.shownPath < b.shownPath ? -1 : 1;
+        return sort.down ? -order : order;
+      });
+  }, [files, filter, sort]);
+  const rows = useMemo(() => group(shown, grouping), [shown, grouping]);
+  const order = useMemo(() => rows.flatMap((r) => (r.kind === "file" ? [r.file.id] : [])), [rows]);
+
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => rowHeight,
+    overscan: 12,
+  });
+
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (e.key === "/" && !isTyping(e)) {
+        e.preventDefault();
+        filterInput.current?.focus();
+      }
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, []);
+
+  const select = (id: string, e: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
+    onActive(id);
+    if (e.shiftKey && anchor) {
+      const [a, b] = [order.indexOf(anchor), order.indexOf(id)];
+      setSelected(new Set(order.slice(Math.min(a, b), Math.max(a, b) + 1)));
+    } else if (e.ctrlKey || e.metaKey) {
+      const next = new Set(selected);
+      if (!next.delete(id)) next.add(id);
+      setSelected(next);
+      setAnchor(id);
+    } else {
+      setSelected(new Set([id]));
+      setAnchor(id);
+    }
+  };
+
+  const mark = (ids: string[], on?: boolean) => {
+    if (!marked || !onMark) return;
+    const able = files.filter((f) => ids.includes(f.id) && markable(f)).map((f) => f.id);
+    const add = on ?? !able.every((id) => marked.has(id));
+    const next = new Set(marked);
+    for (const id of able) {
+      if (add) next.add(id);
+      else next.delete(id);
+    }
+    onMark(next);
+  };
+
+  const onKeyDown = useEffectEvent((e: KeyboardEvent) => {
+    const at = active ? order.indexOf(active) : -1;
+    const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 320) / rowHeight) - 1);
+    const steps: Record<string, number> = {
+      ArrowDown: at + 1,
+      ArrowUp: at - 1,
+      Home: 0,
+      End: order.length - 1,
+      PageDown: at + page,
+      PageUp: at - page,
+    };
+    if (e.key in steps && order.length > 0) {
+      e.preventDefault();
+      const id = order[Math.min(order.length - 1, Math.max(0, steps[e.key] ?? 0))];
+      if (!id) return;
+      select(id, { shiftKey: e.shiftKey, ctrlKey: false, metaKey: false });
+      virtual.scrollToIndex(rows.findIndex((r) => r.kind === "file" && r.file.id === id));
+    } else if (e.key === "Enter" && !e.ctrlKey) {
+      e.preventDefault();
+      mark([...selected]);
+    } else if (e.key === "a" && (e.ctrlKey || e.metaKey)) {
+      e.preventDefault();
+      setSelected(new Set(order));
+    } else if (e.key === "Escape") {
+      setFilter("");
+      onActive(null);
+    }
+  });
+
+  const onClick = useEffectEvent((e: MouseEvent) => {
+    const target = e.target as HTMLElement;
+    const id = target.closest("tr")?.id.replace(/^file-/, "");
+    if (id && !target.closest("input")) select(id, e);
+  });
+
+  // The grid takes keys and clicks for all its rows, of which only those in sight exist.
+  useEffect(() => {
+    const table = grid.current;
+    const key = (e: KeyboardEvent) => onKeyDown(e);
+    const click = (e: MouseEvent) => onClick(e);
+    table?.addEventListener("keydown", key);
+    table?.addEventListener("click", click);
+    return () => {
+      table?.removeEventListener("keydown", key);
+      table?.removeEventListener("click", click);
+    };
+  }, []);
+
+  const onHeader = (column: Column) => setSort((s) => ({ column, down: s.column === column ? !s.down : false }));
+  const able = shown.filter(markable);
+  const allMarked = able.length > 0 && able.every((f) => marked?.has(f.id));
+
+  return (
+    <section className={`file-list ${marked ? "with-marks" : ""}`} aria-label="Files">
+      <div className="list-tools">
+        <Input
+          ref={filterInput}
+          allowClear
+          size="small"
+          placeholder="Filter ( / )"
+          aria-label="Filter files"
+          value={filter}
+          onChange={(e) => setFilter(e.target.value)}
+          onKeyDown={(e) => {
+            if (e.key === "Escape") {
+              setFilter("");
+              grid.current?.focus();
+            }
+          }}
+        />
+        <Segmented
+          size="small"
+          aria-label="Group files"
+          value={grouping}
+          onChange={setGrouping}
+          options={[
+            { value: "none", label: "no groups" },
+            { value: "standing", label: "by standing" },
+            { value: "from", label: "by shelf" },
+          ]}
+        />
+        <span className="mono quiet list-count">
+          {shown.length === files.length
+            ? count(files.length, "file")
+            : `${shown.length} of ${count(files.length, "file")}`}
+        </span>
+      </div>
+      <div className="scroller" ref={scroller}>
+        <table
+          className="grid"
+          aria-label="Files of the session"
+          aria-rowcount={rows.length + 1}
+          {...gridRole(active)}
+          ref={grid}
+        >
+          <thead>
+            <tr className="row head" aria-rowindex={1}>
+              {marked && (
+                <th scope="col" className="c-mark">
+                  <input
+                    type="checkbox"
+                    aria-label="Take all shown files"
+                    checked={allMarked}
+                    disabled={able.length === 0}
+                    onChange={() =>
+                      mark(
+                        able.map((f) => f.id),
+                        !allMarked,
+                      )
+                    }
+                  />
+                </th>
+              )}
+              {columns.map((c) => (
+                <th
+                  scope="col"
+                  key={c.key}
+                  className={c.className}
+                  aria-sort={sort.column === c.key ? (sort.down ? "descending" : "ascending") : "none"}
+                >
+                  <button type="button" tabIndex={-1} onClick={() => onHeader(c.key)}>
+                    {c.title || <span className="unseen">Standing</span>}
+                    {sort.column === c.key && <i className={sort.down ? "down" : "up"} />}
+                  </button>
+                </th>
+              ))}
+              <th scope="col" className="c-coverage">
+                In use
+              </th>
+            </tr>
+          </thead>
+          <tbody className="rows" style={{ height: virtual.getTotalSize() }}>
+            {virtual.getVirtualItems().map((item) => {
+              const row = rows[item.index];
+              if (!row) return null;
+              const style = { transform: `translateY(${item.start}px)` };
+              return row.kind === "group" ? (
+                <tr className="row group" aria-rowindex={item.index + 2} style={style} key={`group ${row.title}`}>
+                  <td>
+                    {row.title} <small>{`${count(row.files, "file")}, ${size(row.bytes)}`}</small>
+                  </td>
+                </tr>
+              ) : (
+                <FileRow
+                  key={row.file.id}
+                  file={row.file}
+                  index={item.index + 2}
+                  style={style}
+                  active={row.file.id === active}
+                  selected={selected.has(row.file.id)}
+                  marked={marked?.has(row.file.id)}
+                  markable={markable(row.file)}
+                  onMark={() => mark([row.file.id])}
+                />
+              );
+            })}
+          </tbody>
+        </table>
+        {rows.length === 0 && (
+          <p className="list-empty">{filter ? `No file has “${filter}” in its name, track or shelf.` : empty}</p>
+        )}
+      </div>
+    </section>
+  );
+}
+
+interface RowProps {
+  file: FileEntry;
+  index: number;
+  style: { transform: string };
+  active: boolean;
+  selected: boolean;
+  marked: boolean | undefined;
+  markable: boolean;
+  onMark: () => void;
+}
+
+function FileRow({ file, index, style, active, selected, marked, markable, onMark }: RowProps) {
+  return (
+    <tr
+      id={`file-${file.id}`}
+      className={`row ${active ? "active" : ""} ${selected ? "selected" : ""}`}
+      aria-rowindex={index}
+      aria-selected={selected}
+      style={style}
+    >
+      {marked !== undefined && (
+        <td className="c-mark">
+          {markable && (
+            <input type="checkbox" tabIndex={-1} aria-label={`Take ${file.name}`} checked={marked} onChange={onMark} />
+          )}
+        </td>
+      )}
+      <td className="c-standing" title={standingWord[file.standing]}>
+        <StandingMark standing={file.standing} />
+      </td>
+      <td className="c-name" title={file.shownPath}>
+        {file.name}
+        {(file.problem ?? file.remarks[0]) && (
+          <em className="odd" title={file.problem ?? file.remarks.join(" ")}>
+            {file.problem ? "cannot be read" : "look"}
+          </em>
+        )}
+      </td>
+      <td className="c-from">{from(file)}</td>
+      <td className="c-use">{useText(file.use, file.placedTimes)}</td>
+      <td className="c-num">{file.seconds === null ? "" : duration(file.seconds)}</td>
+      <td className="c-format">{format(file)}</td>
+      <td className="c-num">{file.standing === "Missing" || file.standing === "Away" ? "" : size(file.bytes)}</td>
+      <td className="c-coverage">
+        <CoverageStrip file={file} />
+      </td>
+    </tr>
+  );
+}
+
+function group(files: readonly FileEntry[], grouping: Grouping): Row[] {
+  if (grouping === "none") return files.map((file) => ({ kind: "file", file }));
+  const groups = new Map<string, FileEntry[]>();
+  for (const file of files) {
+    const title = grouping === "standing" ? standingWord[file.standing] : from(file);
+    const members = groups.get(title);
+    if (members) members.push(file);
+    else groups.set(title, [file]);
+  }
+  return [...groups].flatMap(([title, members]): Row[] => [
+    { kind: "group", title, files: members.length, bytes: members.reduce((sum, f) => sum + f.bytes, 0) },
+    ...members.map((file): Row => ({ kind: "file", file })),
+  ]);
+}

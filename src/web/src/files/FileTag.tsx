@@ -1,0 +1,55 @@
+import { Button } from "antd";
+import type { FileEntry } from "../api/types";
+import { duration, number, rate, size, standingWord, useText, when } from "../words";
+import { CoverageStrip } from "./CoverageStrip";
+import { StandingMark } from "./StandingMark";
+
+/** All about the chosen file. */
+export function FileTag({ file, onClose }: { file: FileEntry; onClose: () => void }) {
+  const rows: [string, string | null][] = [
+    ["Use", useText(file.use, file.placedTimes) + (file.tracks.length > 0 ? ` on ${file.tracks.join(", ")}` : "")],
+    ["Length", file.seconds === null ? null : `${duration(file.seconds)} · ${number(file.lengthSamples ?? 0)} samples`],
+    [
+      "Format",
+      file.sampleRate ? `${file.container} ${rate(file.sampleRate)}, ${file.bitDepth} bit, ${file.channels} ch` : null,
+    ],
+    ["Size", file.bytes > 0 ? `${size(file.bytes)} · ${number(file.bytes)} bytes` : null],
+    ["Changed", file.changed ? when(file.changed) : null],
+    ["Recorded", file.broadcast ? `${file.broadcast.date} ${file.broadcast.time}` : null],
+    ["Description", file.broadcast?.description || null],
+    ["Time reference", file.broadcast ? `${number(file.broadcast.timeReference)} samples` : null],
+    ["Shelf", file.shelfName],
+  ];
+  return (
+    <aside className="file-tag" aria-label={`About ${file.name}`}>
+      <header>
+        <h2>{file.name}</h2>
+        <Button size="small" type="text" onClick={onClose} aria-label="Close the file tag">
+          Close
+        </Button>
+      </header>
+      <p className={`where ${file.standing}`}>
+        <StandingMark standing={file.standing} silent /> {standingWord[file.standing]}
+      </p>
+      <CoverageStrip file={file} tall />
+      {file.problem && <p className="trouble">{file.problem}</p>}
+      {file.remarks.map((remark) => (
+        <p className="remark" key={remark}>
+          {remark}
+        </p>
+      ))}
+      <dl>
+        {rows.map(
+          ([name, value]) =>
+            value && (
+              <div key={name}>
+                <dt>{name}</dt>
+                <dd>{value}</dd>
+              </div>
+            ),
+        )}
+      </dl>
+      <code className="path">{file.path}</code>
+    </aside>
+  );
+}

@@ -1,0 +1,85 @@
+import { Alert, Button, Input } from "antd";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { useSessions, useShelves } from "../api/queries";
+import { AdoptDialog } from "../shelves/AdoptDialog";
+import { count } from "../words";
+import { CrateLabel } from "./CrateLabel";
+
+/** Home: all sessions, those that need somebody first. */
+export function LoadingBay() {
+  const sessions = useSessions();
+  const shelves = useShelves();
+  const navigate = useNavigate();
+  const [filter, setFilter] = useState("");
+  const [adopting, setAdopting] = useState(false);
+  const all = sessions.data ?? [];
+  const shown = all.filter((s) => s.name.toLowerCase().includes(filter.trim().toLowerCase()));
+  const needy = all.filter((s) => s.attention !== "InOrder" && s.attention !== "Heavy").length;
+  return (
+    <main className="page bay">
+      <div className="page-head">
+        <div>
+          <h1>Loading bay</h1>
+          <p className="quiet">
+            {sessions.isPending
+              ? "Looking at every session."
+              : all.length === 0
+                ? "No session is known yet."
+                : `${count(all.length, "session")}, ${needy === 0 ? "none needs you" : needy === 1 ? "1 needs you" : `${needy} need you`}.`}
+          </p>
+        </div>
+        <div className="actions">
+          {all.length > 6 && (
+            <Input
+              allowClear
+              placeholder="Filter by name"
+              aria-label="Filter sessions by name"
+              value={filter}
+              onChange={(e) => setFilter(e.target.value)}
+            />
+          )}
+          <Button onClick={() => setAdopting(true)} disabled={shelves.data?.length === 0}>
+            Adopt a folder
+          </Button>
+          <Button type="primary" onClick={() => navigate("/new")} disabled={shelves.data?.length === 0}>
+            New session
+          </Button>
+        </div>
+      </div>
+      {sessions.error && (
+        <Alert
+          type="error"
+          title={sessions.error.message}
+          action={<Button onClick={() => sessions.refetch()}>Try again</Button>}
+        />
+      )}
+      {sessions.data?.length === 0 && <Empty hasShelves={(shelves.data?.length ?? 0) > 0} />}
+      <ul className="crates">
+        {shown.map((session) => (
+          <CrateLabel key={session.id} session={session} />
+        ))}
+      </ul>
+      {all.length > 0 && shown.length === 0 && <p className="quiet">No session has “{filter}” in its name.</p>}
+      <AdoptDialog open={adopting} onClose={() => setAdopting(false)} />
+    </main>
+  );
+}
+
+function Empty({ hasShelves }: { hasShelves: boolean }) {
+  return (
+    <section className="empty">
+      <h2>Here your sessions stand, each with one line that says what it needs.</h2>
+      {hasShelves ? (
+        <p>
+          Start with <Link to="/new">a new session</Link>, or adopt the folder of one that you have.
+        </p>
+      ) : (
+        <p>
+          First tell Neat Crate where your sessions live: <Link to="/shelves">add a shelf</Link>. A shelf is a drive or
+          a folder; nothing in it is changed by adding it.
+        </p>
+      )}
+    </section>
+  );
+}

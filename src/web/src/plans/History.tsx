@@ -1,0 +1,42 @@
+import { Button } from "antd";
+import { useHistory } from "../api/queries";
+import { when } from "../words";
+import type { PlanRun } from "./usePlanRun";
+
+const ended: Record<string, string> = {
+  Applied: "done",
+  Cancelled: "cancelled, put back",
+  Failed: "failed, put back",
+  TakenBack: "cut off, put back",
+};
+
+/** What was done in this session, the newest first. */
+export function History({ sessionId, run }: { sessionId: string; run: PlanRun }) {
+  const history = useHistory(sessionId);
+  return (
+    <section aria-label="History">
+      <h2>History</h2>
+      {history.error && <p className="trouble">{history.error.message}</p>}
+      {history.data?.length === 0 && <p className="quiet">Nothing was changed here by Neat Crate yet.</p>}
+      <ol className="history">
+        {history.data?.map((entry) => (
+          <li key={entry.planId}>
+            <time className="mono quiet">{when(entry.ended)}</time>
+            <span>
+              {entry.sentence}
+              {entry.note && <small>{entry.note}</small>}
+            </span>
+            <span className="quiet">{entry.undone ? "taken back" : (ended[entry.state] ?? entry.state)}</span>
+            {entry.canUndo ? (
+              <Button size="small" onClick={() => run.planUndo(entry.planId)} disabled={run.busy}>
+                Undo
+              </Button>
+            ) : (
+              <span />
+            )}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}

@@ -1,0 +1,83 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { answer, api } from "../api/client";
+import { isOver, keys, takeJob, useHistory, useJobs } from "../api/queries";
+import type { Job, Plan } from "../api/types";
+
+/** What the tray at the bottom of a session is doing. */
+export interface PlanRun {
+  /** The plan to show in place of the station's own: an undo. */
+  undoPlan: Plan | null;
+  job: Job | null;
+  error: string | null;
+  busy: boolean;
+  apply: (plan: Plan) => void;
+  cancel: () => void;
+  planUndo: (planId?: string) => void;
+  clear: () => void;
+}
+
+/** Applies plans, follows their jobs, and plans undos. */
+export function usePlanRun(sessionId: string | null): PlanRun {
+  const client = useQueryClient();
+  const { data: jobs = [] } = useJobs();
+  const history = useHistory(sessionId ?? "");
+  const [jobId, setJobId] = useState<string | null>(null);
+  const [undoPlan, setUndoPlan] = useState<Plan | null>(null);
+
+  const applying = useMutation({
+    mutationFn: (plan: Plan) => answer(api.POST("/api/plans/{id}/apply", { params: { path: { id: plan.id } } })),
+    onSuccess: (job) => {
+      takeJob(job);
+      setJobId(job.id);
+      setUndoPlan(null);
+      void follow(job.id);
+    },
+  });
+  const cancelling = useMutation({
+    mutationFn: (id: string) => answer(api.POST("/api/jobs/{id}/cancel", { params: { path: { id } } })),
+  });
+  const undoing = useMutation({
+    mutationFn: (id: string) => answer(api.POST("/api/plans/{id}/undo", { params: { path: { id } } })),
+    onSuccess: (plan) => {
+      setUndoPlan(plan);
+      setJobId(null);
+    },
+  });
+
+  /** The hub tells of progress; should it be silent, the end must still be seen. */
+  async function follow(id: string): Promise<void> {
+    for (;;) {
+      await new Promise((resolve) => setTimeout(resolve, 700));
+      const known = client.getQueryData<Job[]>(keys.jobs)?.find((j) => j.id === id);
+      if (!known || isOver(known)) return;
+      try {
+        takeJob(await answer(api.GET("/api/jobs/{id}", { params: { path: { id } } })));
+      } catch {
+        // The server does not answer just now; the next round asks again.
+      }
+    }
+  }
+
+  const job = jobs.find((j) => j.id === jobId) ?? null;
+  const error = applying.error ?? cancelling.error ?? undoing.error;
+  const lastUndoable = history.data?.find((h) => h.canUndo)?.planId;
+  return {
+    undoPlan,
+    job,
+    error: error?.message ?? null,
+    busy: applying.isPending || undoing.isPending || (job !== null && !isOver(job)),
+    apply: (plan) => applying.mutate(plan),
+    cancel: () => job && cancelling.mutate(job.id),
+    planUndo: (planId) => {
+      const id = planId ?? lastUndoable;
+      if (id) undoing.mutate(id);
+    },
+    clear: () => {
+      setJobId(null);
+      setUndoPlan(null);
+      applying.reset();
+      undoing.reset();
+    },
+  };
+}

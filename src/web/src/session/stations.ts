@@ -1,0 +1,36 @@
+import type { Inventory } from "../api/types";
+import { count, rate, size } from "../words";
+
+/** The stations of the work, in its order, and what each says waits there. */
+export const stations = {
+  "set-up": {
+    title: "Set up",
+    waits: ({ session }: Inventory) =>
+      session.sampleRate ? `${rate(session.sampleRate)}, ${session.bitDepth} bit` : "adopted as it is",
+  },
+  "copy-in": {
+    title: "Copy in",
+    waits: ({ files }: Inventory) => {
+      const outside = files.filter((f) => f.standing === "Outside");
+      return outside.length === 0
+        ? "nothing outside"
+        : `${outside.length} outside, ${size(outside.reduce((sum, f) => sum + f.bytes, 0))}`;
+    },
+  },
+  bundle: {
+    title: "Bundle",
+    waits: ({ files }: Inventory) => {
+      const silent = files.filter((f) => f.standing === "Missing" || f.standing === "Away").length;
+      return silent === 0 ? "nothing missing" : `${count(silent, "file")} not to be had`;
+    },
+  },
+} as const;
+
+export type StationKey = keyof typeof stations;
+
+export const stationKeys = Object.keys(stations) as StationKey[];
+
+/** True when somebody should go to the station. */
+export const isWaiting = (key: StationKey, inventory: Inventory) =>
+  (key === "copy-in" && inventory.files.some((f) => f.standing === "Outside")) ||
+  (key === "bundle" && inventory.files.some((f) => f.standing === "Missing" || f.standing === "Away"));

@@ -1,0 +1,76 @@
+import type { Standing, Use } from "./api/types";
+
+const counted = new Intl.NumberFormat("en");
+
+/** A number with thousands apart. */
+export const number = (value: number) => counted.format(value);
+
+/** A size in decimal units: 48.1 MB. */
+export function size(bytes: number): string {
+  if (bytes < 1000) return `${bytes} B`;
+  const units = ["kB", "MB", "GB", "TB"];
+  let value = bytes / 1000;
+  let unit = 0;
+  while (value >= 999.95 && unit < units.length - 1) {
+    value /= 1000;
+    unit++;
+  }
+  return `${value.toFixed(unit < 1 ? 0 : unit < 2 ? 1 : 2)} ${units[unit]}`;
+}
+
+/** A length in time as m:ss, or h:mm:ss from an hour on. */
+export function duration(seconds: number): string {
+  const whole = Math.max(0, Math.round(seconds));
+  const two = (n: number) => String(n).padStart(2, "0");
+  const [h, m, s] = [Math.floor(whole / 3600), Math.floor(whole / 60) % 60, whole % 60];
+  return h > 0 ? `${h}:${two(m)}:${two(s)}` : `${m}:${two(s)}`;
+}
+
+/** "1 file", "6 files". */
+export const count = (n: number, noun: string) => `${number(n)} ${noun}${n === 1 ? "" : "s"}`;
+
+/** A sample rate in kHz: 44.1 kHz. */
+export const rate = (hz: number) => `${hz / 1000} kHz`;
+
+const stamp = new Intl.DateTimeFormat("en-GB", {
+  day: "numeric",
+  month: "short",
+  year: "numeric",
+  hour: "2-digit",
+  minute: "2-digit",
+});
+
+/** Local date and time. */
+export const when = (iso: string) => stamp.format(new Date(iso));
+
+/** The day of a session as its name gives it: YYMMDD at the start. */
+export function dayOf(name: string): { day: string; month: string; year: string; rest: string } | null {
+  const match = /^(\d\d)(\d\d)(\d\d)[ _-]+(.*)$/.exec(name);
+  if (!match) return null;
+  const [, year, month, day, rest] = match;
+  const monthName = ["JAN", "FEB", "MAR", "APR", "MAY", "JUN", "JUL", "AUG", "SEP", "OCT", "NOV", "DEC"][
+    Number(month) - 1
+  ];
+  return monthName && Number(day) >= 1 && Number(day) <= 31
+    ? { day: day ?? "", month: monthName, year: `20${year}`, rest: rest ?? "" }
+    : null;
+}
+
+export const standingWord: Record<Standing, string> = {
+  Inside: "inside",
+  Outside: "outside",
+  Away: "away",
+  Missing: "missing",
+};
+
+export const useWord: Record<Use, string> = {
+  Placed: "placed",
+  OlderOnly: "older versions only",
+  Listed: "listed, not placed",
+  Stray: "stray",
+  Bounce: "bounce",
+  Unknown: "use not known",
+};
+
+/** What a file's use is called in a row. */
+export const useText = (use: Use, times: number) => (use === "Placed" && times > 1 ? `placed ${times}×` : useWord[use]);
