@@ -63,6 +63,9 @@ public sealed record InventoryFile
     /// <summary>Path from the session folder for files inside, from the shelf for files on one, else absolute.</summary>
     public required string ShownPath { get; init; }
 
+    /// <summary>True when its path lies in the session folder, whether the file is there or missing.</summary>
+    public required bool BelongsInside { get; init; }
+
     /// <summary>How many clips of the current document place it.</summary>
     public int PlacedTimes { get; init; }
 

@@ -28,6 +28,7 @@ export const useSession = (id: string) =>
 export const useHistory = (id: string) =>
   useQuery({
     queryKey: keys.history(id),
+    enabled: id !== "",
     queryFn: () => answer(api.GET("/api/sessions/{id}/history", { params: { path: { id } } })),
   });
 

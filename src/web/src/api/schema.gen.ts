@@ -398,6 +398,7 @@ export interface components {
             /** Format: int32 */
             placedTimes: number;
             shelfName: null | string;
+            belongsInside: boolean;
             /** Format: int64 */
             bytes: number;
             /** Format: date-time */

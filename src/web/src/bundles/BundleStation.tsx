@@ -37,7 +37,7 @@ export function BundleStation({ inventory, run }: StationProps) {
   const signature = inventory.files.map((f) => `${f.id} ${f.standing} ${f.changed}`).join("|");
   const plan = useQuery({
     queryKey: ["plan", "bundle", session.id, choice, signature],
-    enabled: place.shelfId !== undefined && run.job === null,
+    enabled: choice.shelfId !== "" && run.job === null,
     gcTime: 0,
     staleTime: 60_000,
     placeholderData: (previous) => previous,

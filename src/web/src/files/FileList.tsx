@@ -8,7 +8,7 @@ import { CoverageStrip } from "./CoverageStrip";
 import { StandingMark } from "./StandingMark";
 import "./files.css";
 
-type Column = "standing" | "name" | "use" | "seconds" | "format" | "bytes" | "from";
+type Column = "standing" | "name" | "coverage" | "use" | "seconds" | "format" | "bytes" | "from";
 type Grouping = "none" | "standing" | "from";
 
 interface Props {
@@ -33,7 +33,7 @@ const gridRole = (active: string | null) => ({
   "aria-activedescendant": active ? `file-${active}` : undefined,
 });
 
-const from = (file: FileEntry) => (file.standing === "Inside" ? "this session" : (file.shelfName ?? "no shelf"));
+const from = (file: FileEntry) => (file.belongsInside ? "this session" : (file.shelfName ?? "no shelf"));
 const format = (file: FileEntry) =>
   file.sampleRate
     ? `${rate(file.sampleRate)} ${file.bitDepth || ""} ${file.channels === 1 ? "mono" : file.channels === 2 ? "stereo" : `${file.channels} ch`}`
@@ -43,6 +43,7 @@ const standingOrder = { Missing: 0, Away: 1, Outside: 2, Inside: 3 };
 const values: Record<Column, (file: FileEntry) => string | number> = {
   standing: (f) => standingOrder[f.standing],
   name: (f) => f.name.toLowerCase(),
+  coverage: (f) => f.used.reduce((sum, part) => sum + part.length, 0) / (f.lengthSamples || 1),
   use: (f) => useText(f.use, f.placedTimes),
   seconds: (f) => f.seconds ?? -1,
   format,
@@ -53,6 +54,7 @@ const values: Record<Column, (file: FileEntry) => string | number> = {
 const columns: { key: Column; title: string; className: string }[] = [
   { key: "standing", title: "", className: "c-standing" },
   { key: "name", title: "Name", className: "c-name" },
+  { key: "coverage", title: "In use", className: "c-coverage" },
   { key: "from", title: "Stands on", className: "c-from" },
   { key: "use", title: "Use", className: "c-use" },
   { key: "seconds", title: "Length", className: "c-num" },
@@ -259,9 +261,6 @@ export function FileList({ files, marked, onMark, markable = () => true, active,
                   </button>
                 </th>
               ))}
-              <th scope="col" className="c-coverage">
-                In use
-              </th>
             </tr>
           </thead>
           <tbody className="rows" style={{ height: virtual.getTotalSize() }}>
@@ -337,14 +336,14 @@ function FileRow({ file, index, style, active, selected, marked, markable, onMar
           </em>
         )}
       </td>
+      <td className="c-coverage">
+        <CoverageStrip file={file} />
+      </td>
       <td className="c-from">{from(file)}</td>
       <td className="c-use">{useText(file.use, file.placedTimes)}</td>
       <td className="c-num">{file.seconds === null ? "" : duration(file.seconds)}</td>
       <td className="c-format">{format(file)}</td>
       <td className="c-num">{file.standing === "Missing" || file.standing === "Away" ? "" : size(file.bytes)}</td>
-      <td className="c-coverage">
-        <CoverageStrip file={file} />
-      </td>
     </tr>
   );
 }

@@ -66,7 +66,7 @@ export function NewSession() {
   const isNamed = name.trim().length > 0 && name.trim() !== today();
   const plan = useQuery({
     queryKey: ["plan", "set-up", choice],
-    enabled: isNamed && choice !== undefined && place.shelfId !== undefined && run.job === null,
+    enabled: isNamed && choice !== undefined && choice.shelfId !== "" && run.job === null,
     gcTime: 0,
     staleTime: 60_000,
     placeholderData: (previous) => previous,
@@ -164,7 +164,7 @@ export function NewSession() {
               )}
             </Field>
           </div>
-          <Preview plan={shown} name={name} />
+          <Preview plan={shown} name={name} shelfRoot={shelves.data?.find((s) => s.id === place.shelfId)?.root ?? ""} />
         </div>
         <PlanTray
           run={run}
@@ -187,7 +187,7 @@ export function NewSession() {
 }
 
 /** The tree that would be made, as it would stand on disk. */
-function Preview({ plan, name }: { plan: Plan | null; name: string }) {
+function Preview({ plan, name, shelfRoot }: { plan: Plan | null; name: string; shelfRoot: string }) {
   if (!plan || plan.steps.length === 0) {
     return (
       <section className="preview quiet" aria-label="What will be made">
@@ -199,8 +199,8 @@ function Preview({ plan, name }: { plan: Plan | null; name: string }) {
   const steps = plan.steps.slice(1);
   return (
     <section className="preview" aria-label="What will be made">
-      <p className="quiet">{root?.shelf}</p>
-      <code className="path">{root?.path}</code>
+      <p className="quiet">The whole path</p>
+      <code className="path">{`${shelfRoot}/${root?.path}`}</code>
       <ul className="tree">
         <li>
           <strong>{name.trim()}</strong>

@@ -1,0 +1,44 @@
+#!/usr/bin/env bash
+# Installs what is missing, runs the tests and closes with one line that sums them all.
+# Arguments: none for all, or any of: core store standins app browser
+set -euo pipefail
+root=$(cd "$(dirname "${BASH_SOURCE[0]}")" && pwd)
+. "$root/scripts/common.sh"
+
+declare -A projects=([core]=Core [store]=Store [standins]=StandIns [app]=App [browser]=Browser)
+parts=("$@")
+[[ ${#parts[@]} -gt 0 ]] || parts=(core store standins app browser)
+for part in "${parts[@]}"; do
+  [[ -n ${projects[$part]:-} ]] || fail "There is no part '$part'. The parts are: core store standins app browser."
+done
+
+need_toolchains
+# The tools that the product's work is checked against.
+need_debian libicu72=/usr/lib/*/libicuuc.so.72 sox=sox ffmpeg=ffprobe sndfile-programs=sndfile-info mediainfo=mediainfo flac=flac unzip=unzip
+if [[ " ${parts[*]} " == *" browser "* ]]; then
+  need_debian chromium=chromium chromium-driver=chromedriver
+  web_pages
+fi
+restore
+say "Building the tests."
+dotnet build "$root/NeatCrate.slnx" -c Release --no-restore -v quiet -nologo -clp:ErrorsOnly >&2
+
+passed=0 failed=0 skipped=0
+for part in "${parts[@]}"; do
+  name="NeatCrate.${projects[$part]}.Tests"
+  log=$(mktemp)
+  say "== $name"
+  code=0
+  dotnet "$root/tests/$name/bin/Release/net10.0/$name.dll" --no-progress --no-ansi 2>&1 | tee "$log" || code=$?
+  figure() { sed -nE "s/^ *$1: *([0-9]+).*/\1/p" "$log" | tail -n 1; }
+  if [[ -z $(figure total) ]]; then
+    # An assembly that crashed has no summary; it must not pass for one without tests.
+    failed=$((failed + 1))
+  else
+    passed=$((passed + $(figure succeeded))) failed=$((failed + $(figure failed))) skipped=$((skipped + $(figure skipped)))
+    [[ $code -eq 0 || $(figure failed) -gt 0 ]] || failed=$((failed + 1))
+  fi
+  rm -f "$log"
+done
+echo "$passed passed, $failed failed, $skipped skipped"
+[[ $failed -eq 0 && $passed -gt 0 ]]
