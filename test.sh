@@ -29,14 +29,17 @@ for part in "${parts[@]}"; do
   log=$(mktemp)
   say "== $name"
   code=0
-  dotnet "$root/tests/$name/bin/Release/net10.0/$name.dll" --no-progress --no-ansi 2>&1 | tee "$log" || code=$?
-  figure() { sed -nE "s/^ *$1: *([0-9]+).*/\1/p" "$log" | tail -n 1; }
-  if [[ -z $(figure total) ]]; then
+  dotnet "$root/tests/$name/bin/Release/net10.0/$name.dll" -noColor 2>&1 | tee "$log" || code=$?
+  summary=$(grep -E 'Total: [0-9]+, Errors: ' "$log" | tail -n 1)
+  figure() { sed -nE "s/.* $1: ([0-9]+).*/\1/p" <<<"$summary"; }
+  if [[ -z $summary ]]; then
     # An assembly that crashed has no summary; it must not pass for one without tests.
     failed=$((failed + 1))
   else
-    passed=$((passed + $(figure succeeded))) failed=$((failed + $(figure failed))) skipped=$((skipped + $(figure skipped)))
-    [[ $code -eq 0 || $(figure failed) -gt 0 ]] || failed=$((failed + 1))
+    bad=$(($(figure Failed) + $(figure Errors))) idle=$(($(figure Skipped) + $(figure "Not Run")))
+    passed=$((passed + $(figure Total) - $(figure Failed) - idle)) skipped=$((skipped + idle))
+    [[ $code -eq 0 || $bad -gt 0 ]] || bad=1
+    failed=$((failed + bad))
   fi
   rm -f "$log"
 done

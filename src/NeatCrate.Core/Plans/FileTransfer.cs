@@ -87,4 +87,13 @@ internal static class FileTransfer
     /// <summary>True when a file is there and holds exactly these bytes.</summary>
     public static bool Holds(string path, ByteIdentity identity) =>
         new FileInfo(path) is { Exists: true } file && file.Length == identity.Bytes && ByteIdentity.OfFile(path) == identity;
+
+    /// <summary>Removes one of the runner's own temporary files, if it and its folder are still there.</summary>
+    public static void RemoveTemporary(string temporary)
+    {
+        if (File.Exists(temporary))
+        {
+            File.Delete(temporary);
+        }
+    }
 }

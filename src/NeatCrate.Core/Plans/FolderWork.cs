@@ -102,7 +102,7 @@ internal sealed class RemoveCopyWork : IStepWork
     }
 
     /// <inheritdoc/>
-    public void TidyUp(PlanStep step, string temporary) => File.Delete(temporary);
+    public void TidyUp(PlanStep step, string temporary) => FileTransfer.RemoveTemporary(temporary);
 
     private static void Require(string path, Media.ByteIdentity expected, string otherwise, StepContext context)
     {

@@ -40,7 +40,7 @@ internal abstract class NewFileWork : IStepWork
             {
                 File.Delete(destination);
             }
-            File.Delete(temporary);
+            FileTransfer.RemoveTemporary(temporary);
         }
         else if (record.Written is { } written && FileTransfer.Holds(destination, written))
         {

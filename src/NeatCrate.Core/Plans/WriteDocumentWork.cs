@@ -62,7 +62,7 @@ internal sealed class WriteDocumentWork : IStepWork
         if (record.Written is not { } written)
         {
             // Not staged: at most half a temporary file.
-            File.Delete(temporary);
+            FileTransfer.RemoveTemporary(temporary);
             return;
         }
         if (write.Expected is null)
@@ -85,7 +85,7 @@ internal sealed class WriteDocumentWork : IStepWork
         }
         if (FileTransfer.Holds(temporary, written))
         {
-            File.Delete(temporary);
+            FileTransfer.RemoveTemporary(temporary);
         }
     }
 
@@ -94,7 +94,7 @@ internal sealed class WriteDocumentWork : IStepWork
     {
         if (((WriteDocumentStep)step).Expected is not null)
         {
-            File.Delete(temporary);
+            FileTransfer.RemoveTemporary(temporary);
         }
     }
 

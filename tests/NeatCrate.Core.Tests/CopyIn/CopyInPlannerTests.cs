@@ -1,0 +1,96 @@
+using NeatCrate.Core.CopyIn;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Tests.Plans;
+
+namespace NeatCrate.Core.Tests.CopyIn;
+
+public sealed class CopyInPlannerTests : IDisposable
+{
+    private readonly SessionFixture _session = new();
+
+    public void Dispose() => _session.Dispose();
+
+    private Plan Plan(params string[] chosen) =>
+        CopyInPlanner.Plan(_session.SessionId, _session.Take(), _session.Shelves, chosen.Length == 0 ? null : chosen.ToHashSet(), TestContext.Current.CancellationToken);
+
+    private static IEnumerable<string> Copies(Plan plan) => plan.Steps.OfType<CopyFileStep>().Select(s => Path.GetFileName(s.Destination));
+
+    [Fact]
+    public void ThePlanSaysWhatItDoesInFigures()
+    {
+        _session.Place(SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), samples: 333_333))
+            .Place(SessionFixture.Sound(Path.Combine(_session.Library, "drum.wav"), samples: 100_000))
+            .Save();
+        var plan = Plan();
+        Assert.Equal("Copy 2 files, 1.3 MB, from 2 shelves; document re-pointed; originals untouched.", plan.Sentence);
+        Assert.IsType<MakeFolderStep>(plan.Steps[0]);
+        // The document is written last, so that it never points at something that is not there.
+        Assert.IsType<WriteDocumentStep>(plan.Steps[^1]);
+    }
+
+    [Fact]
+    public void TheSameContentInsideIsUsedAndNotCopiedAgain()
+    {
+        var outside = SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), seed: 5);
+        Directory.CreateDirectory(_session.Inside("Audio"));
+        File.Copy(outside, _session.Inside("Audio", "sea.wav"));
+        _session.Place(outside).Save();
+        var plan = Plan();
+        Assert.Empty(Copies(plan));
+        new MemoryJournal().Apply(plan);
+        var file = Assert.Single(_session.Take().Files);
+        Assert.Equal(("sea.wav", Standing.Inside, 1), (file.Name, file.Standing, file.PlacedTimes));
+    }
+
+    [Fact]
+    public void OneContentUnderTwoNamesOutsideComesInOnce()
+    {
+        var first = SessionFixture.Sound(Path.Combine(_session.Card, "a.wav"));
+        var second = Path.Combine(_session.Library, "b.wav");
+        File.Copy(first, second);
+        _session.Place(first).Place(second).Save();
+        Assert.Single(Copies(Plan()));
+        new MemoryJournal().Apply(Plan());
+        Assert.Equal(2, Assert.Single(_session.Take().Files).PlacedTimes);
+    }
+
+    [Fact]
+    public void TheSameNameWithOtherContentIsNumberedAndBothAreKept()
+    {
+        SessionFixture.Sound(_session.Inside("Audio", "TIDE.wav"), seed: 1);
+        _session.Place(SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), seed: 2))
+            .Place(SessionFixture.Sound(Path.Combine(_session.Library, "tide.wav"), seed: 3))
+            .Save();
+        Assert.Equal(["tide 2.wav", "tide 3.wav"], Copies(Plan()).Order(StringComparer.Ordinal));
+    }
+
+    [Fact]
+    public void ANameThatAnotherSystemRefusesAndAForeignRateAreTold()
+    {
+        _session.Place(SessionFixture.Sound(Path.Combine(_session.Library, "bottle: high?.wav"), rate: 44100)).Save();
+        var plan = Plan();
+        Assert.Equal(["bottle high.wav"], Copies(plan));
+        Assert.Contains(plan.Warnings, w => w.Contains("1.47 semitones too high", StringComparison.Ordinal));
+        Assert.Contains(plan.Warnings, w => w.Contains("comes in as 'bottle high.wav'", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public void OnlyChosenFilesAreCopiedAndOnlyTheirPointersChange()
+    {
+        var drum = SessionFixture.Sound(Path.Combine(_session.Library, "drum.wav"), seed: 1);
+        var tide = SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), seed: 2);
+        _session.Place(drum).Place(tide).Save();
+        new MemoryJournal().Apply(Plan(drum));
+        Assert.Equal([("drum.wav", Standing.Inside), ("tide.wav", Standing.Outside)], _session.Take().Files.Select(f => (f.Name, f.Standing)));
+    }
+
+    [Fact]
+    public void WithoutAReadableDocumentOrWithoutAnythingOutsideThereIsNoPlan()
+    {
+        _session.Save();
+        Assert.Equal(["No chosen file stands outside the session folder."], Plan().Refusals);
+        File.WriteAllText(_session.DocumentPath, "{");
+        Assert.Contains("damaged at line 1", Assert.Single(Plan().Refusals), StringComparison.Ordinal);
+    }
+}

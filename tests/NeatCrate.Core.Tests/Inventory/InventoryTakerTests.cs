@@ -1,0 +1,122 @@
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Sessions;
+
+namespace NeatCrate.Core.Tests.Inventory;
+
+public sealed class InventoryTakerTests : IDisposable
+{
+    private readonly SessionFixture _session = new();
+
+    public void Dispose() => _session.Dispose();
+
+    private InventoryFile Named(string name) => Assert.Single(_session.Take().Files, f => f.Name == name);
+
+    [Fact]
+    public void EveryFileIsWhereItStands()
+    {
+        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "inside.wav")))
+            .Place(SessionFixture.Sound(Path.Combine(_session.Library, "Drums", "outside.wav")))
+            .Place(Path.Combine(_session.Laptop, "away.wav"))
+            .Place(_session.Inside("Audio", "missing.wav"))
+            .Place("x", url: "C:\\Takes\\other system.wav")
+            .Save();
+        Assert.Equal(
+            [
+                ("inside.wav", Standing.Inside, "Audio/inside.wav", (string?)"Session drive"),
+                ("outside.wav", Standing.Outside, "Drums/outside.wav", "Loft samples"),
+                ("away.wav", Standing.Away, "away.wav", "Old laptop"),
+                ("missing.wav", Standing.Missing, "Audio/missing.wav", "Session drive"),
+                ("C:\\Takes\\other system.wav", Standing.Missing, "C:\\Takes\\other system.wav", null),
+            ],
+            _session.Take().Files.Select(f => (f.Name, f.Standing, f.ShownPath, f.ShelfName)));
+    }
+
+    [Fact]
+    public void EveryFileHasItsUse()
+    {
+        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "older.wav")));
+        _session.Save(_session.Inside("Older documents", "Net Mender 2026-10-13_230000.otio"));
+        _session.Document.Root["tracks"]!["children"]![1]!["children"] = new System.Text.Json.Nodes.JsonArray();
+        var twice = SessionFixture.Sound(_session.Inside("Audio", "twice.wav"));
+        var fresh = SessionDocument.Parse(_session.Document.ToUtf8());
+        ClipBuilder.Place(fresh.Root, "Cello", new ClipToPlace("a", MediaUrl.From(twice, _session.Folder), 48000, 4800, 0, 100));
+        ClipBuilder.Place(fresh.Root, "Samples", new ClipToPlace("b", MediaUrl.From(twice, _session.Folder), 48000, 4800, 50, 100));
+        ClipBuilder.List(fresh.Root, MediaUrl.From(SessionFixture.Sound(_session.Inside("Audio", "listed.wav")), _session.Folder), 4800, 48000);
+        File.WriteAllBytes(_session.DocumentPath, fresh.ToUtf8());
+        SessionFixture.Sound(_session.Inside("Audio", "stray.wav"));
+        SessionFixture.Sound(_session.Inside("Bounces", "mix.wav"));
+        SessionFixture.Sound(_session.Inside(".waveforms", "cache.wav"));
+        File.WriteAllText(_session.Inside("lyrics.txt"), "la");
+
+        var inventory = _session.Take();
+        Assert.Equal(
+            [("listed.wav", FileUse.Listed), ("mix.wav", FileUse.Bounce), ("older.wav", FileUse.OlderOnly), ("stray.wav", FileUse.Stray), ("twice.wav", FileUse.Placed)],
+            inventory.Files.OrderBy(f => f.Name, StringComparer.Ordinal).Select(f => (f.Name, f.Use)));
+        var placed = Named("twice.wav");
+        Assert.Equal(2, placed.PlacedTimes);
+        Assert.Equal(["Cello", "Samples"], placed.Tracks);
+        Assert.Equal(new SampleRange(0, 150), Assert.Single(placed.Used));
+        // Two documents, the lyrics, and what stands in the folder for caches.
+        Assert.Equal(4, inventory.Others.Files);
+    }
+
+    [Fact]
+    public void WhileADocumentCannotBeReadNothingIsCalledUnused()
+    {
+        SessionFixture.Sound(_session.Inside("Audio", "take.wav"));
+        _session.Save();
+        File.WriteAllText(_session.Inside("Older documents.otio"), "{ broken");
+        File.SetLastWriteTimeUtc(_session.Inside("Older documents.otio"), DateTime.UtcNow.AddDays(-3));
+        Assert.Equal(FileUse.Unknown, Named("take.wav").Use);
+        Assert.Contains(_session.Take().Remarks, r => r.Contains("line 1", StringComparison.Ordinal));
+        File.Delete(_session.DocumentPath);
+        File.Delete(_session.Inside("Older documents.otio"));
+        Assert.Equal(FileUse.Unknown, Named("take.wav").Use);
+        Assert.Equal(Attention.Unreadable, SessionStatus.Of(_session.Take()).Attention);
+    }
+
+    [Fact]
+    public void ALinkInTheFolderThatLeadsOutStandsOutside()
+    {
+        var real = SessionFixture.Sound(Path.Combine(_session.Library, "real.wav"));
+        Directory.CreateDirectory(_session.Inside("Audio"));
+        File.CreateSymbolicLink(_session.Inside("Audio", "link.wav"), real);
+        _session.Place(_session.Inside("Audio", "link.wav")).Save();
+        var link = Named("link.wav");
+        Assert.Equal(Standing.Outside, link.Standing);
+        Assert.Equal(new FileInfo(real).Length, link.Bytes);
+    }
+
+    [Fact]
+    public void ABrokenSoundFileIsAnHonestEntry()
+    {
+        Directory.CreateDirectory(_session.Inside("Audio"));
+        File.WriteAllText(_session.Inside("Audio", "broken.wav"), "not sound at all");
+        File.WriteAllBytes(_session.Inside("Audio", "empty.wav"), []);
+        _session.Save();
+        Assert.Contains("does not start as a WAV", Named("broken.wav").Problem, StringComparison.Ordinal);
+        Assert.Contains("empty", Named("empty.wav").Problem, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void ADocumentAmongTheOlderOnesPointsAsIfItStoodAtTheTop()
+    {
+        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "then.wav")));
+        _session.Save(_session.Inside("Older documents", "then.otio"));
+        File.WriteAllBytes(
+            _session.DocumentPath, SessionDocument.Create(_session.SessionId, "now", new SessionSettings(), SessionLayout.Default, []).ToUtf8());
+        Assert.Equal((Standing.Inside, FileUse.OlderOnly), (Named("then.wav").Standing, Named("then.wav").Use));
+    }
+
+    [Fact]
+    public void TheLabelSaysWhatIsSo()
+    {
+        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "inside.wav"))).Save();
+        Assert.Equal(new SessionStatus(Attention.InOrder, "Everything is inside, nothing is missing.", ""), SessionStatus.Of(_session.Take()));
+        _session.Place(SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), samples: 400_000)).Save();
+        Assert.Equal("1 file stands outside the session folder, 1.2 MB.", SessionStatus.Of(_session.Take()).Sentence);
+        _session.Place(_session.Inside("Audio", "gone.wav")).Place(Path.Combine(_session.Laptop, "gull.wav")).Save();
+        Assert.Equal(
+            new SessionStatus(Attention.Silent, "1 file is missing; 1 on 'Old laptop', which is away.", "Find the missing files"), SessionStatus.Of(_session.Take()));
+    }
+}

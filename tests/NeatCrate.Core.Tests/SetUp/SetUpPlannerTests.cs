@@ -1,0 +1,90 @@
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.SetUp;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Tests.Plans;
+using NeatCrate.Testing;
+
+namespace NeatCrate.Core.Tests.SetUp;
+
+public sealed class SetUpPlannerTests : IDisposable
+{
+    private readonly SessionFixture _session = new();
+
+    public void Dispose() => _session.Dispose();
+
+    private Plan Plan(string name, string parent = "", SessionLayout? layout = null) => SetUpPlanner.Plan(new SetUpRequest(
+        _session.SessionId, name, _session.Shelves[0], parent, new SessionSettings(), layout ?? SessionLayout.Default, ["Voice"]));
+
+    [Fact]
+    public void TheFolderItsTreeAndTheDocumentAreMadeAndTakenBack()
+    {
+        var before = Tree.Of(_session.Root);
+        var plan = Plan("261020 Tar and Twine", layout: new SessionLayout(Others: ["Notes/Charts", "Lyrics"]));
+        Assert.Empty(Runner.Refusals(plan));
+        var journal = new MemoryJournal();
+        journal.Apply(plan);
+        var folder = Path.Combine(_session.Drive, "261020 Tar and Twine");
+        Assert.Equal(
+            [".waveforms", "261020 Tar and Twine.otio", "Audio", "Bounces", "Lyrics", "Notes", "Notes/Charts", "Older documents"],
+            Tree.Of(folder).Keys);
+        var inventory = _session.Take(folder);
+        Assert.Equal(_session.SessionId, inventory.Document!.SessionId);
+        Assert.Empty(inventory.Remarks);
+        journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
+        Assert.Equal(before, Tree.Of(_session.Root));
+    }
+
+    [Fact]
+    public void UndoLeavesWhatWasPutIntoTheFolderMeanwhile()
+    {
+        var journal = new MemoryJournal();
+        var plan = Plan("261020 Tar and Twine");
+        journal.Apply(plan);
+        var take = SessionFixture.Sound(Path.Combine(_session.Drive, "261020 Tar and Twine", "Audio", "take.wav"));
+        journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
+        Assert.True(File.Exists(take));
+        Assert.False(Directory.Exists(Path.Combine(_session.Drive, "261020 Tar and Twine", "Bounces")));
+    }
+
+    [Theory]
+    [InlineData("261014 Net Mender", "'261014 Net Mender 2' is free")]
+    [InlineData("261014 NET mender", "other systems take the two names for one")]
+    [InlineData("Fog: Signal", "'Fog Signal' would do")]
+    [InlineData("", "The name is empty")]
+    [InlineData("../elsewhere", "Windows refuses /")]
+    public void NamesThatCannotBeUsedComeWithOneThatCan(string name, string expected)
+    {
+        var plan = Plan(name);
+        Assert.Empty(plan.Steps);
+        Assert.Contains(plan.Refusals, r => r.Contains(expected, StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public void AParentInsideAnotherSessionIsWarnedOf()
+    {
+        _session.Save();
+        Directory.CreateDirectory(_session.Inside("Notes"));
+        Assert.Contains("inside the session '261014 Net Mender'", Assert.Single(Plan("New", $"{SessionFixture.Name}/Notes").Warnings), StringComparison.Ordinal);
+        Assert.Empty(Plan("New").Warnings);
+    }
+
+    [Theory]
+    [InlineData("..")]
+    [InlineData("/etc")]
+    [InlineData("a/../../b")]
+    [InlineData("out/x")]
+    public void AParentThatLeadsOffTheShelfIsRefused(string parent)
+    {
+        Directory.CreateSymbolicLink(Path.Combine(_session.Drive, "out"), _session.Library);
+        Assert.Throws<PathNotOnShelfException>(() => Plan("New", parent));
+    }
+
+    [Fact]
+    public void LinksThatGoRoundInACircleAreRefused()
+    {
+        File.CreateSymbolicLink(Path.Combine(_session.Drive, "a"), Path.Combine(_session.Drive, "b"));
+        File.CreateSymbolicLink(Path.Combine(_session.Drive, "b"), Path.Combine(_session.Drive, "a"));
+        Assert.Throws<PathNotOnShelfException>(() => ShelfPath.Resolve(_session.Shelves[0], "a/x"));
+    }
+}
