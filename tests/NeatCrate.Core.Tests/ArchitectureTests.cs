@@ -20,14 +20,9 @@ public sealed class ArchitectureTests
     [Fact]
     public void OnlyTheRunnersPartsChangeFiles()
     {
-        var root = AppContext.BaseDirectory;
-        while (!File.Exists(Path.Combine(root, "NeatCrate.slnx")))
-        {
-            root = Path.GetDirectoryName(root)!;
-        }
         string[] changing = ["File.Write", "File.Delete", "File.Move", "File.Copy", "File.Append", "File.Create", "Directory.Delete", "Directory.Move",
             "Directory.Create", "FileMode.Create", "FileMode.Append", "FileMode.OpenOrCreate", "SetLastWriteTime"];
-        var offenders = Directory.EnumerateFiles(Path.Combine(root, "src", "NeatCrate.Core"), "*.cs", SearchOption.AllDirectories)
+        var offenders = Directory.EnumerateFiles(Path.Combine(Testing.AppProcess.Repository, "src", "NeatCrate.Core"), "*.cs", SearchOption.AllDirectories)
             .Where(f => !f.Contains("/obj/", StringComparison.Ordinal) && !f.Contains("/Plans/", StringComparison.Ordinal))
             .SelectMany(f => changing.Where(c => File.ReadAllText(f).Contains(c, StringComparison.Ordinal)).Select(c => $"{Path.GetFileName(f)}: {c}"));
         Assert.Empty(offenders);

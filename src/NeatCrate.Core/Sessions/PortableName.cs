@@ -15,6 +15,8 @@ public static class PortableName
     /// <summary>Most characters a whole path may have on the recipient's side.</summary>
     public const int MaxPathCharacters = 259;
 
+    private const int MaxExtension = 16;
+
     private const string Refused = "<>:\"/\\|?*";
 
     private static readonly HashSet<string> Devices = new(
@@ -81,9 +83,9 @@ public static class PortableName
             }
         }
         var text = clean.ToString().Trim().TrimEnd('.', ' ');
-        var extension = Path.GetExtension(text);
+        var (stem, extension) = Split(text);
         // A dash is only worth keeping between two words: "bottle: high?" reads best as "bottle high".
-        var stem = Path.GetFileNameWithoutExtension(text).Replace("- ", " ", StringComparison.Ordinal).Trim('-', ' ').TrimEnd('.', ' ');
+        stem = stem.Replace("- ", " ", StringComparison.Ordinal).Trim('-', ' ').TrimEnd('.', ' ');
         if (stem.Length == 0)
         {
             stem = "untitled";
@@ -112,8 +114,7 @@ public static class PortableName
         {
             return name;
         }
-        var extension = Path.GetExtension(name);
-        var stem = Path.GetFileNameWithoutExtension(name);
+        var (stem, extension) = Split(name);
         for (var n = 2; ; n++)
         {
             var tail = $" {n}{extension}";
@@ -123,6 +124,15 @@ public static class PortableName
                 return numbered;
             }
         }
+    }
+
+    /// <summary>Stem and extension. What is long or holds a space after the last dot is no extension.</summary>
+    private static (string Stem, string Extension) Split(string name)
+    {
+        var extension = Path.GetExtension(name);
+        return extension.Length is > 1 and <= MaxExtension && !extension.Contains(' ', StringComparison.Ordinal) && extension.Length < name.Length
+            ? (name[..^extension.Length], extension)
+            : (name, "");
     }
 
     private static string Shorten(string text, int bytes)

@@ -16,6 +16,8 @@ public sealed class PortableNameTests
     [InlineData("a/b\\c|d", "a-b-c-d")]
     [InlineData("tab\there", "tabhere")]
     [InlineData("???", "untitled")]
+    [InlineData(".hidden", ".hidden")]
+    [InlineData("Mr. Falk? mix", "Mr. Falk mix")]
     public void NamesGetTheNearestPortableOne(string name, string suggestion) => Assert.Equal(suggestion, PortableName.Suggest(name));
 
     [Fact]
@@ -24,7 +26,7 @@ public sealed class PortableNameTests
         {
             var suggestion = PortableName.Suggest(name);
             return PortableName.Problems(suggestion).Count == 0 && PortableName.Suggest(suggestion) == suggestion;
-        });
+        }, iter: 5000);
 
     [Fact]
     public void LongNamesAreCutBetweenCharactersAndKeepTheirExtension()

@@ -1,0 +1,78 @@
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Testing;
+
+namespace NeatCrate.App.Tests;
+
+/// <summary>A session on disk with samples outside, and the application on it.</summary>
+internal sealed class LiveSession : IDisposable
+{
+    private const string Name = "261014 Net Mender";
+
+    private readonly TempFolder _temp = new();
+
+    public LiveSession(int outsideFiles, int samplesEach)
+    {
+        Drive = _temp.Folder("drive");
+        Library = _temp.Folder("library");
+        Outbox = _temp.Folder("outbox");
+        Folder = _temp.Folder("drive", Name);
+        var document = SessionDocument.Create(Guid.NewGuid(), Name, new SessionSettings(), SessionLayout.Default, ["Samples"]);
+        var random = new Random(7);
+        for (var n = 0; n < outsideFiles; n++)
+        {
+            var path = Path.Combine(Library, $"sample {n:00}.wav");
+            using (var stream = File.Create(path))
+            using (var writer = new WavWriter(stream, new PcmFormat(48000, 1, 24)))
+            {
+                writer.Write([.. Enumerable.Range(0, samplesEach).Select(_ => random.Next(-8_000_000, 8_000_000))]);
+            }
+            ClipBuilder.Place(document.Root, "Samples", new ClipToPlace($"{n}", MediaUrl.From(path, Folder), 48000, samplesEach, 0, samplesEach));
+        }
+        File.WriteAllBytes(Path.Combine(Folder, Name + ".otio"), document.ToUtf8());
+        Restart();
+    }
+
+    public string Drive { get; }
+
+    public string Library { get; }
+
+    public string Outbox { get; }
+
+    public string Folder { get; }
+
+    public string Root => _temp.Path;
+
+    public AppProcess App { get; private set; } = null!;
+
+    public string DriveId { get; private set; } = "";
+
+    public string OutboxId { get; private set; } = "";
+
+    public string Id { get; private set; } = "";
+
+    /// <summary>Starts the application, anew after it was killed.</summary>
+    public void Restart() => App = AppProcess.Start(Path.Combine(_temp.Path, "data"), "--no-demo");
+
+    /// <summary>Makes the shelves and the session known.</summary>
+    public async Task<LiveSession> Know(CancellationToken cancel)
+    {
+        DriveId = await App.AddShelf("Session drive", "SessionDrive", Drive, cancel);
+        await App.AddShelf("Loft samples", "OwnLibrary", Library, cancel);
+        OutboxId = await App.AddShelf("Outbox", "Outbox", Outbox, cancel);
+        Id = await App.Adopt(DriveId, Name, cancel);
+        return this;
+    }
+
+    public Task<System.Text.Json.Nodes.JsonNode> PlanCopyIn(CancellationToken cancel) =>
+        App.Post($"/api/sessions/{Id}/copy-in/plan", new { fileIds = (string[]?)null }, cancel);
+
+    public Task<System.Text.Json.Nodes.JsonNode> PlanBundle(CancellationToken cancel) => App.Post(
+        $"/api/sessions/{Id}/bundles/plan", new { shelfId = OutboxId, path = "", includeBounces = false, recipient = "Idris Falk", note = "" }, cancel);
+
+    public void Dispose()
+    {
+        App.Dispose();
+        _temp.Dispose();
+    }
+}

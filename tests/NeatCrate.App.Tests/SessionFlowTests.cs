@@ -1,0 +1,198 @@
+using System.Net;
+using System.Text.Json.Nodes;
+using Microsoft.AspNetCore.SignalR.Client;
+using NeatCrate.Testing;
+
+namespace NeatCrate.App.Tests;
+
+/// <summary>The way through by the application's own requests, without a browser.</summary>
+public sealed class SessionFlowTests : IAsyncLifetime
+{
+    private static readonly string[] OneTrack = ["Voice"];
+
+    private readonly LiveSession _session = new(3, 60_000);
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    private AppProcess App => _session.App;
+
+    public async ValueTask InitializeAsync() => await _session.Know(Cancel);
+
+    public ValueTask DisposeAsync()
+    {
+        _session.Dispose();
+        return ValueTask.CompletedTask;
+    }
+
+    private async Task<string[]> Standings() =>
+        [.. (await App.Get($"/api/sessions/{_session.Id}", Cancel))["files"]!.AsArray().Select(f => f!["standing"]!.GetValue<string>())];
+
+    [Fact]
+    public async Task CopyInUndoAndCopyInAgain()
+    {
+        var before = Tree.Of(_session.Drive);
+        var library = Tree.Of(_session.Library);
+        var plan = await _session.PlanCopyIn(Cancel);
+        Assert.Equal("Done", (await App.Apply(plan, Cancel))["state"]!.GetValue<string>());
+        Assert.Equal(["Inside", "Inside", "Inside"], await Standings());
+        var undo = await App.Post($"/api/plans/{plan["id"]}/undo", null, Cancel);
+        Assert.Equal("Done", (await App.Apply(undo, Cancel))["state"]!.GetValue<string>());
+        Assert.Equal(before.Keys, Tree.Of(_session.Drive).Keys);
+        Assert.Equal(["Outside", "Outside", "Outside"], await Standings());
+        Assert.Equal("Done", (await App.Apply(await _session.PlanCopyIn(Cancel), Cancel))["state"]!.GetValue<string>());
+        Assert.Equal(["Inside", "Inside", "Inside"], await Standings());
+        Assert.Equal(library, Tree.Of(_session.Library));
+        var history = (await App.Get($"/api/sessions/{_session.Id}/history", Cancel)).AsArray();
+        Assert.Equal(["CopyIn", "Undo", "CopyIn"], history.Select(h => h!["kind"]!.GetValue<string>()));
+        Assert.Equal([true, false, false], history.Select(h => h!["canUndo"]!.GetValue<bool>()));
+    }
+
+    [Fact]
+    public async Task APlanIsAppliedOnceAndOnlyIfItWasShown()
+    {
+        var plan = await _session.PlanCopyIn(Cancel);
+        await App.Apply(plan, Cancel);
+        Assert.Equal(404, (await App.PostRefused($"/api/plans/{plan["id"]}/apply", null, Cancel)).Status);
+        Assert.Equal(404, (await App.PostRefused($"/api/plans/{Guid.NewGuid()}/apply", null, Cancel)).Status);
+        Assert.Equal(404, (await App.PostRefused($"/api/plans/{Guid.NewGuid()}/undo", null, Cancel)).Status);
+    }
+
+    [Fact]
+    public async Task APlanThatWentStaleIsRefusedAndNothingIsChanged()
+    {
+        var plan = await _session.PlanCopyIn(Cancel);
+        File.SetLastWriteTimeUtc(Path.Combine(_session.Library, "sample 01.wav"), DateTime.UtcNow);
+        var before = Tree.Of(_session.Root + "/drive");
+        var job = await App.Apply(plan, Cancel);
+        Assert.Equal("Failed", job["state"]!.GetValue<string>());
+        Assert.Contains("Nothing was changed. 'sample 01.wav' has changed", job["message"]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Equal(before, Tree.Of(_session.Drive));
+    }
+
+    [Fact]
+    public async Task ABundleIsPackedDownloadedUnpackedAndAdoptedWithNothingMissing()
+    {
+        var plan = await _session.PlanBundle(Cancel);
+        await App.Apply(plan, Cancel);
+        var bundle = Assert.Single((await App.Get($"/api/sessions/{_session.Id}/bundles", Cancel)).AsArray())!;
+        Assert.True(bundle["there"]!.GetValue<bool>());
+        using var download = await App.Client.GetAsync($"/api/sessions/{_session.Id}/bundles/{bundle["planId"]}/file", Cancel);
+        Assert.Equal("application/zip", download.Content.Headers.ContentType!.MediaType);
+        var zip = Path.Combine(_session.Root, "received.zip");
+        await File.WriteAllBytesAsync(zip, await download.Content.ReadAsByteArrayAsync(Cancel), Cancel);
+        Assert.Contains("No errors detected", Tool.Run("unzip", "-t", zip), StringComparison.Ordinal);
+        Tool.Run("unzip", "-q", zip, "-d", Path.Combine(_session.Drive, "received"));
+        var bag = Assert.Single(Directory.GetDirectories(Path.Combine(_session.Drive, "received")));
+        Tool.RunIn(bag, "sha512sum", "--strict", "--quiet", "-c", "manifest-sha512.txt");
+        var adopted = await App.Adopt(_session.DriveId, $"received/{Path.GetFileName(bag)}/data/261014 Net Mender", Cancel);
+        Assert.NotEqual(_session.Id, adopted);
+        // The originals are gone, and still nothing is missing from what was received.
+        Directory.Delete(_session.Library, recursive: true);
+        Directory.Delete(_session.Folder, recursive: true);
+        var label = (await App.Get($"/api/sessions/{adopted}", Cancel))["session"]!;
+        Assert.Equal("Everything is inside, nothing is missing.", label["sentence"]!.GetValue<string>());
+        Assert.Equal(HttpStatusCode.ServiceUnavailable, (await App.Client.GetAsync($"/api/sessions/{_session.Id}", Cancel)).StatusCode);
+    }
+
+    [Fact]
+    public async Task ABundleInsideTheSessionIsRefusedWithTheReason()
+    {
+        var plan = await App.Post(
+            $"/api/sessions/{_session.Id}/bundles/plan", new { shelfId = _session.DriveId, path = "261014 Net Mender", includeBounces = false }, Cancel);
+        Assert.Contains("inside the session's own folder", plan["refusals"]![0]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Equal(409, (await App.PostRefused($"/api/plans/{plan["id"]}/apply", null, Cancel)).Status);
+    }
+
+    [Fact]
+    public async Task ANewSessionIsMadeKnownAndForgottenWhenItIsTakenBack()
+    {
+        var layout = await App.Get("/api/set-up/standard", Cancel);
+        var plan = await App.Post("/api/set-up/plan", new
+        {
+            name = "261020 Low Water", shelfId = _session.DriveId, parentPath = "", sampleRate = 96000, bitDepth = 24, tempo = 66.0, timeSignature = "3/4", layout, tracks = OneTrack,
+        }, Cancel);
+        var job = await App.Apply(plan, Cancel);
+        var session = await App.Get($"/api/sessions/{job["sessionId"]}", Cancel);
+        Assert.Equal(96000, session["session"]!["sampleRate"]!.GetValue<int>());
+        Assert.Equal("Voice", session["trackNames"]![0]!.GetValue<string>());
+        await App.Apply(await App.Post($"/api/plans/{plan["id"]}/undo", null, Cancel), Cancel);
+        Assert.False(Directory.Exists(Path.Combine(_session.Drive, "261020 Low Water")));
+        Assert.Equal(HttpStatusCode.NotFound, (await App.Client.GetAsync($"/api/sessions/{job["sessionId"]}", Cancel)).StatusCode);
+    }
+
+    [Fact]
+    public async Task ProgressIsHeardAndJobsOfOneSessionWaitForEachOther()
+    {
+        var heard = new List<JsonObject>();
+        await using var hub = new HubConnectionBuilder().WithUrl(new Uri(App.Address, "/hubs/jobs")).Build();
+        hub.On<JsonObject>("job", job =>
+        {
+            lock (heard)
+            {
+                heard.Add(job);
+            }
+        });
+        await hub.StartAsync(Cancel);
+        var first = await App.Post($"/api/plans/{(await _session.PlanBundle(Cancel))["id"]}/apply", null, Cancel);
+        var second = await App.Post($"/api/plans/{(await _session.PlanCopyIn(Cancel))["id"]}/apply", null, Cancel);
+        Assert.Equal("Done", (await App.JobOver(second, Cancel))["state"]!.GetValue<string>());
+        // By then the one before it is over as well.
+        Assert.Equal("Done", (await App.Get($"/api/jobs/{first["id"]}", Cancel))["state"]!.GetValue<string>());
+        string Sequence()
+        {
+            lock (heard)
+            {
+                return string.Join(' ', heard.Where(j => j["state"]!.GetValue<string>() is "Done").Select(j => j["kind"]!.GetValue<string>()));
+            }
+        }
+        while (Sequence().Split(' ').Length < 2)
+        {
+            await Task.Delay(10, Cancel);
+        }
+        Assert.Equal("Bundle CopyIn", Sequence());
+    }
+}
+
+/// <summary>Work that is long enough to be stopped in its middle.</summary>
+public sealed class LongWorkTests : IAsyncLifetime
+{
+    private readonly LiveSession _session = new(40, 700_000);
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    public async ValueTask InitializeAsync() => await _session.Know(Cancel);
+
+    public ValueTask DisposeAsync()
+    {
+        _session.Dispose();
+        return ValueTask.CompletedTask;
+    }
+
+    [Fact]
+    public async Task CancellingInTheMiddlePutsEverythingBack()
+    {
+        var before = Tree.Of(_session.Drive);
+        var job = await _session.App.Post($"/api/plans/{(await _session.PlanCopyIn(Cancel))["id"]}/apply", null, Cancel);
+        while (job["stepsDone"]!.GetValue<int>() < 3)
+        {
+            Assert.True(job["state"]!.GetValue<string>() is "Queued" or "Running");
+            job = await _session.App.Get($"/api/jobs/{job["id"]}", Cancel);
+        }
+        await _session.App.Post($"/api/jobs/{job["id"]}/cancel", null, Cancel);
+        Assert.Equal("Cancelled", (await _session.App.JobOver(job, Cancel))["state"]!.GetValue<string>());
+        Assert.Equal(before, Tree.Of(_session.Drive));
+    }
+
+    [Fact]
+    public async Task AStopInTheMiddlePutsEverythingBackBeforeItEnds()
+    {
+        var before = Tree.Of(_session.Drive);
+        var job = await _session.App.Post($"/api/plans/{(await _session.PlanCopyIn(Cancel))["id"]}/apply", null, Cancel);
+        while (job["stepsDone"]!.GetValue<int>() < 3)
+        {
+            job = await _session.App.Get($"/api/jobs/{job["id"]}", Cancel);
+        }
+        _session.App.Terminate();
+        Assert.Equal(before, Tree.Of(_session.Drive));
+    }
+}

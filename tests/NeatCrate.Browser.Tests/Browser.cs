@@ -1,0 +1,111 @@
+using NeatCrate.Testing;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Interactions;
+using OpenQA.Selenium.Support.UI;
+
+namespace NeatCrate.Browser.Tests;
+
+/// <summary>The application with its demo, and a browser that looks at it as a user does.</summary>
+public sealed class Browser : IDisposable
+{
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(30);
+
+    private readonly TempFolder _temp = new();
+    private readonly ChromeDriver _driver;
+
+    public Browser()
+    {
+        App = AppProcess.Start(_temp.Folder("data"));
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments(
+            "--headless=new", "--no-sandbox", "--disable-gpu", "--no-first-run", "--hide-scrollbars", "--window-size=1280,800",
+            "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1", $"--user-data-dir={_temp.Folder("profile")}");
+        options.SetLoggingPreference(LogType.Browser, LogLevel.Warning);
+        _driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options);
+        // The window alone gives a lower page: the size that must work well is set exactly.
+        Cdp("Emulation.setDeviceMetricsOverride", ("width", 1280), ("height", 800), ("deviceScaleFactor", 1), ("mobile", false));
+    }
+
+    internal AppProcess App { get; }
+
+    /// <summary>Folder of a demo shelf on disk.</summary>
+    public string Shelf(string name) => Path.Combine(_temp.Path, "data", "demo", "shelves", name);
+
+    public string Scratch(string name) => _temp.Folder(name);
+
+    public void Open(string path) => _driver.Navigate().GoToUrl(new Uri(App.Address, path));
+
+    public string Place => new Uri(_driver.Url).AbsolutePath;
+
+    public IWebElement Find(string css) => Wait(() => _driver.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed), $"to see {css}");
+
+    public IReadOnlyList<IWebElement> All(string css) => _driver.FindElements(By.CssSelector(css));
+
+    /// <summary>Waits until the page, or a part of it, says something.</summary>
+    public void See(string text, string within = "body") =>
+        Wait(() => All(within).Any(e => e.Text.Contains(text, StringComparison.Ordinal)) ? this : null, $"to read '{text}' in {within}");
+
+    /// <summary>Waits until something is no longer said.</summary>
+    public void SeeNoMore(string text, string within = "body") =>
+        Wait(() => All(within).All(e => !e.Text.Contains(text, StringComparison.Ordinal)) ? this : null, $"to read '{text}' no more in {within}");
+
+    /// <summary>Clicks a button or a link by what it says.</summary>
+    public void Click(string text, string within = "body") => Wait(
+        () =>
+        {
+            var target = All($"{within} button, {within} a").FirstOrDefault(e => e.Displayed && e.Enabled && e.Text.Trim() == text);
+            target?.Click();
+            return target;
+        },
+        $"to click '{text}' in {within}");
+
+    /// <summary>Chooses from a list that opens: by the title of the option.</summary>
+    public void Choose(string within, string option)
+    {
+        Find($"{within} .ant-select").Click();
+        Find($".ant-select-item-option[title=\"{option}\"]").Click();
+    }
+
+    public void Keys(string keys) => new Actions(_driver).SendKeys(keys).Perform();
+
+    public void Chord(string modifier, string key) => new Actions(_driver).KeyDown(modifier).SendKeys(key).KeyUp(modifier).Perform();
+
+    public object? Script(string script) => _driver.ExecuteScript(script);
+
+    public object? ScriptAsync(string script) => _driver.ExecuteAsyncScript(script);
+
+    /// <summary>The day or the night room, as the system would ask for it.</summary>
+    public void Room(bool night) => Cdp("Emulation.setEmulatedMedia", ("features", new object[] { new Dictionary<string, object> { ["name"] = "prefers-color-scheme", ["value"] = night ? "dark" : "light" } }));
+
+    public void Shoot(string path) => _driver.GetScreenshot().SaveAsFile(path);
+
+    /// <summary>What went wrong in the page since the last call: no error may pass unseen.</summary>
+    public IReadOnlyList<string> Troubles() => [.. _driver.Manage().Logs.GetLog(LogType.Browser).Select(l => $"{l.Level} {l.Message}")];
+
+    public T Wait<T>(Func<T?> look, string what)
+        where T : class
+    {
+        var wait = new WebDriverWait(_driver, Patience) { PollingInterval = TimeSpan.FromMilliseconds(50), Message = $"Waited {what}; the page says: " };
+        wait.IgnoreExceptionTypes(typeof(StaleElementReferenceException), typeof(ElementClickInterceptedException), typeof(ElementNotInteractableException));
+        try
+        {
+            return wait.Until(_ => look())!;
+        }
+        catch (WebDriverTimeoutException e)
+        {
+            throw new InvalidOperationException($"Waited {what}, in vain. The page says:\n{_driver.FindElement(By.TagName("body")).Text}", e);
+        }
+    }
+
+    public void Dispose()
+    {
+        _driver.Quit();
+        _driver.Dispose();
+        App.Dispose();
+        _temp.Dispose();
+    }
+
+    private void Cdp(string command, params (string Name, object Value)[] parameters) =>
+        _driver.ExecuteCdpCommand(command, parameters.ToDictionary(p => p.Name, p => p.Value));
+}

@@ -1,0 +1,156 @@
+using System.Text.Json.Nodes;
+using NeatCrate.Testing;
+
+namespace NeatCrate.Browser.Tests;
+
+/// <summary>What must hold on every main view: it can be read by everybody, and worked without a mouse.</summary>
+public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
+{
+    private string Session(string song)
+    {
+        browser.Open("/");
+        return new Uri(browser.Wait(() => browser.All(".crate h2 a").FirstOrDefault(a => a.Text == song), $"for {song}").GetAttribute("href")!).AbsolutePath;
+    }
+
+    private void GoTo(string view)
+    {
+        switch (view)
+        {
+            case "loading bay":
+                browser.Open("/");
+                browser.See("need you", ".page-head");
+                break;
+            case "new session":
+                browser.Open("/new");
+                browser.Find(".name-field").SendKeys("The Ninth Bell reprise");
+                browser.See("Older documents", ".tree");
+                break;
+            case "shelves":
+                browser.Open("/shelves");
+                browser.See("Old laptop", ".shelves");
+                break;
+            case "set up":
+                browser.Open(Session("Tar and Twine") + "/set-up");
+                browser.See("missing", ".weighbridge");
+                browser.All(".rows .row")[0].Click();
+                browser.Find(".file-tag");
+                break;
+            case "copy in":
+                browser.Open(Session("Net Mender") + "/copy-in");
+                browser.See("Copy 3 files", ".tray");
+                browser.Click("4 steps");
+                browser.All(".rows .row")[2].Click();
+                browser.Find(".file-tag");
+                break;
+            case "bundle":
+                browser.Open(Session("Low Water") + "/bundle");
+                browser.See("Pack ", ".tray");
+                break;
+            default:
+                throw new ArgumentOutOfRangeException(nameof(view), view, null);
+        }
+    }
+
+    /// <summary>axe-core (Deque) with the WCAG 2 A and AA rules: nothing serious, in both rooms.</summary>
+    [Theory]
+    [InlineData("loading bay")]
+    [InlineData("new session")]
+    [InlineData("shelves")]
+    [InlineData("set up")]
+    [InlineData("copy in")]
+    [InlineData("bundle")]
+    public void AxeFindsNothingSeriousByDayOrNight(string view)
+    {
+        var axe = File.ReadAllText(Path.Combine(AppProcess.Repository, "src", "web", "node_modules", "axe-core", "axe.min.js"));
+        foreach (var night in new[] { false, true })
+        {
+            browser.Room(night);
+            GoTo(view);
+            browser.Wait(() => browser.All($"html[data-room={(night ? "night" : "day")}]").FirstOrDefault(), "for the room");
+            // Colours that are still on their way to the other room would be measured half-way.
+            browser.Wait(() => browser.Script("return document.getAnimations().length === 0 ? 'still' : null"), "for the page to come to rest");
+            browser.Script(axe);
+            var found = JsonNode.Parse((string)browser.ScriptAsync(
+                "const done = arguments[arguments.length - 1]; axe.run(document, { runOnly: ['wcag2a', 'wcag2aa'] }).then(r => done(JSON.stringify(r)));")!)!;
+            Assert.NotEmpty(found["passes"]!.AsArray());
+            var serious = found["violations"]!.AsArray().Where(v => v!["impact"]!.GetValue<string>() is "serious" or "critical")
+                .Select(v => $"{v!["id"]}: {v["nodes"]![0]!["html"]} {v["nodes"]![0]!["failureSummary"]}");
+            Assert.Empty(serious);
+        }
+        browser.Room(false);
+    }
+
+    /// <summary>At 1280x800 nothing is cut off at the side, and the plan's button is in sight.</summary>
+    [Theory]
+    [InlineData("loading bay")]
+    [InlineData("new session")]
+    [InlineData("set up")]
+    [InlineData("copy in")]
+    [InlineData("bundle")]
+    public void EverythingFitsThePage(string view)
+    {
+        GoTo(view);
+        Assert.Equal(1280L, browser.Script("return document.documentElement.scrollWidth"));
+        Assert.Equal(true, browser.Script("""
+            const list = document.querySelector('.scroller');
+            const button = document.querySelector('.tray .ant-btn-primary');
+            return (!list || list.scrollWidth <= list.clientWidth) && (!button || button.getBoundingClientRect().bottom <= innerHeight);
+            """));
+    }
+
+    [Fact]
+    public void TheListIsWorkedByTheKeyboardAlone()
+    {
+        browser.Open(Session("Net Mender") + "/copy-in");
+        browser.See("Copy 3 files", ".tray");
+        browser.Find("[role=grid]").SendKeys(OpenQA.Selenium.Keys.ArrowDown);
+        browser.See("tide.wav", ".file-tag");
+        browser.Keys(OpenQA.Selenium.Keys.ArrowDown);
+        browser.See("net drum low.wav", ".file-tag");
+        browser.Keys(OpenQA.Selenium.Keys.Enter);
+        browser.See("Copy 2 files", ".tray");
+        browser.Keys(OpenQA.Selenium.Keys.Shift + OpenQA.Selenium.Keys.ArrowUp);
+        Assert.Equal(2, browser.All(".row.selected").Count);
+        browser.Keys(OpenQA.Selenium.Keys.Null + OpenQA.Selenium.Keys.Escape);
+        browser.Wait(() => browser.All(".file-tag").Count == 0 ? this : null, "for the tag to close");
+        browser.Keys("/");
+        browser.Keys("cello");
+        browser.See("2 of 9 files", ".list-count");
+        browser.Keys(OpenQA.Selenium.Keys.Escape);
+        browser.See("9 files", ".list-count");
+        browser.Keys("3");
+        browser.See("Bundle", ".station-head");
+        browser.Keys("?");
+        browser.See("undo the last applied plan", ".keys");
+    }
+
+    [Fact]
+    public void ASegmentOfTheWeighbridgeFiltersTheList()
+    {
+        browser.Open(Session("The Ninth Bell") + "/set-up");
+        browser.See("25 files", ".list-count");
+        browser.Wait(() => browser.All(".figures button").FirstOrDefault(b => b.Text.StartsWith("placed", StringComparison.Ordinal)), "for the placed segment").Click();
+        browser.See("3 files", ".list-count");
+        Assert.All(browser.All(".rows .c-use"), u => Assert.Equal("placed", u.Text));
+    }
+
+    [Fact]
+    public void TheRoomIsRemembered()
+    {
+        browser.Open("/");
+        browser.Click("Night");
+        browser.Open("/shelves");
+        browser.Find("html[data-room=night]");
+        browser.Click("Day");
+        browser.Find("html[data-room=day]");
+    }
+
+    [Fact]
+    public void AnAddressThatIsNotThereSaysSo()
+    {
+        browser.Open("/sessions/00000000-0000-0000-0000-000000000000/set-up");
+        browser.See("This session is not known");
+        browser.Open("/nowhere");
+        browser.See("There is nothing at this address.");
+    }
+}

@@ -1,0 +1,67 @@
+using NeatCrate.Testing;
+
+namespace NeatCrate.Browser.Tests;
+
+/// <summary>Takes the pictures in docs/screenshots anew. Run by scripts/screenshots.sh only.</summary>
+public sealed class Screenshots : IDisposable
+{
+    private readonly Browser _browser = new();
+
+    public void Dispose() => _browser.Dispose();
+
+    [Fact(Explicit = true)]
+    public void TakeThemAll()
+    {
+        string Session(string song)
+        {
+            _browser.Open("/");
+            return new Uri(_browser.Wait(() => _browser.All(".crate h2 a").FirstOrDefault(a => a.Text == song), $"for {song}").GetAttribute("href")!).AbsolutePath;
+        }
+
+        _browser.Open("/");
+        _browser.See("need you");
+        Shoot("loading-bay-day");
+        _browser.Room(true);
+        _browser.Find("html[data-room=night]");
+        Shoot("loading-bay-night");
+        _browser.Room(false);
+
+        _browser.Open("/new");
+        _browser.Find(".name-field").SendKeys("The Ninth Bell reprise");
+        _browser.Click("Lamplighters of Orrin Quay", ".folder-picker");
+        _browser.See("Older documents", ".tree");
+        Shoot("new-session");
+
+        _browser.Open(Session("Tar and Twine") + "/set-up");
+        _browser.See("missing", ".weighbridge");
+        _browser.Room(true);
+        _browser.Find("html[data-room=night]");
+        Shoot("set-up-night");
+        _browser.Room(false);
+
+        var netMender = Session("Net Mender");
+        _browser.Open(netMender + "/copy-in");
+        _browser.See("Copy 3 files", ".tray");
+        _browser.All(".rows .row")[0].Click();
+        _browser.Find(".file-tag");
+        Shoot("copy-in");
+        _browser.Click("Copy in", ".tray");
+        _browser.See("Done.", ".tray");
+        _browser.See("nothing outside", ".route");
+        Shoot("copy-in-done");
+
+        _browser.Open(netMender + "/bundle");
+        _browser.See("Pack 10 files", ".tray");
+        Shoot("bundle");
+        _browser.Open("/shelves");
+        _browser.See("Old laptop", ".shelves");
+        Shoot("shelves");
+    }
+
+    private void Shoot(string name)
+    {
+        // Fonts, moving parts and the pointer's own marks have come to rest.
+        _browser.Wait(() => _browser.Script("return document.fonts.status === 'loaded' && document.getAnimations().length === 0 ? 'still' : null"), "for the page to come to rest");
+        _browser.Shoot(Path.Combine(AppProcess.Repository, "docs", "screenshots", name + ".png"));
+    }
+}

@@ -1,0 +1,137 @@
+using NeatCrate.Testing;
+
+namespace NeatCrate.Browser.Tests;
+
+/// <summary>The whole way through in the browser: set up, copy in, undo, bundle, receive.</summary>
+public sealed class WholeStoryTests : IDisposable
+{
+    private readonly Browser _browser = new();
+
+    public void Dispose() => _browser.Dispose();
+
+    private string Drive => _browser.Shelf("Session drive");
+
+    private string NetMender => Path.Combine(Drive, "Lamplighters of Orrin Quay", "261014 Net Mender");
+
+    [Fact]
+    public void FromTheLoadingBayToABundleThatArrivesWhole()
+    {
+        TheLoadingBayTellsWhatEachSessionNeeds();
+        ANewSessionIsSeenBeforeItIsMade();
+        SamplesAreCopiedInTakenBackAndCopiedInAgain();
+        ABundleIsPackedOutsideTheSession();
+        WhatWasPackedArrivesWhole();
+        Assert.Empty(_browser.Troubles());
+    }
+
+    private void TheLoadingBayTellsWhatEachSessionNeeds()
+    {
+        _browser.Open("/");
+        _browser.See("5 sessions, 2 need you.");
+        Assert.Equal(
+            [
+                "2 files are missing; 3 on 'Old laptop', which is away.",
+                "3 files stand outside the session folder, 1.6 MB.",
+                "Everything is inside; 22 of 25 files are placed nowhere, 29.8 MB.",
+                "Everything is inside, nothing is missing.",
+                "Everything is inside, nothing is missing.",
+            ],
+            _browser.All(".crate .sentence").Select(e => e.Text));
+    }
+
+    private void ANewSessionIsSeenBeforeItIsMade()
+    {
+        _browser.Click("New session");
+        _browser.Find(".name-field").SendKeys("Tar and Twine: reprise");
+        _browser.See("Windows refuses : in a name.", ".tray");
+        _browser.Find(".name-field").SendKeys(OpenQA.Selenium.Keys.Control + "a");
+        _browser.Find(".name-field").SendKeys("261124 Tar and Twine reprise");
+        _browser.Click("Lamplighters of Orrin Quay", ".folder-picker");
+        var folder = Path.Combine(Drive, "Lamplighters of Orrin Quay", "261124 Tar and Twine reprise");
+        _browser.See(folder, ".preview");
+        _browser.See("Older documents", ".tree");
+        _browser.See("261124 Tar and Twine reprise.otio", ".tree");
+        Assert.False(Directory.Exists(folder));
+        _browser.Click("Make the session");
+        _browser.See("Done.", ".tray");
+        Assert.True(File.Exists(Path.Combine(folder, "261124 Tar and Twine reprise.otio")));
+        Assert.True(Directory.Exists(Path.Combine(folder, "Audio")));
+        _browser.Click("Open it");
+        _browser.See("Everything is inside, nothing is missing.", ".open-label");
+    }
+
+    private void SamplesAreCopiedInTakenBackAndCopiedInAgain()
+    {
+        var originals = new[] { "Field card", "Loft samples", "House kit" }.ToDictionary(s => s, s => Tree.Of(_browser.Shelf(s)));
+        var before = Tree.Of(NetMender).Keys.ToList();
+        _browser.Open("/");
+        _browser.Click("Copy in", ".crate");
+        _browser.See("outside\n3", ".weighbridge");
+        Assert.Equal(["tide.wav", "net drum low.wav", "bottle: high?.wav"], _browser.All(".rows .row").Take(3).Select(r => r.FindElement(OpenQA.Selenium.By.CssSelector(".c-name")).Text.Split('\n')[0]));
+        _browser.See("Copy 3 files, 1.6 MB, from 3 shelves; document re-pointed; originals untouched.", ".tray");
+        _browser.Click("4 steps");
+        _browser.See("Field card: 260927/tide.wav", ".steps");
+        _browser.See("Session drive: Lamplighters of Orrin Quay/261014 Net Mender/Audio/tide.wav", ".steps");
+        _browser.Click("Copy in", ".tray");
+        _browser.See("Done.", ".tray");
+        _browser.See("nothing outside", ".route");
+        Assert.True(File.Exists(Path.Combine(NetMender, "Audio", "bottle high.wav")));
+
+        _browser.Chord(OpenQA.Selenium.Keys.Control, "z");
+        _browser.See("Take back: Copy 3 files", ".tray");
+        _browser.Chord(OpenQA.Selenium.Keys.Control, OpenQA.Selenium.Keys.Enter);
+        _browser.See("Done.", ".tray");
+        _browser.See("3 outside, 1.6 MB", ".route");
+        Assert.Equal(before, Tree.Of(NetMender).Keys);
+
+        _browser.Click("Go on", ".tray");
+        _browser.Click("Copy in", ".tray");
+        _browser.See("Done.", ".tray");
+        _browser.See("nothing outside", ".route");
+        Assert.All(originals, o => Assert.Equal(o.Value, Tree.Of(_browser.Shelf(o.Key))));
+    }
+
+    private void ABundleIsPackedOutsideTheSession()
+    {
+        _browser.Click("To the bundle");
+        _browser.See("Pack 10 files", ".tray");
+        _browser.Choose(".folder-picker", "Session drive");
+        _browser.Click("Lamplighters of Orrin Quay", ".folder-picker");
+        _browser.Wait(() => _browser.All(".folder-picker li button").FirstOrDefault(b => b.Text.Contains("261014 Net Mender", StringComparison.Ordinal)), "for the session's own folder").Click();
+        _browser.See("inside the session's own folder", ".tray");
+        Assert.False(_browser.Find(".tray .ant-btn-primary").Enabled);
+        _browser.Choose(".folder-picker", "Outbox");
+        _browser.See("Pack 10 files", ".tray");
+        _browser.Find(".fields input").SendKeys("Idris Falk");
+        _browser.Click("Pack the bundle");
+        _browser.See("Done.", ".tray");
+        Assert.StartsWith("/api/sessions/", new Uri(_browser.Wait(() => _browser.All(".tray a").FirstOrDefault(a => a.Text == "Download"), "for the download").GetAttribute("href")!).AbsolutePath, StringComparison.Ordinal);
+        _browser.See("261014 Net Mender", ".packed");
+    }
+
+    private void WhatWasPackedArrivesWhole()
+    {
+        var bundle = Assert.Single(Directory.GetFiles(_browser.Shelf("Outbox")));
+        Assert.Contains("No errors detected", Tool.Run("unzip", "-t", bundle), StringComparison.Ordinal);
+        var received = Directory.CreateDirectory(Path.Combine(Drive, "From Wren")).FullName;
+        Tool.Run("unzip", "-q", bundle, "-d", received);
+        var bag = Path.Combine(received, "261014 Net Mender");
+        Tool.RunIn(bag, "sha512sum", "--strict", "--quiet", "-c", "manifest-sha512.txt");
+        Tool.RunIn(bag, "sha512sum", "--strict", "--quiet", "-c", "tagmanifest-sha512.txt");
+        Assert.Contains("For        Idris Falk", File.ReadAllText(Path.Combine(bag, "packing-slip.txt")), StringComparison.Ordinal);
+
+        _browser.Open("/");
+        _browser.Click("Adopt a folder");
+        _browser.Choose(".ant-modal", "Session drive");
+        foreach (var folder in new[] { "From Wren", "261014 Net Mender", "data" })
+        {
+            _browser.Click(folder, ".ant-modal");
+        }
+        _browser.Wait(() => _browser.All(".ant-modal li button").FirstOrDefault(b => b.Text.Contains("session", StringComparison.Ordinal)), "for the unpacked session").Click();
+        _browser.Click("Adopt this folder");
+        _browser.See("From Wren/261014 Net Mender/data/261014 Net Mender", ".station-head");
+        _browser.SeeNoMore("missing", ".weighbridge");
+        _browser.See("nothing missing", ".route");
+        _browser.See("nothing outside", ".route");
+    }
+}
