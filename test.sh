@@ -36,8 +36,8 @@ for part in "${parts[@]}"; do
     # An assembly that crashed has no summary; it must not pass for one without tests.
     failed=$((failed + 1))
   else
-    bad=$(($(figure Failed) + $(figure Errors))) idle=$(($(figure Skipped) + $(figure "Not Run")))
-    passed=$((passed + $(figure Total) - $(figure Failed) - idle)) skipped=$((skipped + idle))
+    bad=$(($(figure Failed) + $(figure Errors))) idle=$(figure Skipped)
+    passed=$((passed + $(figure Total) - $(figure Failed) - idle - $(figure "Not Run"))) skipped=$((skipped + idle))
     [[ $code -eq 0 || $bad -gt 0 ]] || bad=1
     failed=$((failed + bad))
   fi

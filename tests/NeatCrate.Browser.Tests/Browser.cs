@@ -107,5 +107,5 @@ public sealed class Browser : IDisposable
     }
 
     private void Cdp(string command, params (string Name, object Value)[] parameters) =>
-        _driver.ExecuteCdpCommand(command, parameters.ToDictionary(p => p.Name, p => p.Value));
+        _driver.ExecuteCdpCommand(command, parameters.ToDictionary(p => p.Name, p => (object?)p.Value));
 }

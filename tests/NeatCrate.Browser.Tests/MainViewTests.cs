@@ -66,7 +66,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
         {
             browser.Room(night);
             GoTo(view);
-            browser.Wait(() => browser.All($"html[data-room={(night ? "night" : "day")}]").FirstOrDefault(), "for the room");
+            browser.Find($"html[data-room={(night ? "night" : "day")}]");
             // Colours that are still on their way to the other room would be measured half-way.
             browser.Wait(() => browser.Script("return document.getAnimations().length === 0 ? 'still' : null"), "for the page to come to rest");
             browser.Script(axe);
@@ -109,9 +109,9 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
         browser.See("net drum low.wav", ".file-tag");
         browser.Keys(OpenQA.Selenium.Keys.Enter);
         browser.See("Copy 2 files", ".tray");
-        browser.Keys(OpenQA.Selenium.Keys.Shift + OpenQA.Selenium.Keys.ArrowUp);
+        browser.Chord(OpenQA.Selenium.Keys.Shift, OpenQA.Selenium.Keys.ArrowUp);
         Assert.Equal(2, browser.All(".row.selected").Count);
-        browser.Keys(OpenQA.Selenium.Keys.Null + OpenQA.Selenium.Keys.Escape);
+        browser.Keys(OpenQA.Selenium.Keys.Escape);
         browser.Wait(() => browser.All(".file-tag").Count == 0 ? this : null, "for the tag to close");
         browser.Keys("/");
         browser.Keys("cello");

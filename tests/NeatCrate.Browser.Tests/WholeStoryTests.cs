@@ -5,6 +5,8 @@ namespace NeatCrate.Browser.Tests;
 /// <summary>The whole way through in the browser: set up, copy in, undo, bundle, receive.</summary>
 public sealed class WholeStoryTests : IDisposable
 {
+    private static readonly string[] Sources = ["Field card", "Loft samples", "House kit"];
+
     private readonly Browser _browser = new();
 
     public void Dispose() => _browser.Dispose();
@@ -62,12 +64,14 @@ public sealed class WholeStoryTests : IDisposable
 
     private void SamplesAreCopiedInTakenBackAndCopiedInAgain()
     {
-        var originals = new[] { "Field card", "Loft samples", "House kit" }.ToDictionary(s => s, s => Tree.Of(_browser.Shelf(s)));
+        var originals = Sources.ToDictionary(s => s, s => Tree.Of(_browser.Shelf(s)));
         var before = Tree.Of(NetMender).Keys.ToList();
         _browser.Open("/");
         _browser.Click("Copy in", ".crate");
         _browser.See("outside\n3", ".weighbridge");
-        Assert.Equal(["tide.wav", "net drum low.wav", "bottle: high?.wav"], _browser.All(".rows .row").Take(3).Select(r => r.FindElement(OpenQA.Selenium.By.CssSelector(".c-name")).Text.Split('\n')[0]));
+        Assert.Equal(
+            ["260927/tide.wav", "Drums/net drum low.wav", "Struck bottles/bottle: high?.wav"],
+            _browser.All(".rows .c-name").Take(3).Select(c => c.GetAttribute("title")));
         _browser.See("Copy 3 files, 1.6 MB, from 3 shelves; document re-pointed; originals untouched.", ".tray");
         _browser.Click("4 steps");
         _browser.See("Field card: 260927/tide.wav", ".steps");

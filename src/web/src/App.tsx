@@ -39,7 +39,15 @@ export function App() {
           motionDurationMid: "0.12s",
           motionDurationSlow: "0.16s",
         },
-        components: { Button: { primaryShadow: "none", defaultShadow: "none", fontWeight: 550 } },
+        components: {
+          Button: { primaryShadow: "none", defaultShadow: "none", fontWeight: 550 },
+          Segmented: {
+            itemColor: palette.quiet,
+            itemHoverColor: palette.ink,
+            itemSelectedColor: palette.ink,
+            trackBg: palette.paper,
+          },
+        },
       }}
     >
       <AntApp className="app">

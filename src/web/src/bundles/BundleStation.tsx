@@ -44,6 +44,12 @@ export function BundleStation({ inventory, run }: StationProps) {
     queryFn: () =>
       answer(api.POST("/api/sessions/{id}/bundles/plan", { params: { path: { id: session.id } }, body: choice })),
   });
+  const changed =
+    <T,>(set: (value: T) => void) =>
+    (value: T) => {
+      run.moveOn();
+      set(value);
+    };
   const bounces = inventory.files.filter((f) => f.use === "Bounce").length;
   return (
     <main className="station">
@@ -60,7 +66,7 @@ export function BundleStation({ inventory, run }: StationProps) {
         </p>
       ))}
       <div className="bundle-form">
-        <FolderPicker label="Put it in" value={place} onChange={setPlace} />
+        <FolderPicker label="Put it in" value={place} onChange={changed(setPlace)} />
         <div className="fields">
           <Field label="For">
             {(id) => (
@@ -68,7 +74,7 @@ export function BundleStation({ inventory, run }: StationProps) {
                 id={id}
                 maxLength={200}
                 value={recipient}
-                onChange={(e) => setRecipient(e.target.value)}
+                onChange={(e) => changed(setRecipient)(e.target.value)}
                 placeholder="who gets it"
               />
             )}
@@ -80,12 +86,12 @@ export function BundleStation({ inventory, run }: StationProps) {
                 maxLength={4000}
                 autoSize={{ minRows: 2, maxRows: 4 }}
                 value={note}
-                onChange={(e) => setNote(e.target.value)}
+                onChange={(e) => changed(setNote)(e.target.value)}
               />
             )}
           </Field>
           {bounces > 0 && (
-            <Checkbox checked={includeBounces} onChange={(e) => setIncludeBounces(e.target.checked)}>
+            <Checkbox checked={includeBounces} onChange={(e) => changed(setIncludeBounces)(e.target.checked)}>
               Bounces go along ({bounces})
             </Checkbox>
           )}

@@ -53,7 +53,10 @@ export function CopyInStation({ inventory, run }: StationProps) {
         <FileList
           files={view.files}
           marked={new Set(taken)}
-          onMark={(ids) => setLeftOut(new Set(outside.map((f) => f.id).filter((id) => !ids.has(id))))}
+          onMark={(ids) => {
+            run.moveOn();
+            setLeftOut(new Set(outside.map((f) => f.id).filter((id) => !ids.has(id))));
+          }}
           markable={isOutside}
           active={view.active}
           onActive={view.setActive}

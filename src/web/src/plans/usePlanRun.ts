@@ -15,6 +15,8 @@ export interface PlanRun {
   cancel: () => void;
   planUndo: (planId?: string) => void;
   clear: () => void;
+  /** Puts away what is done or failed, so that new choices are planned; work that still runs stays in sight. */
+  moveOn: () => void;
 }
 
 /** Applies plans, follows their jobs, and plans undos. */
@@ -59,6 +61,12 @@ export function usePlanRun(sessionId: string | null): PlanRun {
     }
   }
 
+  const clear = () => {
+    setJobId(null);
+    setUndoPlan(null);
+    applying.reset();
+    undoing.reset();
+  };
   const job = jobs.find((j) => j.id === jobId) ?? null;
   const error = applying.error ?? cancelling.error ?? undoing.error;
   const lastUndoable = history.data?.find((h) => h.canUndo)?.planId;
@@ -73,11 +81,9 @@ export function usePlanRun(sessionId: string | null): PlanRun {
       const id = planId ?? lastUndoable;
       if (id) undoing.mutate(id);
     },
-    clear: () => {
-      setJobId(null);
-      setUndoPlan(null);
-      applying.reset();
-      undoing.reset();
+    clear,
+    moveOn: () => {
+      if (job === null || isOver(job)) clear();
     },
   };
 }

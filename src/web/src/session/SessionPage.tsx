@@ -1,5 +1,5 @@
 import { Alert, Button } from "antd";
-import { lazy, Suspense, useEffect } from "react";
+import { lazy, Suspense, useEffect, useEffectEvent } from "react";
 import { Navigate, useNavigate, useParams } from "react-router";
 import { useForgetSession, useSession } from "../api/queries";
 import type { Inventory } from "../api/types";
@@ -40,6 +40,9 @@ export function SessionPage() {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, [id, navigate, run]);
+
+  const arrive = useEffectEvent((_station: string | undefined) => run.moveOn());
+  useEffect(() => arrive(station), [station]);
 
   if (session.error && !session.data) {
     return (
