@@ -125,7 +125,13 @@ public sealed class SafetyTests(AppFixture fixture) : IClassFixture<AppFixture>
         var shelf = await App.AddShelf("Odd", "SessionDrive", Directory.CreateDirectory(Path.Combine(fixture.Drive, "odd")).FullName, Cancel);
         object Choice(int rate, string signature) => new
         {
-            name = "x", shelfId = shelf, parentPath = "", sampleRate = rate, bitDepth = 24, tempo = 120.0, timeSignature = signature,
+            name = "x",
+            shelfId = shelf,
+            parentPath = "",
+            sampleRate = rate,
+            bitDepth = 24,
+            tempo = 120.0,
+            timeSignature = signature,
             layout = new { audio = "Audio", bounces = "Bounces", olderDocuments = "Older", waveformCache = ".w", others = Array.Empty<string>() },
             tracks = Array.Empty<string>(),
         };

@@ -109,7 +109,15 @@ public sealed class SessionFlowTests : IAsyncLifetime
         var layout = await App.Get("/api/set-up/standard", Cancel);
         var plan = await App.Post("/api/set-up/plan", new
         {
-            name = "261020 Low Water", shelfId = _session.DriveId, parentPath = "", sampleRate = 96000, bitDepth = 24, tempo = 66.0, timeSignature = "3/4", layout, tracks = OneTrack,
+            name = "261020 Low Water",
+            shelfId = _session.DriveId,
+            parentPath = "",
+            sampleRate = 96000,
+            bitDepth = 24,
+            tempo = 66.0,
+            timeSignature = "3/4",
+            layout,
+            tracks = OneTrack,
         }, Cancel);
         var job = await App.Apply(plan, Cancel);
         var session = await App.Get($"/api/sessions/{job["sessionId"]}", Cancel);

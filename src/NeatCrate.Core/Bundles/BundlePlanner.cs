@@ -122,18 +122,13 @@ public static class BundlePlanner
             {
                 _leftOut.Add($"{ByteText.Count(bounces.Count, "bounce")} in '{layout.Bounces}'");
             }
-            foreach (var file in SessionFolder.Files(_inventory.Folder, (path, e) => _warnings.Add($"'{path}' cannot be opened and is left out: {e.Message}"))
+            foreach (var file in SessionFolder.Files(_inventory.Folder, (path, why) => _warnings.Add($"'{Path.GetRelativePath(_inventory.Folder, path)}' is left out: {why}"))
                 .OrderBy(f => f.FullName, StringComparer.Ordinal))
             {
                 var relative = Path.GetRelativePath(_inventory.Folder, file.FullName);
                 if (ShelfPath.IsWithin(relative, layout.WaveformCache) || (file.Name.StartsWith(".neat-crate-", StringComparison.Ordinal))
                     || (!request.IncludeBounces && bounces.Contains(file.FullName)))
                 {
-                    continue;
-                }
-                if (!File.Exists(ShelfPath.Real(file.FullName)))
-                {
-                    _warnings.Add($"'{relative}' is a link to a file that is not there, and is left out.");
                     continue;
                 }
                 var place = Join(PortableFolder(Path.GetDirectoryName(relative)!), file.Name);

@@ -25,8 +25,8 @@ public sealed class InventoryTaker(HeaderCache headers)
             throw new DirectoryNotFoundException($"The session folder '{Path.GetFileName(folder)}' cannot be reached.");
         }
         var remarks = new List<string>();
-        var files = SessionFolder.Files(folder, (path, e) =>
-            remarks.Add($"The folder '{Path.GetRelativePath(folder, path)}' cannot be opened: {e.Message}")).ToList();
+        var files = SessionFolder.Files(folder, (path, why) =>
+            remarks.Add($"'{Path.GetRelativePath(folder, path)}' cannot be looked at: {why}")).ToList();
         var documents = ReadDocuments(folder, documentName, files, remarks);
         var pointers = Pointers(documents, shelves, folder);
         var layout = documents.FirstOrDefault(d => d.Entry.Current)?.Document?.Layout ?? SessionLayout.Default;
@@ -139,14 +139,13 @@ public sealed class InventoryTaker(HeaderCache headers)
     {
         var shelf = path.StartsWith('/') ? Shelf.Holding(shelves, path) : null;
         file ??= path.StartsWith('/') ? new FileInfo(path) : null;
-        var there = file is { Exists: true };
+        var there = file is not null && FileStat.Of(path) is { IsRegular: true };
         var inside = ShelfPath.IsWithin(path, folder);
         var remarks = new List<string>();
         if (there && file!.LinkTarget is not null)
         {
             var real = ShelfPath.Real(path);
             file = new FileInfo(real);
-            there = file.Exists;
             inside = inside && ShelfPath.IsWithin(real, ShelfPath.Real(folder));
             remarks.Add($"This is a link to {real}, not the file itself.");
         }

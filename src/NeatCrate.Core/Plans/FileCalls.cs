@@ -1,4 +1,3 @@
-using System.Buffers.Binary;
 using System.Runtime.InteropServices;
 using Microsoft.Win32.SafeHandles;
 
@@ -20,7 +19,6 @@ internal static partial class FileCalls
     private const int OpenDirectory = 0x10000;
     private const int OpenCloseOnExec = 0x80000;
     private const int DropFromCache = 4;
-    private const uint StatInode = 0x100;
 
     /// <summary>Renames a file to a name that is free. Nothing is ever overwritten.</summary>
     /// <exception cref="IOException">The name is taken, or the file system refuses.</exception>
@@ -90,24 +88,10 @@ internal static partial class FileCalls
     /// <summary>Asks the system to forget what it holds of a file in memory, so that reading it back reads the disk. A wish, not an order.</summary>
     public static void DropCached(SafeFileHandle handle) => _ = Advise(handle, 0, 0, DropFromCache);
 
-    /// <summary>Which file a path leads to: the number of its drive and its own number on it (statx(2)). Null when nothing is there.</summary>
-    public static (ulong Drive, ulong Number)? Number(string path)
-    {
-        // struct statx: stx_ino at 32, stx_dev_major and stx_dev_minor at 136.
-        Span<byte> buffer = stackalloc byte[256];
-        buffer.Clear();
-        return StatX(CurrentFolder, path, 0, StatInode, buffer) == 0
-            ? (BinaryPrimitives.ReadUInt64LittleEndian(buffer[136..]), BinaryPrimitives.ReadUInt64LittleEndian(buffer[32..]))
-            : null;
-    }
-
     private static IOException Failure(string what, int error) => new($"{what}: {Marshal.GetPInvokeErrorMessage(error)}.");
 
     [LibraryImport("libc", EntryPoint = "renameat2", SetLastError = true, StringMarshalling = StringMarshalling.Utf8)]
     private static partial int RenameAt2(int fromFolder, string from, int toFolder, string to, uint flags);
-
-    [LibraryImport("libc", EntryPoint = "statx", SetLastError = true, StringMarshalling = StringMarshalling.Utf8)]
-    private static partial int StatX(int folder, string path, int flags, uint mask, Span<byte> buffer);
 
     [LibraryImport("libc", EntryPoint = "link", SetLastError = true, StringMarshalling = StringMarshalling.Utf8)]
     private static partial int Link(string from, string to);

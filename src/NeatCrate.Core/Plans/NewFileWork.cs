@@ -1,3 +1,5 @@
+using NeatCrate.Core.Media;
+
 namespace NeatCrate.Core.Plans;
 
 /// <summary>
@@ -36,7 +38,7 @@ internal abstract class NewFileWork : IStepWork
         // While the temporary file is there, what bears the name is somebody else's, unless both are one and the same file.
         if (File.Exists(temporary))
         {
-            if (FileCalls.Number(temporary) == FileCalls.Number(destination))
+            if (FileStat.Of(temporary) == FileStat.Of(destination))
             {
                 File.Delete(destination);
             }

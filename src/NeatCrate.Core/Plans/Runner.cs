@@ -1,4 +1,5 @@
 using NeatCrate.Core.Bundles;
+using NeatCrate.Core.Media;
 using NeatCrate.Core.Shelves;
 
 namespace NeatCrate.Core.Plans;
@@ -169,7 +170,7 @@ public sealed class Runner(IJournal journal)
 
     private static IEnumerable<string> SpaceRefusals(Plan plan)
     {
-        foreach (var drive in plan.Steps.Where(s => s.WritesBytes > 0).GroupBy(s => FileCalls.Number(ExistingParent(s.Destination))?.Drive))
+        foreach (var drive in plan.Steps.Where(s => s.WritesBytes > 0).GroupBy(s => FileStat.Of(ExistingParent(s.Destination))?.Drive))
         {
             var needed = drive.Sum(s => s.WritesBytes);
             var free = new DriveInfo(ExistingParent(drive.First().Destination)).AvailableFreeSpace;

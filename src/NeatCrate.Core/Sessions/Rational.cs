@@ -21,6 +21,8 @@ public readonly struct Rational : IEquatable<Rational>, IComparable<Rational>
         _denominatorLessOne = (denominator / divisor) - BigInteger.One;
     }
 
+    private Rational(BigInteger whole) => Numerator = whole;
+
     /// <summary>The number above the line.</summary>
     public BigInteger Numerator { get; }
 
@@ -37,6 +39,11 @@ public readonly struct Rational : IEquatable<Rational>, IComparable<Rational>
         if (!double.IsFinite(value))
         {
             throw new ArgumentOutOfRangeException(nameof(value), value, "Only finite numbers are times.");
+        }
+        if (Math.Abs(value) < 1L << 53 && value == Math.Floor(value))
+        {
+            // Nearly every time in a document is a whole number of samples or frames.
+            return FromInt64((long)value);
         }
         var bits = BitConverter.DoubleToInt64Bits(value);
         var exponent = (int)((bits >> 52) & 0x7FF);
@@ -90,7 +97,7 @@ public readonly struct Rational : IEquatable<Rational>, IComparable<Rational>
         : string.Create(CultureInfo.InvariantCulture, $"{Numerator}/{Denominator}");
 
     /// <summary>A whole number as a fraction.</summary>
-    public static Rational FromInt64(long value) => new(value, BigInteger.One);
+    public static Rational FromInt64(long value) => new(value);
 
     /// <summary>The sum.</summary>
     public static Rational Add(Rational a, Rational b) => a + b;

@@ -301,7 +301,8 @@ public sealed class SessionDocument
         }
         foreach (var (key, value) in item)
         {
-            if (value is not null)
+            // Times hold no reference, and make up most of a document.
+            if (value is not null && !key.EndsWith("_range", StringComparison.Ordinal) && !key.EndsWith("_time", StringComparison.Ordinal))
             {
                 // What stands in metadata is known to the session, but no clip plays it.
                 Walk(value, key == "metadata" ? place with { InMetadata = true } : place);

@@ -1,3 +1,5 @@
+using NeatCrate.Core.Media;
+
 namespace NeatCrate.Core.Sessions;
 
 /// <summary>A session folder on disk: what is in it, found by looking, never by remembering.</summary>
@@ -12,10 +14,11 @@ public static class SessionFolder
             .Select(f => f.FullName)];
 
     /// <summary>
-    /// Every file in the folder and below, not following links; folders that cannot be opened are told to
-    /// <paramref name="unreadable"/> and stop nothing.
+    /// Every file in the folder and below, not following links. Folders that cannot be opened, and what is no file that
+    /// can be read (a pipe, a device, a name that is no valid text, a link to nothing), are told to
+    /// <paramref name="unreadable"/> with the reason and stop nothing.
     /// </summary>
-    public static IEnumerable<FileInfo> Files(string folder, Action<string, Exception>? unreadable = null)
+    public static IEnumerable<FileInfo> Files(string folder, Action<string, string>? unreadable = null)
     {
         var waiting = new Stack<DirectoryInfo>();
         waiting.Push(new DirectoryInfo(folder));
@@ -28,7 +31,7 @@ public static class SessionFolder
             }
             catch (Exception e) when (e is UnauthorizedAccessException or IOException)
             {
-                unreadable?.Invoke(directory.FullName, e);
+                unreadable?.Invoke(directory.FullName, e.Message);
                 continue;
             }
             foreach (var entry in entries)
@@ -38,11 +41,19 @@ public static class SessionFolder
                     case DirectoryInfo sub when sub.LinkTarget is null:
                         waiting.Push(sub);
                         break;
-                    case FileInfo file:
+                    case FileInfo file when FileStat.Of(file.FullName) is { IsRegular: true }:
                         yield return file;
+                        break;
+                    case FileInfo file:
+                        unreadable?.Invoke(file.FullName, WhyNot(file));
                         break;
                 }
             }
         }
     }
+
+    private static string WhyNot(FileInfo file) =>
+        file.LinkTarget is { } target ? $"it is a link to '{target}', which is not there."
+        : file.Name.Contains('\uFFFD', StringComparison.Ordinal) ? "its name holds bytes that are no text. Rename it to have it looked after."
+        : "it is a pipe or a device, or it has just gone.";
 }

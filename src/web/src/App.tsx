@@ -40,7 +40,7 @@ export function App() {
           motionDurationSlow: "0.16s",
         },
         components: {
-          Button: { primaryShadow: "none", defaultShadow: "none", fontWeight: 550 },
+          Button: { colorPrimary: palette.rope, primaryShadow: "none", defaultShadow: "none", fontWeight: 550 },
           Segmented: {
             itemColor: palette.quiet,
             itemHoverColor: palette.ink,

@@ -1,5 +1,6 @@
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Sessions;
+using NeatCrate.Testing;
 
 namespace NeatCrate.Core.Tests.Inventory;
 
@@ -106,6 +107,44 @@ public sealed class InventoryTakerTests : IDisposable
         File.WriteAllBytes(
             _session.DocumentPath, SessionDocument.Create(_session.SessionId, "now", new SessionSettings(), SessionLayout.Default, []).ToUtf8());
         Assert.Equal((Standing.Inside, FileUse.OlderOnly), (Named("then.wav").Standing, Named("then.wav").Use));
+    }
+
+    /// <summary>mkfifo and a shell that writes raw bytes set the traps: opening the one would wait for ever, the other cannot be opened.</summary>
+    [Fact]
+    public void PipesAndNamesThatAreNoTextAreToldAndStopNothing()
+    {
+        Directory.CreateDirectory(_session.Inside("Audio"));
+        Tool.Run("mkfifo", _session.Inside("Audio", "pipe.wav"));
+        Tool.RunIn(_session.Inside("Audio"), "bash", "-c", "printf x > $'take \\xff.wav'; ln -s nowhere.wav 'dangling.wav'");
+        Tool.Run("mkfifo", Path.Combine(_session.Card, "pipe.wav"));
+        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "good.wav"))).Place(Path.Combine(_session.Card, "pipe.wav")).Save();
+        var inventory = _session.Take();
+        Assert.Equal(Standing.Inside, Named("good.wav").Standing);
+        Assert.Equal(Standing.Missing, Named("pipe.wav").Standing);
+        Assert.Contains(inventory.Remarks, r => r.Contains("Audio/pipe.wav", StringComparison.Ordinal) && r.Contains("pipe or a device", StringComparison.Ordinal));
+        Assert.Contains(inventory.Remarks, r => r.Contains("bytes that are no text", StringComparison.Ordinal));
+        Assert.Contains(inventory.Remarks, r => r.Contains("a link to 'nowhere.wav'", StringComparison.Ordinal));
+    }
+
+    /// <summary>10,000 references to 2,000 files: looked at in seconds, since headers are read and not files.</summary>
+    [Fact]
+    public void ABigSessionIsCountedRight()
+    {
+        var original = SessionFixture.Sound(_session.Inside("Audio", "take 0000.wav"), samples: 100);
+        for (var n = 1; n < 2000; n++)
+        {
+            File.Copy(original, _session.Inside("Audio", $"take {n:0000}.wav"));
+        }
+        for (var n = 0; n < 10_000; n++)
+        {
+            _session.Place(_session.Inside("Audio", $"take {n % 1500:0000}.wav"), start: n % 50, length: 10);
+        }
+        _session.Save();
+        var t0 = System.Diagnostics.Stopwatch.StartNew();
+        var inventory = _session.Take();
+        Console.WriteLine("TAKE " + t0.Elapsed);
+        Assert.Equal((1500, 500), (inventory.Files.Count(f => f.Use == FileUse.Placed), inventory.Files.Count(f => f.Use == FileUse.Stray)));
+        Assert.Equal(10_000, inventory.Files.Sum(f => f.PlacedTimes));
     }
 
     [Fact]
