@@ -61,9 +61,14 @@ builder.Services.AddSingleton<ShelfService>();
 builder.Services.AddSingleton<SessionService>();
 builder.Services.AddSingleton<NoticeService>();
 builder.Services.AddSingleton<PlanService>();
+builder.Services.AddSingleton<PresetService>();
 builder.Services.AddSingleton<AppliedPlans>();
 builder.Services.AddSingleton<JobRunner>();
-builder.Services.AddHostedService(s => s.GetRequiredService<JobRunner>());
+if (!describing)
+{
+    // Whoever only describes the application must not open the data folder.
+    builder.Services.AddHostedService(s => s.GetRequiredService<JobRunner>());
+}
 builder.Services.Configure<HostOptions>(h => h.ShutdownTimeout = TimeSpan.FromSeconds(20));
 
 var app = builder.Build();

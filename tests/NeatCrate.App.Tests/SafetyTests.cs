@@ -1,5 +1,6 @@
 using System.Net;
 using System.Net.Http.Json;
+using System.Text.Json.Nodes;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests;
@@ -123,18 +124,23 @@ public sealed class SafetyTests(AppFixture fixture) : IClassFixture<AppFixture>
     public async Task InputThatMakesNoSenseIsRefusedWithASentence()
     {
         var shelf = await App.AddShelf("Odd", "SessionDrive", Directory.CreateDirectory(Path.Combine(fixture.Drive, "odd")).FullName, Cancel);
-        object Choice(int rate, string signature) => new
+        var preset = (await App.Get("/api/set-up/presets", Cancel))[0]!;
+        JsonObject Choice(int rate, string signature)
         {
-            name = "x",
-            shelfId = shelf,
-            parentPath = "",
-            sampleRate = rate,
-            bitDepth = 24,
-            tempo = 120.0,
-            timeSignature = signature,
-            layout = new { audio = "Audio", bounces = "Bounces", olderDocuments = "Older", waveformCache = ".w", others = Array.Empty<string>() },
-            tracks = Array.Empty<string>(),
-        };
+            var settings = preset["settings"]!.DeepClone();
+            settings["sampleRate"] = rate;
+            settings["timeSignature"] = signature;
+            return new JsonObject
+            {
+                ["nameParts"] = preset["nameParts"]!.DeepClone(),
+                ["separator"] = " ",
+                ["shelfId"] = shelf,
+                ["parentPath"] = "",
+                ["settings"] = settings,
+                ["layout"] = preset["layout"]!.DeepClone(),
+                ["tracks"] = new JsonArray(),
+            };
+        }
         Assert.Equal(400, (await App.PostRefused("/api/set-up/plan", Choice(7, "4/4"), Cancel)).Status);
         Assert.Equal(400, (await App.PostRefused("/api/set-up/plan", Choice(48000, "four"), Cancel)).Status);
         Assert.Equal(400, (await App.PostRefused("/api/set-up/plan", new { name = 3 }, Cancel)).Status);

@@ -8,8 +8,6 @@ namespace NeatCrate.App.Tests;
 /// <summary>The way through by the application's own requests, without a browser.</summary>
 public sealed class SessionFlowTests : IAsyncLifetime
 {
-    private static readonly string[] OneTrack = ["Voice"];
-
     private readonly LiveSession _session = new(3, 60_000);
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
@@ -106,26 +104,81 @@ public sealed class SessionFlowTests : IAsyncLifetime
     [Fact]
     public async Task ANewSessionIsMadeKnownAndForgottenWhenItIsTakenBack()
     {
-        var layout = await App.Get("/api/set-up/standard", Cancel);
-        var plan = await App.Post("/api/set-up/plan", new
-        {
-            name = "261020 Low Water",
-            shelfId = _session.DriveId,
-            parentPath = "",
-            sampleRate = 96000,
-            bitDepth = 24,
-            tempo = 66.0,
-            timeSignature = "3/4",
-            layout,
-            tracks = OneTrack,
-        }, Cancel);
+        var preset = (await App.Get("/api/set-up/presets", Cancel))[0]!.AsObject();
+        preset["settings"]!["sampleRate"] = 96000;
+        preset["nameParts"]!.AsArray()[1]!["text"] = "Low Water";
+        preset["tracks"] = new JsonArray("Voice");
+        preset["shelfId"] = _session.DriveId;
+        preset["parentPath"] = "";
+        var view = await App.Post("/api/set-up/plan", preset, Cancel);
+        var name = $"{DateTime.Now:yyMMdd} Low Water";
+        Assert.Equal(Path.Combine(_session.Drive, name), view["fullPath"]!.GetValue<string>());
+        Assert.Equal(["261014 Net Mender"], view["before"]!.AsArray().Concat(view["after"]!.AsArray()).Select(n => n!.GetValue<string>()));
+        // 96 kHz, 24 bit, mono, for the four minutes of the preset.
+        Assert.Equal(288_000 * 240, view["budget"]!["expectedBytes"]!.GetValue<long>());
+        var plan = view["plan"]!;
         var job = await App.Apply(plan, Cancel);
         var session = await App.Get($"/api/sessions/{job["sessionId"]}", Cancel);
         Assert.Equal(96000, session["session"]!["sampleRate"]!.GetValue<int>());
         Assert.Equal("Voice", session["trackNames"]![0]!.GetValue<string>());
         await App.Apply(await App.Post($"/api/plans/{plan["id"]}/undo", null, Cancel), Cancel);
-        Assert.False(Directory.Exists(Path.Combine(_session.Drive, "261020 Low Water")));
+        Assert.False(Directory.Exists(Path.Combine(_session.Drive, name)));
         Assert.Equal(HttpStatusCode.NotFound, (await App.Client.GetAsync($"/api/sessions/{job["sessionId"]}", Cancel)).StatusCode);
+    }
+
+    [Fact]
+    public async Task ANewVersionPutsTheOlderDocumentAwayAndItsUndoBringsItBack()
+    {
+        var before = Tree.Of(_session.Folder);
+        var plan = await App.Post($"/api/sessions/{_session.Id}/version/plan", new { naming = "Today", archiveOlder = true }, Cancel);
+        await App.Apply(plan, Cancel);
+        var documents = (await App.Get($"/api/sessions/{_session.Id}", Cancel))["documents"]!.AsArray();
+        Assert.Equal(
+            [($"{DateTime.Now:yyMMdd} Net Mender.otio", true), ("Older documents/261014 Net Mender.otio", false)],
+            documents.Select(d => (d!["path"]!.GetValue<string>(), d["current"]!.GetValue<bool>())));
+        Assert.Equal(["Outside", "Outside", "Outside"], await Standings());
+        await App.Apply(await App.Post($"/api/plans/{plan["id"]}/undo", null, Cancel), Cancel);
+        Assert.Equal(before, Tree.Of(_session.Folder));
+    }
+
+    [Fact]
+    public async Task SettingsChangeInOneSessionAndArePutBack()
+    {
+        var settings = (await App.Get($"/api/sessions/{_session.Id}", Cancel))["settings"]!;
+        var same = await App.Post($"/api/sessions/{_session.Id}/settings/plan", settings, Cancel);
+        Assert.Equal("These are the session's settings already.", same["refusals"]![0]!.GetValue<string>());
+        settings["sampleRate"] = 96000;
+        var plan = await App.Post($"/api/sessions/{_session.Id}/settings/plan", settings, Cancel);
+        Assert.Contains("2.0000 times too fast, 12.00 semitones too high", plan["warnings"]![0]!.GetValue<string>(), StringComparison.Ordinal);
+        await App.Apply(plan, Cancel);
+        Assert.Equal(96000, (await App.Get($"/api/sessions/{_session.Id}", Cancel))["settings"]!["sampleRate"]!.GetValue<int>());
+        await App.Apply(await App.Post($"/api/plans/{plan["id"]}/undo", null, Cancel), Cancel);
+        Assert.Equal(48000, (await App.Get($"/api/sessions/{_session.Id}", Cancel))["settings"]!["sampleRate"]!.GetValue<int>());
+    }
+
+    [Fact]
+    public async Task PresetsAreKeptReplacedMadeDefaultAndRemoved()
+    {
+        async Task<string[]> Send(HttpMethod method, string path, JsonNode? body = null)
+        {
+            using var request = new HttpRequestMessage(method, path) { Content = body is null ? null : System.Net.Http.Json.JsonContent.Create(body) };
+            using var response = await App.Client.SendAsync(request, Cancel);
+            Assert.True(response.IsSuccessStatusCode, path);
+            return [.. JsonNode.Parse(await response.Content.ReadAsStringAsync(Cancel))!.AsArray().Select(p => $"{p!["name"]}{(p["isDefault"]!.GetValue<bool>() ? "*" : "")}")];
+        }
+        Assert.Equal(["Plain song*"], await Send(HttpMethod.Get, "/api/set-up/presets"));
+        var preset = (await App.Get("/api/set-up/presets", Cancel))[0]!;
+        preset["name"] = "Loft quartet";
+        preset["isDefault"] = false;
+        Assert.Equal(["Plain song*", "Loft quartet"], await Send(HttpMethod.Put, "/api/set-up/presets", preset));
+        preset["tracks"] = new JsonArray("Cello");
+        Assert.Equal(["Plain song*", "Loft quartet"], await Send(HttpMethod.Put, "/api/set-up/presets", preset));
+        Assert.Equal("Cello", (await App.Get("/api/set-up/presets", Cancel))[1]!["tracks"]![0]!.GetValue<string>());
+        Assert.Equal(["Loft quartet*", "Plain song"], await Send(HttpMethod.Put, "/api/set-up/presets/Loft%20quartet/default"));
+        // The default one may go as well: another takes its place.
+        Assert.Equal(["Plain song*"], await Send(HttpMethod.Delete, "/api/set-up/presets/loft%20QUARTET"));
+        using var gone = await App.Client.DeleteAsync("/api/set-up/presets/nobody", Cancel);
+        Assert.Equal(HttpStatusCode.NotFound, gone.StatusCode);
     }
 
     [Fact]

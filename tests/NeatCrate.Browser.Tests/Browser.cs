@@ -67,6 +67,20 @@ public sealed class Browser : IDisposable
         Find($".ant-select-item-option[title=\"{option}\"]").Click();
     }
 
+    /// <summary>Picks one of the choices that stand side by side.</summary>
+    public void Pick(string choice) => Wait(
+        () =>
+        {
+            var target = All(".ant-segmented-item").FirstOrDefault(e => e.Text == choice);
+            target?.Click();
+            return target;
+        },
+        $"to pick '{choice}'");
+
+    /// <summary>The field that a label belongs to.</summary>
+    public IWebElement Field(string label) => Wait(
+        () => All("label").FirstOrDefault(l => l.Text == label)?.GetAttribute("for") is { } id ? _driver.FindElement(By.Id(id)) : null, $"for the field '{label}'");
+
     public void Keys(string keys) => new Actions(_driver).SendKeys(keys).Perform();
 
     public void Chord(string modifier, string key) => new Actions(_driver).KeyDown(modifier).SendKeys(key).KeyUp(modifier).Perform();

@@ -12,6 +12,9 @@ public enum StepKind
     /// <summary>Copies a file.</summary>
     CopyFile,
 
+    /// <summary>Gives a file another place.</summary>
+    MoveFile,
+
     /// <summary>Writes the document.</summary>
     WriteDocument,
 
@@ -77,6 +80,7 @@ public static class PlanViews
         {
             MakeFolderStep => StepKind.MakeFolder,
             CopyFileStep => StepKind.CopyFile,
+            MoveFileStep => StepKind.MoveFile,
             WriteDocumentStep => StepKind.WriteDocument,
             RemoveCopyStep => StepKind.RemoveCopy,
             RemoveFolderStep => StepKind.RemoveFolder,

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.IO.Hashing;
 using System.Text;
+using NeatCrate.App.SetUp;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Store;
@@ -21,8 +22,6 @@ public sealed record SessionView(
     string Next,
     int? SampleRate,
     int? BitDepth,
-    double? Tempo,
-    string? TimeSignature,
     string? Document,
     DateTime? DocumentChanged,
     int OlderDocuments,
@@ -60,9 +59,14 @@ public sealed record FileView(
     string? Problem,
     IReadOnlyList<string> Remarks);
 
+/// <summary>A document in a session's folder.</summary>
+public sealed record DocumentView(string Path, bool Current, string? Problem, long Bytes);
+
 /// <summary>A session with everything in it.</summary>
 public sealed record InventoryView(
     SessionView Session,
+    SettingsChoice? Settings,
+    IReadOnlyList<DocumentView> Documents,
     IReadOnlyList<FileView> Files,
     int OtherFiles,
     long OtherBytes,
@@ -93,8 +97,6 @@ public static class SessionViews
             status.Next,
             settings?.SampleRate,
             settings?.BitDepth,
-            settings?.Tempo,
-            settings?.TimeSignature,
             inventory.Current is { } current ? Path.GetFileName(current.Path) : null,
             inventory.Current is { } document && File.Exists(document.Path) ? File.GetLastWriteTimeUtc(document.Path) : null,
             inventory.Documents.Count(d => !d.Current),
@@ -108,7 +110,7 @@ public static class SessionViews
     {
         ArgumentNullException.ThrowIfNull(row);
         return new SessionView(
-            row.Id, Path.GetFileName(row.Folder), row.Folder, shelfName, Attention.Unreadable, why, "Connect the drive", null, null, null, null, null, null, 0, 0, []);
+            row.Id, Path.GetFileName(row.Folder), row.Folder, shelfName, Attention.Unreadable, why, "Connect the drive", null, null, null, null, 0, 0, []);
     }
 
     /// <summary>A whole session.</summary>
@@ -117,6 +119,8 @@ public static class SessionViews
         ArgumentNullException.ThrowIfNull(inventory);
         return new InventoryView(
             Label(row, inventory, shelfName),
+            inventory.Document?.Settings is { } settings ? SettingsChoice.From(settings) : null,
+            [.. inventory.Documents.Select(d => new DocumentView(Path.GetRelativePath(inventory.Folder, d.Path), d.Current, d.Problem, d.Identity.Bytes))],
             [.. inventory.Files.Select(OneFile)],
             inventory.Others.Files,
             inventory.Others.Bytes,

@@ -1,56 +1,128 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NeatCrate.App.Plans;
+using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.SetUp;
+using NeatCrate.Core.Shelves;
 
 namespace NeatCrate.App.SetUp;
 
-/// <summary>The sub-folders of a new session.</summary>
+/// <summary>The sub-folders of a session.</summary>
 public sealed record LayoutChoice(
     [Required] string Audio, [Required] string Bounces, [Required] string OlderDocuments, [Required] string WaveformCache, [Required] string[] Others);
 
-/// <summary>What a new session is to be.</summary>
-public sealed record SetUpChoice(
-    [Required] string Name,
-    Guid ShelfId,
-    [Required(AllowEmptyStrings = true)] string ParentPath,
+/// <summary>The settings of a session.</summary>
+public sealed record SettingsChoice(
     [Range(8000, 768000)] int SampleRate,
     [Range(16, 32)] int BitDepth,
     [Range(10, 400)] double Tempo,
     [Required, RegularExpression(@"[1-9][0-9]?/(1|2|4|8|16|32)")] string TimeSignature,
+    [Range(0.1, 1440)] double ExpectedMinutes,
+    bool CopyOnImport,
+    [Range(0, 240)] int BackupMinutes,
+    [Range(1, 1000)] int BackupsKept)
+{
+    /// <summary>The settings as the core knows them.</summary>
+    public SessionSettings ToSettings() =>
+        new(SampleRate, BitDepth, Tempo, TimeSignature, ExpectedMinutes, CopyOnImport, BackupMinutes, BackupsKept);
+
+    /// <summary>The settings as the pages know them.</summary>
+    public static SettingsChoice From(SessionSettings settings)
+    {
+        ArgumentNullException.ThrowIfNull(settings);
+        return new(settings.SampleRate, settings.BitDepth, settings.Tempo, settings.TimeSignature, settings.ExpectedMinutes, settings.CopyOnImport, settings.BackupMinutes, settings.BackupsKept);
+    }
+}
+
+/// <summary>One part of a session's name.</summary>
+public sealed record NamePartChoice(NamePartKind Kind, [Required(AllowEmptyStrings = true), StringLength(200)] string Text);
+
+/// <summary>What a new session is to be.</summary>
+public sealed record SetUpChoice(
+    [Required] NamePartChoice[] NameParts,
+    [Required(AllowEmptyStrings = true), StringLength(3)] string Separator,
+    Guid ShelfId,
+    [Required(AllowEmptyStrings = true)] string ParentPath,
+    [Required] SettingsChoice Settings,
     [Required] LayoutChoice Layout,
-    [Required] string[] Tracks);
+    [Required] string[] Tracks,
+    Guid? MirrorShelfId);
+
+/// <summary>How much sound a session makes, and how long it can go on. Seconds; null where there is no bound.</summary>
+public sealed record BudgetView(long BytesPerSecond, long ExpectedBytes, double? SecondsLeft, double? MirrorSecondsLeft, double SecondsToLimit);
+
+/// <summary>A new session as it would be: its name among its neighbours, its plan, and what it will weigh.</summary>
+public sealed record SetUpView(
+    string Name, string? Suggestion, string FullPath, IReadOnlyList<string> Before, IReadOnlyList<string> After, PlanView? Plan, BudgetView Budget);
+
+/// <summary>How a new version is named, and whether older documents are put away.</summary>
+public sealed record VersionChoice(VersionNaming Naming, bool ArchiveOlder);
 
 /// <summary>Requests about setting up.</summary>
 public static class SetUpEndpoints
 {
+    private const int MostNeighbours = 3;
+
     /// <summary>Adds the routes.</summary>
     public static void Map(IEndpointRouteBuilder app)
     {
         var group = app.MapGroup("/api/set-up").WithTags("Set up");
         group.MapPost("plan", Plan).WithName("PlanSetUp").ProducesProblem(400).ProducesProblem(404).ProducesValidationProblem();
-        group.MapGet("standard", () => TypedResults.Ok(Standard())).WithName("GetStandardSetUp");
+        var presets = group.MapGroup("presets");
+        presets.MapGet("", (PresetService kept) => TypedResults.Ok(kept.All())).WithName("ListPresets");
+        presets.MapPut("", (Preset preset, PresetService kept) => TypedResults.Ok(kept.Save(preset))).WithName("SavePreset").ProducesValidationProblem();
+        presets.MapDelete("{name}", (string name, PresetService kept) => TypedResults.Ok(kept.Remove(name))).WithName("RemovePreset").ProducesProblem(404);
+        presets.MapPut("{name}/default", (string name, PresetService kept) => TypedResults.Ok(kept.MakeDefault(name))).WithName("MakePresetDefault").ProducesProblem(404);
+        var session = app.MapGroup("/api/sessions/{id:guid}").WithTags("Set up");
+        session.MapPost("settings/plan", PlanSettings).WithName("PlanSettings").ProducesProblem(404).ProducesValidationProblem();
+        session.MapPost("version/plan", PlanVersion).WithName("PlanVersion").ProducesProblem(404);
     }
 
-    private static LayoutChoice Standard()
+    private static Ok<SetUpView> Plan(SetUpChoice choice, ShelfService shelves, SessionService sessions, PlanService plans, TimeProvider time)
     {
-        var layout = SessionLayout.Default;
-        return new LayoutChoice(layout.Audio, layout.Bounces, layout.OlderDocuments, layout.WaveformCache, [.. layout.Others ?? []]);
-    }
-
-    private static Ok<PlanView> Plan(SetUpChoice choice, ShelfService shelves, PlanService plans)
-    {
-        var layout = choice.Layout;
+        var (layout, shelf) = (choice.Layout, shelves.Get(choice.ShelfId));
+        var parts = choice.NameParts.Select(p => new NamePart(p.Kind, p.Text)).ToList();
+        var name = SessionName.Build(parts, choice.Separator, DateOnly.FromDateTime(time.GetLocalNow().Date));
+        string[] tracks = [.. choice.Tracks.Select(t => t.Trim()).Where(t => t.Length > 0)];
+        var parent = ShelfPath.Resolve(shelf, choice.ParentPath);
         var plan = SetUpPlanner.Plan(new SetUpRequest(
             Guid.NewGuid(),
-            choice.Name,
-            shelves.Get(choice.ShelfId),
+            name,
+            shelf,
             choice.ParentPath,
-            new SessionSettings(choice.SampleRate, choice.BitDepth, choice.Tempo, choice.TimeSignature),
+            choice.Settings.ToSettings(),
             new SessionLayout(layout.Audio, layout.Bounces, layout.OlderDocuments, layout.WaveformCache, layout.Others),
-            [.. choice.Tracks.Select(t => t.Trim()).Where(t => t.Length > 0)]));
+            tracks,
+            sessions.Folders()));
+        var (before, after) = SetUpPlanner.Neighbours(name, parent, MostNeighbours);
+        return TypedResults.Ok(new SetUpView(
+            name,
+            SetUpPlanner.Suggestion(name, parent),
+            Path.Combine(parent, name),
+            before,
+            after,
+            SessionName.SaysNothing(parts) ? null : PlanViews.View(plans.Keep(plan), shelves.All()),
+            Budget(choice, tracks.Length, shelf, choice.MirrorShelfId is { } id ? shelves.Get(id) : null)));
+    }
+
+    private static BudgetView Budget(SetUpChoice choice, int tracks, Shelf shelf, Shelf? mirror)
+    {
+        MirrorPlace? place = mirror is { IsConnected: true } ? new MirrorPlace(mirror.IsOnSameDrive(shelf), mirror.FreeBytes ?? 0) : null;
+        var budget = RecordingBudget.Of(
+            tracks, choice.Settings.SampleRate, choice.Settings.BitDepth, choice.Settings.ExpectedMinutes * 60, shelf.FreeBytes ?? 0, place);
+        return new BudgetView(budget.BytesPerSecond, budget.ExpectedBytes, budget.SecondsLeft, budget.MirrorSecondsLeft, budget.SecondsToLimit);
+    }
+
+    private static Ok<PlanView> PlanSettings(Guid id, SettingsChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, CancellationToken cancel) =>
+        TypedResults.Ok(PlanViews.View(plans.Keep(SettingsPlanner.Plan(id, sessions.Take(sessions.Get(id), cancel), choice.ToSettings())), shelves.All()));
+
+    private static Ok<PlanView> PlanVersion(
+        Guid id, VersionChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, TimeProvider time, CancellationToken cancel)
+    {
+        var today = DateOnly.FromDateTime(time.GetLocalNow().Date);
+        var plan = VersionPlanner.Plan(id, sessions.Take(sessions.Get(id), cancel), choice.Naming, choice.ArchiveOlder, today);
         return TypedResults.Ok(PlanViews.View(plans.Keep(plan), shelves.All()));
     }
 }

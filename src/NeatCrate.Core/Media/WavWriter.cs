@@ -19,6 +19,12 @@ public readonly record struct PcmFormat(int SampleRate, int Channels, int BitsPe
 /// </summary>
 public sealed class WavWriter : IDisposable
 {
+    /// <summary>At this many bytes a RIFF file must be RF64: its size field has 32 bits (EBU Tech 3306, section 2).</summary>
+    public const long RiffLimitBytes = 1L << 32;
+
+    /// <summary>Bytes before the audio data of a take: RIFF, room for ds64, bext without coding history, fmt, data.</summary>
+    public const int HeaderBytes = 12 + (8 + LongSizesBytes) + (8 + BroadcastExtensionChunk.FixedBytes) + (8 + 16) + 8;
+
     private const int LongSizesBytes = 28;
 
     private readonly Stream _stream;

@@ -11,6 +11,12 @@ public enum PlanKind
     /// <summary>A new session folder with its document.</summary>
     SetUp,
 
+    /// <summary>Other settings of a session.</summary>
+    Settings,
+
+    /// <summary>A new version of a session's document.</summary>
+    Version,
+
     /// <summary>Files from outside copied into the session folder.</summary>
     CopyIn,
 
@@ -77,6 +83,7 @@ public sealed record FileState(long Bytes, DateTime ChangedUtc)
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "step")]
 [JsonDerivedType(typeof(MakeFolderStep), "make-folder")]
 [JsonDerivedType(typeof(CopyFileStep), "copy-file")]
+[JsonDerivedType(typeof(MoveFileStep), "move-file")]
 [JsonDerivedType(typeof(WriteDocumentStep), "write-document")]
 [JsonDerivedType(typeof(RemoveCopyStep), "remove-copy")]
 [JsonDerivedType(typeof(RemoveFolderStep), "remove-folder")]
@@ -114,6 +121,20 @@ public sealed record CopyFileStep(string Destination, string Reason, string Sour
 
     /// <inheritdoc/>
     public override long WorkBytes => 2 * Expected.Bytes;
+}
+
+/// <summary>Gives a file another place on the same drive, where there is none yet.</summary>
+/// <param name="Destination">Its new place.</param>
+/// <param name="Reason">Why.</param>
+/// <param name="Source">Its place until now.</param>
+/// <param name="Expected">What it must be, byte for byte.</param>
+public sealed record MoveFileStep(string Destination, string Reason, string Source, ByteIdentity Expected) : PlanStep(Destination, Reason)
+{
+    /// <inheritdoc/>
+    public override string? SourcePath => Source;
+
+    /// <inheritdoc/>
+    public override long WorkBytes => Expected.Bytes;
 }
 
 /// <summary>Writes a document, as a new file or in place of the one that stands there.</summary>

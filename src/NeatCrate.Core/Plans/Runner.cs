@@ -33,6 +33,11 @@ public sealed class Runner(IJournal journal)
             {
                 parents[parent] = allowed = roots.Exists(r => ShelfPath.IsWithin(ShelfPath.Real(parent), r));
             }
+            if (step is MoveFileStep move)
+            {
+                // What is moved leaves its place, so that must be one that the plan may change as well.
+                allowed = allowed && roots.Exists(r => ShelfPath.IsWithin(ShelfPath.Real(Path.GetDirectoryName(move.Source)!), r));
+            }
             refusals.AddRange(allowed
                 ? WorkOf(step).Refusals(step)
                 : [$"'{step.Destination}' is not in a place that this plan may change."]);
@@ -195,6 +200,7 @@ public sealed class Runner(IJournal journal)
     {
         MakeFolderStep => MakeFolder,
         CopyFileStep => CopyFile,
+        MoveFileStep => MoveFile,
         WriteDocumentStep => WriteDocument,
         RemoveCopyStep => RemoveCopy,
         RemoveFolderStep => RemoveFolder,
@@ -204,6 +210,7 @@ public sealed class Runner(IJournal journal)
 
     private static readonly MakeFolderWork MakeFolder = new();
     private static readonly CopyFileWork CopyFile = new();
+    private static readonly MoveFileWork MoveFile = new();
     private static readonly WriteDocumentWork WriteDocument = new();
     private static readonly RemoveCopyWork RemoveCopy = new();
     private static readonly RemoveFolderWork RemoveFolder = new();

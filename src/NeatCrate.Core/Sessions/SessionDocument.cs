@@ -85,12 +85,20 @@ public sealed class SessionDocument
     {
         get
         {
-            var rate = Number(Own?["sample_rate"]);
-            return rate is null ? null : new SessionSettings(
+            if (Number(Own?["sample_rate"]) is not { } rate)
+            {
+                return null;
+            }
+            var standard = new SessionSettings();
+            return new SessionSettings(
                 (int)rate,
-                (int)(Number(Own?["bit_depth"]) ?? 24),
-                Number(Own?["tempo"]) ?? 120,
-                Text(Own?["time_signature"]) ?? "4/4");
+                (int)(Number(Own?["bit_depth"]) ?? standard.BitDepth),
+                Number(Own?["tempo"]) ?? standard.Tempo,
+                Text(Own?["time_signature"]) ?? standard.TimeSignature,
+                Number(Own?["expected_minutes"]) ?? standard.ExpectedMinutes,
+                Own?["copy_on_import"] is JsonValue copy && copy.TryGetValue(out bool isCopied) ? isCopied : standard.CopyOnImport,
+                (int)(Number(Own?["backup_minutes"]) ?? standard.BackupMinutes),
+                (int)(Number(Own?["backups_kept"]) ?? standard.BackupsKept));
         }
     }
 
@@ -169,10 +177,6 @@ public sealed class SessionDocument
                 [MetadataKey] = new JsonObject
                 {
                     ["session_id"] = sessionId.ToString(),
-                    ["sample_rate"] = settings.SampleRate,
-                    ["bit_depth"] = settings.BitDepth,
-                    ["tempo"] = settings.Tempo,
-                    ["time_signature"] = settings.TimeSignature,
                     ["folders"] = new JsonObject
                     {
                         ["audio"] = layout.Audio,
@@ -187,7 +191,38 @@ public sealed class SessionDocument
             ["global_start_time"] = null,
             ["tracks"] = Composition("Stack.1", "tracks", null, [.. tracks.Select(t => Composition("Track.1", t, "Audio", []))]),
         };
+        WriteSettings((JsonObject)root["metadata"]![MetadataKey]!, settings);
         return new SessionDocument(root, 4, true);
+    }
+
+    /// <summary>Changes the settings, and nothing else in the document. One that another program wrote gets our metadata.</summary>
+    public void Change(SessionSettings settings)
+    {
+        ArgumentNullException.ThrowIfNull(settings);
+        if (_root["metadata"] is not JsonObject metadata)
+        {
+            _root["metadata"] = metadata = [];
+        }
+        if (metadata[MetadataKey] is not JsonObject own)
+        {
+            metadata[MetadataKey] = own = new JsonObject { ["listed"] = new JsonArray() };
+        }
+        WriteSettings(own, settings);
+    }
+
+    /// <summary>Gives the timeline another name, as a new version of the document has it.</summary>
+    public void Rename(string name) => _root["name"] = name;
+
+    private static void WriteSettings(JsonObject own, SessionSettings settings)
+    {
+        own["sample_rate"] = settings.SampleRate;
+        own["bit_depth"] = settings.BitDepth;
+        own["tempo"] = settings.Tempo;
+        own["time_signature"] = settings.TimeSignature;
+        own["expected_minutes"] = settings.ExpectedMinutes;
+        own["copy_on_import"] = settings.CopyOnImport;
+        own["backup_minutes"] = settings.BackupMinutes;
+        own["backups_kept"] = settings.BackupsKept;
     }
 
     /// <summary>

@@ -25,4 +25,16 @@ public sealed record SessionLayout(
 /// <param name="BitDepth">Bits per sample.</param>
 /// <param name="Tempo">Beats per minute.</param>
 /// <param name="TimeSignature">Time signature, as <c>6/8</c>.</param>
-public sealed record SessionSettings(int SampleRate = 48000, int BitDepth = 24, double Tempo = 120, string TimeSignature = "4/4");
+/// <param name="ExpectedMinutes">How long the song is expected to be, in minutes.</param>
+/// <param name="CopyOnImport">Whether samples are copied in when they are imported, which they should be.</param>
+/// <param name="BackupMinutes">How often the document is kept by itself, in minutes; 0 for never.</param>
+/// <param name="BackupsKept">How many of the newest backups are all kept.</param>
+public sealed record SessionSettings(
+    int SampleRate = 48000,
+    int BitDepth = 24,
+    double Tempo = 120,
+    string TimeSignature = "4/4",
+    double ExpectedMinutes = 4,
+    bool CopyOnImport = true,
+    int BackupMinutes = 15,
+    int BackupsKept = 10);

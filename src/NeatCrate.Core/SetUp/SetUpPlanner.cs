@@ -12,6 +12,7 @@ namespace NeatCrate.Core.SetUp;
 /// <param name="Settings">Rate, depth, tempo and time signature.</param>
 /// <param name="Layout">Its sub-folders.</param>
 /// <param name="Tracks">Names of its first tracks.</param>
+/// <param name="KnownSessions">Folders of all known sessions, on whatever shelf.</param>
 public sealed record SetUpRequest(
     Guid SessionId,
     string Name,
@@ -19,7 +20,8 @@ public sealed record SetUpRequest(
     string ParentPath,
     SessionSettings Settings,
     SessionLayout Layout,
-    IReadOnlyList<string> Tracks);
+    IReadOnlyList<string> Tracks,
+    IReadOnlyList<string> KnownSessions);
 
 /// <summary>Plans the folder and the document of a new session.</summary>
 public static class SetUpPlanner
@@ -43,6 +45,7 @@ public static class SetUpPlanner
         }
         CheckName(name, parent, refusals);
         refusals.AddRange(request.Layout.All.SelectMany(FolderProblems).Distinct());
+        warnings.AddRange(PlaceWarnings(request, name, parent));
         if (SessionAbove(parent, request.Shelf.Root) is { } above)
         {
             warnings.Add($"The new folder would stand inside the session '{Path.GetFileName(above)}'. Sessions that share a folder damage each other when one is cleaned.");
@@ -59,6 +62,58 @@ public static class SetUpPlanner
             Refusals = [.. refusals],
         };
     }
+
+    /// <summary>The nearest name that can be used in a place, or null when the wished one can.</summary>
+    public static string? Suggestion(string name, string parent)
+    {
+        var portable = PortableName.Suggest(name.Trim());
+        var free = FreeNames.In(parent).Take(portable);
+        return free == name.Trim() ? null : free;
+    }
+
+    /// <summary>Names in a place as they sort, those next to the new one: up to <paramref name="most"/> before it and after it.</summary>
+    public static (IReadOnlyList<string> Before, IReadOnlyList<string> After) Neighbours(string name, string parent, int most)
+    {
+        if (!Directory.Exists(parent))
+        {
+            return ([], []);
+        }
+        var all = Directory.EnumerateDirectories(parent).Select(d => Path.GetFileName(d)).Where(n => n[0] != '.' && n != name)
+            .Order(StringComparer.OrdinalIgnoreCase).ToList();
+        var at = all.Count(n => StringComparer.OrdinalIgnoreCase.Compare(n, name) < 0);
+        return (all[Math.Max(0, at - most)..at], all[at..Math.Min(all.Count, at + most)]);
+    }
+
+    private static IEnumerable<string> PlaceWarnings(SetUpRequest request, string name, string parent)
+    {
+        if (request.Shelf.Kind == ShelfKind.Removable)
+        {
+            yield return $"'{request.Shelf.Name}' is a removable drive: the session is away whenever the drive is.";
+        }
+        var budget = RecordingBudget.Of(
+            request.Tracks.Count, request.Settings.SampleRate, request.Settings.BitDepth, request.Settings.ExpectedMinutes * 60, request.Shelf.FreeBytes ?? 0);
+        if (request.Shelf.FreeBytes is { } free && budget.ExpectedBytes * ExpectedPasses > free)
+        {
+            yield return $"The drive is nearly full: {ByteText.Of(free)} are free, and {ExpectedPasses} passes of all tracks take {ByteText.Of(budget.ExpectedBytes * ExpectedPasses)}.";
+        }
+        if (request.KnownSessions.FirstOrDefault(f => PortableName.ClashKey(Path.GetFileName(f)) == PortableName.ClashKey(name)
+            && Path.GetDirectoryName(f) != parent) is { } known)
+        {
+            yield return $"There is a session of this name already, in '{Path.GetDirectoryName(known)}'.";
+        }
+        var longest = OtherSystemsPrefix + name.Length + 1 + request.Layout.All.Max(f => f.Length) + 1 + Math.Max(TakeName, name.Length + SessionDocument.Extension.Length);
+        if (longest > PortableName.MaxPathCharacters)
+        {
+            yield return $"Paths in this session reach about {longest} characters on the other systems, and Windows takes {PortableName.MaxPathCharacters}. A shorter name is safer.";
+        }
+    }
+
+    // What usually stands before a session folder on somebody else's machine, and how long a take's own name gets.
+    private const int OtherSystemsPrefix = 60;
+    private const int TakeName = 48;
+
+    // A song is seldom caught at once.
+    private const int ExpectedPasses = 10;
 
     private static IEnumerable<PlanStep> Steps(SetUpRequest request, string name, string parent)
     {

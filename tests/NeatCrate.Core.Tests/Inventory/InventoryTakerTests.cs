@@ -140,9 +140,7 @@ public sealed class InventoryTakerTests : IDisposable
             _session.Place(_session.Inside("Audio", $"take {n % 1500:0000}.wav"), start: n % 50, length: 10);
         }
         _session.Save();
-        var t0 = System.Diagnostics.Stopwatch.StartNew();
         var inventory = _session.Take();
-        Console.WriteLine("TAKE " + t0.Elapsed);
         Assert.Equal((1500, 500), (inventory.Files.Count(f => f.Use == FileUse.Placed), inventory.Files.Count(f => f.Use == FileUse.Stray)));
         Assert.Equal(10_000, inventory.Files.Sum(f => f.PlacedTimes));
     }

@@ -10,11 +10,12 @@ namespace NeatCrate.Core.Tests.SetUp;
 public sealed class SetUpPlannerTests : IDisposable
 {
     private readonly SessionFixture _session = new();
+    private readonly List<string> _known = [];
 
     public void Dispose() => _session.Dispose();
 
     private Plan Plan(string name, string parent = "", SessionLayout? layout = null) => SetUpPlanner.Plan(new SetUpRequest(
-        _session.SessionId, name, _session.Shelves[0], parent, new SessionSettings(), layout ?? SessionLayout.Default, ["Voice"]));
+        _session.SessionId, name, _session.Shelves[0], parent, new SessionSettings(), layout ?? SessionLayout.Default, ["Voice"], _known));
 
     [Fact]
     public void TheFolderItsTreeAndTheDocumentAreMadeAndTakenBack()
@@ -86,5 +87,32 @@ public sealed class SetUpPlannerTests : IDisposable
         File.CreateSymbolicLink(Path.Combine(_session.Drive, "a"), Path.Combine(_session.Drive, "b"));
         File.CreateSymbolicLink(Path.Combine(_session.Drive, "b"), Path.Combine(_session.Drive, "a"));
         Assert.Throws<PathNotOnShelfException>(() => ShelfPath.Resolve(_session.Shelves[0], "a/x"));
+    }
+
+    [Fact]
+    public void APlaceThatWillBeRegrettedIsWarnedOf()
+    {
+        var request = new SetUpRequest(
+            _session.SessionId, "Fog Signal", _session.Shelves[2], "", new SessionSettings(192000, 32, ExpectedMinutes: 100_000), SessionLayout.Default,
+            [.. Enumerable.Range(1, 48).Select(n => $"{n}")], ["/elsewhere/FOG signal"]);
+        var warnings = SetUpPlanner.Plan(request).Warnings;
+        Assert.Contains(warnings, w => w.Contains("'Field card' is a removable drive", StringComparison.Ordinal));
+        Assert.Contains(warnings, w => w.Contains("The drive is nearly full", StringComparison.Ordinal));
+        Assert.Contains(warnings, w => w.Contains("There is a session of this name already, in '/elsewhere'", StringComparison.Ordinal));
+        Assert.Contains("A shorter name is safer", Assert.Single(Plan(new string('x', 110)).Warnings), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void TheNewNameIsSeenAmongItsNeighbours()
+    {
+        foreach (var name in new[] { "261001 Tar", "261012 Bell", "261020 Fog", ".hidden" })
+        {
+            Directory.CreateDirectory(Path.Combine(_session.Drive, name));
+        }
+        var (before, after) = SetUpPlanner.Neighbours("261013 Low Water", _session.Drive, 2);
+        Assert.Equal(["261001 Tar", "261012 Bell"], before);
+        Assert.Equal(["261014 Net Mender", "261020 Fog"], after);
+        Assert.Equal("261020 fog 2", SetUpPlanner.Suggestion("261020 fog", _session.Drive));
+        Assert.Null(SetUpPlanner.Suggestion("261021 Fog", _session.Drive));
     }
 }

@@ -1,6 +1,6 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api } from "./client";
-import type { Job, ShelfKind } from "./types";
+import type { Job, Preset, ShelfKind } from "./types";
 
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: 5_000, refetchOnWindowFocus: "always" } },
@@ -14,6 +14,7 @@ export const keys = {
   shelves: ["shelves"] as const,
   jobs: ["jobs"] as const,
   notices: ["notices"] as const,
+  presets: ["presets"] as const,
 };
 
 export const useSessions = () =>
@@ -75,6 +76,31 @@ export function useForgetSession() {
     mutationFn: (id: string) => answer(api.DELETE("/api/sessions/{id}", { params: { path: { id } } })),
     onSuccess: () => client.invalidateQueries({ queryKey: keys.sessions }),
   });
+}
+
+export const usePresets = () =>
+  useQuery({
+    queryKey: keys.presets,
+    queryFn: () => answer(api.GET("/api/set-up/presets")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+/** Changes to the presets; each answers with all of them. */
+export function usePresetChanges() {
+  const client = useQueryClient();
+  const onSuccess = (presets: Preset[]) => client.setQueryData(keys.presets, presets);
+  return {
+    save: useMutation({ mutationFn: (body: Preset) => answer(api.PUT("/api/set-up/presets", { body })), onSuccess }),
+    remove: useMutation({
+      mutationFn: (name: string) => answer(api.DELETE("/api/set-up/presets/{name}", { params: { path: { name } } })),
+      onSuccess,
+    }),
+    makeDefault: useMutation({
+      mutationFn: (name: string) =>
+        answer(api.PUT("/api/set-up/presets/{name}/default", { params: { path: { name } } })),
+      onSuccess,
+    }),
+  };
 }
 
 export function useAddShelf() {

@@ -276,16 +276,80 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/set-up/standard": {
+    "/api/set-up/presets": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["GetStandardSetUp"];
+        get: operations["ListPresets"];
+        put: operations["SavePreset"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/set-up/presets/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
         put?: never;
         post?: never;
+        delete: operations["RemovePreset"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/set-up/presets/{name}/default": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["MakePresetDefault"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/settings/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanSettings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/version/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanVersion"];
         delete?: never;
         options?: never;
         head?: never;
@@ -364,6 +428,18 @@ export interface components {
             /** Format: int64 */
             timeReference: number;
         };
+        BudgetView: {
+            /** Format: int64 */
+            bytesPerSecond: number;
+            /** Format: int64 */
+            expectedBytes: number;
+            /** Format: double */
+            secondsLeft: null | number;
+            /** Format: double */
+            mirrorSecondsLeft: null | number;
+            /** Format: double */
+            secondsToLimit: number;
+        };
         BundleChoice: {
             /** Format: uuid */
             shelfId: string;
@@ -385,6 +461,13 @@ export interface components {
         };
         CopyInChoice: {
             fileIds: null | string[];
+        };
+        DocumentView: {
+            path: string;
+            current: boolean;
+            problem: null | string;
+            /** Format: int64 */
+            bytes: number;
         };
         /** @enum {unknown} */
         FileUse: "Placed" | "OlderOnly" | "Listed" | "Stray" | "Bounce" | "Unknown";
@@ -450,6 +533,8 @@ export interface components {
         };
         InventoryView: {
             session: components["schemas"]["SessionView"];
+            settings: null | components["schemas"]["SettingsChoice"];
+            documents: components["schemas"]["DocumentView"][];
             files: components["schemas"]["FileView"][];
             /** Format: int32 */
             otherFiles: number;
@@ -492,6 +577,12 @@ export interface components {
             waveformCache: string;
             others: string[];
         };
+        NamePartChoice: {
+            kind: components["schemas"]["NamePartKind"];
+            text: string;
+        };
+        /** @enum {unknown} */
+        NamePartKind: "Date" | "Artist" | "Song" | "WorkingTitle" | "Version" | "FreeText";
         NoticeView: {
             /** Format: uuid */
             id: string;
@@ -506,7 +597,7 @@ export interface components {
             path: string;
         };
         /** @enum {unknown} */
-        PlanKind: "SetUp" | "CopyIn" | "Bundle" | "Undo";
+        PlanKind: "SetUp" | "Settings" | "Version" | "CopyIn" | "Bundle" | "Undo";
         PlanView: {
             /** Format: uuid */
             id: string;
@@ -520,6 +611,15 @@ export interface components {
             contents: string[];
             warnings: string[];
             refusals: string[];
+        };
+        Preset: {
+            name: string;
+            isDefault: boolean;
+            nameParts: components["schemas"]["NamePartChoice"][];
+            separator: string;
+            settings: components["schemas"]["SettingsChoice"];
+            layout: components["schemas"]["LayoutChoice"];
+            tracks: string[];
         };
         ProblemDetails: {
             type?: null | string;
@@ -542,9 +642,6 @@ export interface components {
             sampleRate: null | number;
             /** Format: int32 */
             bitDepth: null | number;
-            /** Format: double */
-            tempo: null | number;
-            timeSignature: null | string;
             document: null | string;
             /** Format: date-time */
             documentChanged: null | string;
@@ -554,11 +651,7 @@ export interface components {
             bytes: number;
             weights: components["schemas"]["WeightView"][];
         };
-        SetUpChoice: {
-            name: string;
-            /** Format: uuid */
-            shelfId: string;
-            parentPath: string;
+        SettingsChoice: {
             /** Format: int32 */
             sampleRate: number;
             /** Format: int32 */
@@ -566,8 +659,34 @@ export interface components {
             /** Format: double */
             tempo: number;
             timeSignature: string;
+            /** Format: double */
+            expectedMinutes: number;
+            copyOnImport: boolean;
+            /** Format: int32 */
+            backupMinutes: number;
+            /** Format: int32 */
+            backupsKept: number;
+        };
+        SetUpChoice: {
+            nameParts: components["schemas"]["NamePartChoice"][];
+            separator: string;
+            /** Format: uuid */
+            shelfId: string;
+            parentPath: string;
+            settings: components["schemas"]["SettingsChoice"];
             layout: components["schemas"]["LayoutChoice"];
             tracks: string[];
+            /** Format: uuid */
+            mirrorShelfId: null | string;
+        };
+        SetUpView: {
+            name: string;
+            suggestion: null | string;
+            fullPath: string;
+            before: string[];
+            after: string[];
+            plan: null | components["schemas"]["PlanView"];
+            budget: components["schemas"]["BudgetView"];
         };
         /** @enum {unknown} */
         ShelfKind: "SessionDrive" | "OwnLibrary" | "StockContent" | "Removable" | "Vault" | "Outbox";
@@ -588,7 +707,7 @@ export interface components {
         /** @enum {unknown} */
         Standing: "Inside" | "Outside" | "Away" | "Missing";
         /** @enum {unknown} */
-        StepKind: "MakeFolder" | "CopyFile" | "WriteDocument" | "RemoveCopy" | "RemoveFolder" | "PackBundle";
+        StepKind: "MakeFolder" | "CopyFile" | "MoveFile" | "WriteDocument" | "RemoveCopy" | "RemoveFolder" | "PackBundle";
         StepView: {
             kind: components["schemas"]["StepKind"];
             from: null | components["schemas"]["PlaceView"];
@@ -603,6 +722,12 @@ export interface components {
             /** Format: int64 */
             length: number;
         };
+        VersionChoice: {
+            naming: components["schemas"]["VersionNaming"];
+            archiveOlder: boolean;
+        };
+        /** @enum {unknown} */
+        VersionNaming: "Today" | "NextNumber";
         WeightView: {
             standing: components["schemas"]["Standing"];
             use: components["schemas"]["FileUse"];
@@ -1182,6 +1307,165 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "application/json": components["schemas"]["SetUpView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["HttpValidationProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListPresets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preset"][];
+                };
+            };
+        };
+    };
+    SavePreset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Preset"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preset"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["HttpValidationProblemDetails"];
+                };
+            };
+        };
+    };
+    RemovePreset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preset"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    MakePresetDefault: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preset"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsChoice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
                     "application/json": components["schemas"]["PlanView"];
                 };
             };
@@ -1205,14 +1489,20 @@ export interface operations {
             };
         };
     };
-    GetStandardSetUp: {
+    PlanVersion: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                id: string;
+            };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionChoice"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -1220,7 +1510,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LayoutChoice"];
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };

@@ -16,12 +16,14 @@ interface Props {
   /** What the tray says while there is nothing to plan. */
   idle: ReactNode;
   applyWord: string;
+  /** A way out of what stands against the plan. */
+  offer?: ReactNode;
   /** Shown beside "Done". */
   after?: ReactNode;
 }
 
 /** At every station the same: what the present choices would do, apply, progress in place, then done and undo. */
-export function PlanTray({ run, plan: stationPlan, planning, error, idle, applyWord, after }: Props) {
+export function PlanTray({ run, plan: stationPlan, planning, error, idle, applyWord, offer, after }: Props) {
   const [open, setOpen] = useState(false);
   const plan = run.undoPlan ?? stationPlan;
   const canApply = plan !== null && plan.refusals.length === 0 && !run.busy && run.job === null;
@@ -54,6 +56,7 @@ export function PlanTray({ run, plan: stationPlan, planning, error, idle, applyW
         </div>
         <div className="tray-actions">
           {(run.undoPlan || run.error) && <Button onClick={run.clear}>Leave it</Button>}
+          {offer}
           {plan && plan.steps.length > 0 && (
             <Button type="text" onClick={() => setOpen(!open)} aria-expanded={open}>
               {open ? "Hide steps" : count(plan.steps.length, "step")}
@@ -142,6 +145,7 @@ function JobTray({ run, job, after }: { run: PlanRun; job: Job; after: ReactNode
 const stepWord: Record<PlanStep["kind"], string> = {
   MakeFolder: "make folder",
   CopyFile: "copy",
+  MoveFile: "move",
   WriteDocument: "write document",
   RemoveCopy: "take away",
   RemoveFolder: "take away folder",

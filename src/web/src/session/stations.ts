@@ -5,8 +5,10 @@ import { count, rate, size } from "../words";
 export const stations = {
   "set-up": {
     title: "Set up",
-    waits: ({ session }: Inventory) =>
-      session.sampleRate ? `${rate(session.sampleRate)}, ${session.bitDepth} bit` : "adopted as it is",
+    waits: ({ settings }: Inventory) =>
+      settings
+        ? `${rate(settings.sampleRate)}, ${settings.bitDepth} bit, ${settings.tempo} in ${settings.timeSignature}`
+        : "adopted as it is",
   },
   "copy-in": {
     title: "Copy in",

@@ -1,81 +1,80 @@
 import { useQuery } from "@tanstack/react-query";
-import { Button, Input, InputNumber, Select } from "antd";
+import { Alert, Button, Select } from "antd";
 import { useDeferredValue, useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api } from "../api/client";
-import { useShelves } from "../api/queries";
-import type { Plan } from "../api/types";
+import { usePresets, useShelves } from "../api/queries";
+import type { Budget, Preset, SetUpView, Shelf } from "../api/types";
 import { Field } from "../frame/Field";
 import { PlanTray } from "../plans/PlanTray";
 import { usePlanRun } from "../plans/usePlanRun";
-import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
-import "./set-up.css";
 import "../session/session.css";
-
-const rates = [44100, 48000, 88200, 96000, 176400, 192000];
-const depths = [16, 24, 32];
-const signatures = ["4/4", "3/4", "6/8", "2/4", "5/4", "7/8", "12/8"];
-
-/** Today as the start of a name, YYMMDD: names then sort by time. */
-function today(): string {
-  const now = new Date();
-  const two = (n: number) => String(n).padStart(2, "0");
-  return `${two(now.getFullYear() % 100)}${two(now.getMonth() + 1)}${two(now.getDate())}`;
-}
+import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
+import { duration, size } from "../words";
+import { NameParts } from "./NameParts";
+import { PresetBar } from "./PresetBar";
+import "./set-up.css";
+import { SettingsFields } from "./SettingsFields";
 
 /** A new session: everything is seen before anything is made. */
 export function NewSession() {
+  const presets = usePresets();
   const shelves = useShelves();
+  const trouble = presets.error ?? shelves.error;
+  if (trouble) {
+    return (
+      <main className="page">
+        <Alert type="error" title={trouble.message} />
+      </main>
+    );
+  }
+  const first = presets.data?.[0];
+  return first && shelves.data ? (
+    <Form presets={presets.data ?? []} first={first} shelves={shelves.data} />
+  ) : (
+    <main className="page quiet">One moment.</main>
+  );
+}
+
+function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: Preset; shelves: readonly Shelf[] }) {
   const navigate = useNavigate();
   const run = usePlanRun(null);
-  const standard = useQuery({
-    queryKey: ["set-up", "standard"],
-    queryFn: () => answer(api.GET("/api/set-up/standard")),
-  });
-  const [name, setName] = useState(`${today()} `);
+  const [preset, setPreset] = useState(first);
   const [place, setPlace] = useState<FolderChoice>({ shelfId: undefined, path: "" });
-  const [sampleRate, setSampleRate] = useState(48000);
-  const [bitDepth, setBitDepth] = useState(24);
-  const [tempo, setTempo] = useState(120);
-  const [timeSignature, setTimeSignature] = useState("4/4");
-  const [tracks, setTracks] = useState<string[]>([]);
-  const [others, setOthers] = useState<string[] | null>(null);
+  const [mirrorShelfId, setMirror] = useState<string | null>(null);
   useEffect(() => {
-    const drive = shelves.data?.find((s) => s.kind === "SessionDrive" && s.connected);
+    const drive = shelves.find((s) => s.kind === "SessionDrive" && s.connected);
     if (drive && !place.shelfId) setPlace({ shelfId: drive.id, path: "" });
-  }, [shelves.data, place.shelfId]);
+  }, [shelves, place.shelfId]);
+  const set = (part: Partial<Preset>) => {
+    run.moveOn();
+    setPreset({ ...preset, ...part });
+  };
 
-  const layout = standard.data && { ...standard.data, others: others ?? standard.data.others };
   const choice = useDeferredValue(
-    useMemo(
-      () =>
-        layout && {
-          name,
-          shelfId: place.shelfId ?? "",
-          parentPath: place.path,
-          sampleRate,
-          bitDepth,
-          tempo,
-          timeSignature,
-          layout,
-          tracks,
-        },
-      [name, place, sampleRate, bitDepth, tempo, timeSignature, layout, tracks],
-    ),
+    useMemo(() => {
+      const { nameParts, separator, settings, layout, tracks } = preset;
+      return {
+        nameParts,
+        separator,
+        settings,
+        layout,
+        tracks,
+        shelfId: place.shelfId ?? "",
+        parentPath: place.path,
+        mirrorShelfId,
+      };
+    }, [preset, place, mirrorShelfId]),
   );
-  const isNamed = name.trim().length > 0 && name.trim() !== today();
-  const plan = useQuery({
+  const view = useQuery({
     queryKey: ["plan", "set-up", choice],
-    enabled: isNamed && choice !== undefined && choice.shelfId !== "" && run.job === null,
+    enabled: choice.shelfId !== "" && run.job === null,
     gcTime: 0,
     staleTime: 60_000,
     placeholderData: (previous) => previous,
-    queryFn: () => {
-      if (!choice) throw new Error("The folder layout is not there yet.");
-      return answer(api.POST("/api/set-up/plan", { body: choice }));
-    },
+    queryFn: () => answer(api.POST("/api/set-up/plan", { body: choice })),
   });
-  const shown = isNamed ? (plan.data ?? null) : null;
+  const suggestion = view.data?.plan?.refusals.length ? view.data.suggestion : null;
   const made = run.job?.state === "Done" ? run.job.sessionId : null;
   return (
     <div className="new-session">
@@ -84,57 +83,16 @@ export function NewSession() {
           <h1>New session</h1>
           <p className="quiet">A folder of its own for every song. Nothing is made before you apply the plan below.</p>
         </div>
+        <PresetBar presets={presets} current={preset} onChoose={setPreset} />
         <div className="new-columns">
           <div className="fields">
-            <Field label="Name">
-              {(id) => (
-                <Input
-                  id={id}
-                  autoFocus
-                  className="name-field"
-                  value={name}
-                  maxLength={240}
-                  onChange={(e) => setName(e.target.value)}
-                  placeholder="date and working title"
-                />
-              )}
-            </Field>
+            <NameParts
+              parts={preset.nameParts}
+              separator={preset.separator}
+              onChange={(nameParts, separator) => set({ nameParts, separator })}
+            />
             <FolderPicker label="Under" value={place} onChange={setPlace} />
-            <div className="field-row">
-              <Field label="Sample rate">
-                {(id) => (
-                  <Select
-                    id={id}
-                    value={sampleRate}
-                    onChange={setSampleRate}
-                    options={rates.map((r) => ({ value: r, label: `${r / 1000} kHz` }))}
-                  />
-                )}
-              </Field>
-              <Field label="Bit depth">
-                {(id) => (
-                  <Select
-                    id={id}
-                    value={bitDepth}
-                    onChange={setBitDepth}
-                    options={depths.map((d) => ({ value: d, label: `${d} bit` }))}
-                  />
-                )}
-              </Field>
-              <Field label="Tempo">
-                {(id) => <InputNumber id={id} min={10} max={400} value={tempo} onChange={(v) => setTempo(v ?? 120)} />}
-              </Field>
-              <Field label="Time signature">
-                {(id) => (
-                  <Select
-                    id={id}
-                    value={timeSignature}
-                    onChange={setTimeSignature}
-                    options={signatures.map((s) => ({ value: s, label: s }))}
-                  />
-                )}
-              </Field>
-            </div>
+            <SettingsFields value={preset.settings} onChange={(settings) => set({ settings })} />
             <Field label="Tracks">
               {(id) => (
                 <Select
@@ -142,8 +100,8 @@ export function NewSession() {
                   mode="tags"
                   open={false}
                   suffixIcon={null}
-                  value={tracks}
-                  onChange={setTracks}
+                  value={preset.tracks}
+                  onChange={(tracks) => set({ tracks })}
                   placeholder="type a name, Enter, the next"
                   tokenSeparators={[","]}
                 />
@@ -156,23 +114,47 @@ export function NewSession() {
                   mode="tags"
                   open={false}
                   suffixIcon={null}
-                  value={others ?? standard.data?.others ?? []}
-                  onChange={setOthers}
+                  value={preset.layout.others}
+                  onChange={(others) => set({ layout: { ...preset.layout, others } })}
                   placeholder="lyrics, charts, reference tracks"
                   tokenSeparators={[","]}
                 />
               )}
             </Field>
+            <Field label="Mirror takes to">
+              {(id) => (
+                <Select
+                  id={id}
+                  allowClear
+                  placeholder="no second drive"
+                  value={mirrorShelfId}
+                  onChange={(v) => setMirror(v ?? null)}
+                  options={shelves
+                    .filter((s) => s.connected && s.id !== place.shelfId)
+                    .map((s) => ({ value: s.id, label: s.name, title: s.name }))}
+                />
+              )}
+            </Field>
           </div>
-          <Preview plan={shown} name={name} shelfRoot={shelves.data?.find((s) => s.id === place.shelfId)?.root ?? ""} />
+          <div className="fields">
+            <Preview view={view.data ?? null} />
+            {view.data && <BudgetFigures budget={view.data.budget} tracks={preset.tracks.length} />}
+          </div>
         </div>
         <PlanTray
           run={run}
-          plan={shown}
-          planning={plan.isFetching}
-          error={plan.error?.message ?? null}
+          plan={view.data?.plan ?? null}
+          planning={view.isFetching && !view.data}
+          error={view.error?.message ?? null}
           applyWord="Make the session"
           idle="Give the session a name: the date is there, a working title will do."
+          offer={
+            suggestion && (
+              <Button
+                onClick={() => set({ nameParts: [{ kind: "FreeText", text: suggestion }] })}
+              >{`Name it “${suggestion}”`}</Button>
+            )
+          }
           after={
             made && (
               <Button type="primary" onClick={() => navigate(`/sessions/${made}`)}>
@@ -186,37 +168,63 @@ export function NewSession() {
   );
 }
 
-/** The tree that would be made, as it would stand on disk. */
-function Preview({ plan, name, shelfRoot }: { plan: Plan | null; name: string; shelfRoot: string }) {
-  if (!plan || plan.steps.length === 0) {
+/** The tree that would be made, as it would stand on disk, and the name among its neighbours. */
+function Preview({ view }: { view: SetUpView | null }) {
+  const plan = view?.plan;
+  if (!view || !plan || plan.steps.length === 0) {
     return (
       <section className="preview quiet" aria-label="What will be made">
         <p>The folder and its tree show here before they are made.</p>
       </section>
     );
   }
-  const root = plan.steps[0]?.to;
-  const steps = plan.steps.slice(1);
+  const root = plan.steps[0]?.to.path.length ?? 0;
   return (
     <section className="preview" aria-label="What will be made">
-      <p className="quiet">The whole path</p>
-      <code className="path">{`${shelfRoot}/${root?.path}`}</code>
-      <ul className="tree">
-        <li>
-          <strong>{name.trim()}</strong>
-          <ul>
-            {steps.map((step) => {
-              const relative = step.to.path.slice((root?.path.length ?? 0) + 1);
-              return (
-                <li key={step.to.path} className={step.kind === "WriteDocument" ? "document" : "folder"}>
-                  {relative}
-                  <small>{step.reason}</small>
-                </li>
-              );
-            })}
+      <code className="path">{view.fullPath}</code>
+      <ol className="neighbours" aria-label="The name among its neighbours">
+        {view.before.map((name) => (
+          <li key={name}>{name}</li>
+        ))}
+        <li className="new-one">
+          <strong>{view.name}</strong>
+          <ul className="tree">
+            {plan.steps.slice(1).map((step) => (
+              <li key={step.to.path} className={step.kind === "WriteDocument" ? "document" : "folder"}>
+                {step.to.path.slice(root + 1)}
+                <small>{step.reason}</small>
+              </li>
+            ))}
           </ul>
         </li>
-      </ul>
+        {view.after.map((name) => (
+          <li key={name}>{name}</li>
+        ))}
+      </ol>
     </section>
+  );
+}
+
+/** What the session will weigh, and how long the drives last. */
+function BudgetFigures({ budget, tracks }: { budget: Budget; tracks: number }) {
+  const rows: [string, string | null][] = [
+    ["Once through", tracks > 0 ? size(budget.expectedBytes) : "name the tracks to see what they weigh"],
+    ["Data rate", tracks > 0 ? `${size(budget.bytesPerSecond * 60)} a minute` : null],
+    ["Recording time left", budget.secondsLeft === null ? null : duration(budget.secondsLeft)],
+    ["On the mirror's drive", budget.mirrorSecondsLeft === null ? null : duration(budget.mirrorSecondsLeft)],
+    ["One take reaches 4 GiB", `after ${duration(budget.secondsToLimit)}; it goes on as RF64 in the same file`],
+  ];
+  return (
+    <dl className="budget" aria-label="Weight and time">
+      {rows.map(
+        ([name, value]) =>
+          value && (
+            <div key={name}>
+              <dt>{name}</dt>
+              <dd>{value}</dd>
+            </div>
+          ),
+      )}
+    </dl>
   );
 }

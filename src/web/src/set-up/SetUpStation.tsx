@@ -1,3 +1,8 @@
+import { useQuery } from "@tanstack/react-query";
+import { Button, Checkbox, Segmented } from "antd";
+import { useState } from "react";
+import { answer, api } from "../api/client";
+import type { Settings, VersionNaming } from "../api/types";
 import { FileList } from "../files/FileList";
 import { FileTag } from "../files/FileTag";
 import { History } from "../plans/History";
@@ -5,24 +10,36 @@ import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../session/SessionPage";
 import { useSegment } from "../session/useSegment";
 import { Weighbridge } from "../weighbridge/Weighbridge";
-import { count, rate, size, when } from "../words";
+import { count, size, when } from "../words";
+import { SettingsFields } from "./SettingsFields";
 import "./set-up.css";
+
+type Sheet = "files" | "settings" | "versions" | "history";
 
 /** What the session is, what is in its folder, and what was done in it. */
 export function SetUpStation({ inventory, run }: StationProps) {
   const { session } = inventory;
-  const view = useSegment(inventory);
-  const facts: [string, string | null][] = [
-    ["Document", session.document],
-    ["Saved", session.documentChanged ? when(session.documentChanged) : null],
-    ["Sound", session.sampleRate ? `${rate(session.sampleRate)}, ${session.bitDepth} bit` : null],
-    ["Tempo", session.tempo ? `${session.tempo} in ${session.timeSignature}` : null],
-    ["Tracks", inventory.trackNames.length > 0 ? inventory.trackNames.join(", ") : null],
-    [
-      "Other files",
-      inventory.otherFiles > 0 ? `${count(inventory.otherFiles, "file")}, ${size(inventory.otherBytes)}` : null,
-    ],
-  ];
+  const [sheet, setSheet] = useState<Sheet>("files");
+  const [settings, setSettings] = useState<Settings | null>(null);
+  const [version, setVersion] = useState<{ naming: VersionNaming; archiveOlder: boolean } | null>(null);
+  const open = (next: Sheet) => {
+    run.moveOn();
+    setSettings(null);
+    setVersion(null);
+    setSheet(next);
+  };
+  const path = { path: { id: session.id } };
+  const plan = useQuery({
+    queryKey: ["plan", "set-up", session.id, settings, version, session.documentChanged],
+    enabled: (settings !== null || version !== null) && run.job === null,
+    gcTime: 0,
+    staleTime: 60_000,
+    queryFn: () => {
+      if (version) return answer(api.POST("/api/sessions/{id}/version/plan", { params: path, body: version }));
+      if (settings) return answer(api.POST("/api/sessions/{id}/settings/plan", { params: path, body: settings }));
+      throw new Error("There is nothing to plan.");
+    },
+  });
   return (
     <main className="station">
       <div className="station-head">
@@ -34,21 +51,98 @@ export function SetUpStation({ inventory, run }: StationProps) {
           {remark}
         </p>
       ))}
-      <div className="set-up-facts">
-        <dl className="facts">
-          {facts.map(
-            ([name, value]) =>
-              value && (
-                <div key={name}>
-                  <dt>{name}</dt>
-                  <dd>{value}</dd>
-                </div>
-              ),
+      <div className="sheet-bar">
+        <Segmented<Sheet>
+          aria-label="What to look at"
+          value={sheet}
+          onChange={open}
+          options={[
+            { value: "files", label: "Files" },
+            { value: "settings", label: "Settings" },
+            { value: "versions", label: "Versions" },
+            { value: "history", label: "History" },
+          ]}
+        />
+        <span className="quiet">
+          {session.document ? (
+            <>
+              current document <strong>{session.document}</strong>
+              {session.documentChanged && `, saved ${when(session.documentChanged)}`}
+            </>
+          ) : (
+            "no document"
           )}
-        </dl>
-        <History sessionId={session.id} run={run} />
+        </span>
       </div>
-      <Weighbridge weights={session.weights} chosen={view.segment} onChoose={view.setSegment} />
+      {sheet === "files" && <Files inventory={inventory} run={run} />}
+      {sheet === "settings" &&
+        (inventory.settings ? (
+          <section className="sheet" aria-label="Settings">
+            <SettingsFields
+              value={settings ?? inventory.settings}
+              onChange={(next) => {
+                run.moveOn();
+                setSettings(next);
+              }}
+            />
+            <p className="quiet">
+              {`Tracks: ${inventory.trackNames.join(", ") || "none yet"}. These settings are this session's own; no other session changes with them.`}
+            </p>
+          </section>
+        ) : (
+          <p className="quiet">
+            The document carries no settings of ours. Copy it in under a new version to give it some.
+          </p>
+        ))}
+      {sheet === "versions" && (
+        <section className="sheet" aria-label="Versions">
+          <ul className="documents">
+            {inventory.documents.map((document) => (
+              <li key={document.path} className={document.current ? "current" : ""}>
+                <span className="path">{document.path}</span>
+                <span>{document.problem ?? (document.current ? "current" : "older")}</span>
+                <span className="mono quiet">{size(document.bytes)}</span>
+              </li>
+            ))}
+          </ul>
+          <div className="version-tools">
+            <Button onClick={() => setVersion({ naming: "Today", archiveOlder: version?.archiveOlder ?? true })}>
+              Start today's document
+            </Button>
+            <Button onClick={() => setVersion({ naming: "NextNumber", archiveOlder: version?.archiveOlder ?? true })}>
+              Start the next number
+            </Button>
+            <Checkbox
+              checked={version?.archiveOlder ?? true}
+              onChange={(e) => setVersion({ naming: version?.naming ?? "Today", archiveOlder: e.target.checked })}
+            >
+              older documents go to the folder for them
+            </Checkbox>
+          </div>
+        </section>
+      )}
+      {sheet === "history" && <History sessionId={session.id} run={run} />}
+      <PlanTray
+        run={run}
+        plan={settings || version ? (plan.data ?? null) : null}
+        planning={plan.isFetching}
+        error={plan.error?.message ?? null}
+        applyWord={version ? "Start the version" : "Change the settings"}
+        idle={
+          inventory.otherFiles > 0
+            ? `Nothing is planned. Beside the media: ${count(inventory.otherFiles, "other file")}, ${size(inventory.otherBytes)}.`
+            : "Nothing is planned."
+        }
+      />
+    </main>
+  );
+}
+
+function Files({ inventory }: StationProps) {
+  const view = useSegment(inventory);
+  return (
+    <>
+      <Weighbridge weights={inventory.session.weights} chosen={view.segment} onChoose={view.setSegment} />
       <div className="with-tag">
         <FileList
           files={view.files}
@@ -58,7 +152,6 @@ export function SetUpStation({ inventory, run }: StationProps) {
         />
         {view.activeFile && <FileTag file={view.activeFile} onClose={() => view.setActive(null)} />}
       </div>
-      <PlanTray run={run} plan={null} planning={false} error={null} applyWord="Apply" idle="Nothing is planned here." />
-    </main>
+    </>
   );
 }

@@ -1,0 +1,56 @@
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Sessions;
+
+namespace NeatCrate.Core.SetUp;
+
+/// <summary>Plans other settings for one session. Sound that is there already stays as it is.</summary>
+public static class SettingsPlanner
+{
+    /// <summary>Makes the plan.</summary>
+    public static Plan Plan(Guid sessionId, SessionInventory inventory, SessionSettings settings)
+    {
+        ArgumentNullException.ThrowIfNull(inventory);
+        ArgumentNullException.ThrowIfNull(settings);
+        var before = inventory.Document?.Settings;
+        var refusals = new List<string>();
+        if (inventory.Current is null || inventory.Document is null)
+        {
+            refusals.Add(inventory.Current?.Problem ?? "The session has no document that could hold settings.");
+        }
+        else if (before == settings)
+        {
+            refusals.Add("These are the session's settings already.");
+        }
+        return new Plan
+        {
+            Id = Guid.NewGuid(),
+            Kind = PlanKind.Settings,
+            SessionId = sessionId,
+            Sentence = "Write other settings into this session's document; no other session and no sound is changed.",
+            WritableRoots = [inventory.Folder],
+            Steps = refusals.Count > 0 ? [] : [Write(inventory, settings)],
+            Warnings = [.. Warnings(inventory, before, settings)],
+            Refusals = [.. refusals],
+        };
+    }
+
+    private static WriteDocumentStep Write(SessionInventory inventory, SessionSettings settings)
+    {
+        var bytes = File.ReadAllBytes(inventory.Current!.Path);
+        var document = SessionDocument.Parse(bytes);
+        document.Change(settings);
+        return new WriteDocumentStep(inventory.Current.Path, "its settings", document.ToUtf8(), ByteIdentity.Of(bytes));
+    }
+
+    private static IEnumerable<string> Warnings(SessionInventory inventory, SessionSettings? before, SessionSettings settings)
+    {
+        var otherRate = inventory.Files.Count(f => f.Header is { } header && header.SampleRate != settings.SampleRate);
+        if (before is not null && before.SampleRate != settings.SampleRate && otherRate > 0)
+        {
+            yield return $"{ByteText.Count(otherRate, "file")} will be at another rate than the session. Read at {settings.SampleRate} Hz, sound at {before.SampleRate} Hz plays "
+                + Varispeed.Describe(before.SampleRate, settings.SampleRate) + ".";
+        }
+    }
+}

@@ -1,0 +1,106 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Sessions;
+
+namespace NeatCrate.Core.SetUp;
+
+/// <summary>How the new version of a document is named.</summary>
+public enum VersionNaming
+{
+    /// <summary>Under today's date, so that names sort by time and a day is the most that can be lost.</summary>
+    Today,
+
+    /// <summary>Under the next version number.</summary>
+    NextNumber,
+}
+
+/// <summary>Plans the start of a new version: the current document again under a new name, the older ones into the archive by choice.</summary>
+public static partial class VersionPlanner
+{
+    /// <summary>Makes the plan.</summary>
+    /// <param name="sessionId">The session.</param>
+    /// <param name="inventory">Its inventory.</param>
+    /// <param name="naming">How the new version is named.</param>
+    /// <param name="archiveOlder">Whether the documents that are older from then on move to the folder for them.</param>
+    /// <param name="today">The local date.</param>
+    public static Plan Plan(Guid sessionId, SessionInventory inventory, VersionNaming naming, bool archiveOlder, DateOnly today)
+    {
+        ArgumentNullException.ThrowIfNull(inventory);
+        var refusals = new List<string>();
+        var steps = new List<PlanStep>();
+        var name = "";
+        if (inventory.Current is null || inventory.Document is null)
+        {
+            refusals.Add(inventory.Current?.Problem ?? "The session has no document to start a new version from.");
+        }
+        else
+        {
+            name = NewName(Path.GetFileNameWithoutExtension(inventory.Current.Path), naming, today);
+            var destination = Path.Combine(inventory.Folder, name + SessionDocument.Extension);
+            if (Path.Exists(destination))
+            {
+                refusals.Add($"'{name}' is there already; this version was started before.");
+            }
+            else
+            {
+                steps.AddRange(archiveOlder ? Archive(inventory) : []);
+                steps.Add(NewDocument(inventory.Current.Path, destination, name));
+            }
+        }
+        var archived = steps.OfType<MoveFileStep>().Count();
+        return new Plan
+        {
+            Id = Guid.NewGuid(),
+            Kind = PlanKind.Version,
+            SessionId = sessionId,
+            Sentence = $"Start '{name}' as the current document"
+                + (archived > 0 ? $"; {ByteText.Count(archived, "older document")} {(archived == 1 ? "goes" : "go")} to '{inventory.Document!.Layout.OlderDocuments}'" : "") + "; no sound is changed.",
+            WritableRoots = [inventory.Folder],
+            Steps = [.. steps],
+            Refusals = [.. refusals],
+        };
+    }
+
+    /// <summary>The name of the version after a document: another date in front, or the next number behind.</summary>
+    public static string NewName(string name, VersionNaming naming, DateOnly today)
+    {
+        if (naming == VersionNaming.Today)
+        {
+            return today.ToString("yyMMdd", CultureInfo.InvariantCulture) + " " + DateInFront().Replace(name, "");
+        }
+        var match = NumberBehind().Match(name);
+        return match.Success
+            ? string.Create(CultureInfo.InvariantCulture, $"{name[..match.Index]} v{int.Parse(match.Groups[1].Value, CultureInfo.InvariantCulture) + 1}")
+            : name + " v2";
+    }
+
+    private static IEnumerable<PlanStep> Archive(SessionInventory inventory)
+    {
+        var folder = Path.Combine(inventory.Folder, inventory.Document!.Layout.OlderDocuments);
+        if (!Directory.Exists(folder))
+        {
+            yield return new MakeFolderStep(folder, "documents from earlier days");
+        }
+        var names = FreeNames.In(folder);
+        foreach (var document in inventory.Documents.Where(d => Path.GetDirectoryName(d.Path) == inventory.Folder && d.Identity != default))
+        {
+            yield return new MoveFileStep(Path.Combine(folder, names.Take(Path.GetFileName(document.Path))), "older from now on", document.Path, document.Identity);
+        }
+    }
+
+    private static WriteDocumentStep NewDocument(string current, string destination, string name)
+    {
+        var document = SessionDocument.ReadFile(current);
+        document.Rename(name);
+        return new WriteDocumentStep(destination, "the current document from now on", document.ToUtf8(), null);
+    }
+
+    [GeneratedRegex(@"^(\d{6}|\d{4}-\d\d-\d\d)[ _-]+")]
+    private static partial Regex DateInFront();
+
+    [GeneratedRegex(@" v(\d{1,4})$")]
+    private static partial Regex NumberBehind();
+}

@@ -1,0 +1,86 @@
+import { App, Button, Input, Popconfirm, Select } from "antd";
+import { useState } from "react";
+import { usePresetChanges } from "../api/queries";
+import type { Preset } from "../api/types";
+import { Field } from "../frame/Field";
+
+interface Props {
+  presets: readonly Preset[];
+  current: Preset;
+  onChoose: (preset: Preset) => void;
+}
+
+/** Chooses a preset, keeps the present choices as one, and says which one new sessions start from. */
+export function PresetBar({ presets, current, onChoose }: Props) {
+  const { save, remove, makeDefault } = usePresetChanges();
+  const { message } = App.useApp();
+  const [name, setName] = useState("");
+  const onError = (e: Error) => message.error(e.message);
+  const chosen = presets.find((p) => p.name === current.name);
+  return (
+    <div className="preset-bar">
+      <Field label="Preset">
+        {(id) => (
+          <Select
+            id={id}
+            value={current.name}
+            onChange={(value) => {
+              const preset = presets.find((p) => p.name === value);
+              if (preset) onChoose(preset);
+            }}
+            options={presets.map((p) => ({
+              value: p.name,
+              title: p.name,
+              label: p.isDefault ? `${p.name} (studio default)` : p.name,
+            }))}
+          />
+        )}
+      </Field>
+      <Field label="Save these choices as">
+        {(id) => (
+          <Input
+            id={id}
+            maxLength={60}
+            value={name}
+            placeholder={current.name}
+            onChange={(e) => setName(e.target.value)}
+          />
+        )}
+      </Field>
+      <Button
+        loading={save.isPending}
+        onClick={() => {
+          const preset = {
+            ...current,
+            name: name.trim() || current.name,
+            isDefault: chosen?.isDefault === true && name.trim() === "",
+          };
+          save.mutate(preset, {
+            onError,
+            onSuccess: () => {
+              setName("");
+              onChoose(preset);
+              message.success(`The preset “${preset.name}” is kept.`);
+            },
+          });
+        }}
+      >
+        Save
+      </Button>
+      <Button disabled={!chosen || chosen.isDefault} onClick={() => makeDefault.mutate(current.name, { onError })}>
+        Make default
+      </Button>
+      <Popconfirm
+        title={`Remove the preset “${current.name}”?`}
+        description="Sessions that were made with it stay as they are."
+        okText="Remove it"
+        cancelText="Keep it"
+        onConfirm={() => remove.mutate(current.name, { onError, onSuccess: (left) => left[0] && onChoose(left[0]) })}
+      >
+        <Button type="text" disabled={!chosen || presets.length < 2}>
+          Remove
+        </Button>
+      </Popconfirm>
+    </div>
+  );
+}

@@ -1,0 +1,102 @@
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.SetUp;
+using NeatCrate.Core.Tests.Plans;
+using NeatCrate.Testing;
+
+namespace NeatCrate.Core.Tests.SetUp;
+
+public sealed class VersionPlannerTests : IDisposable
+{
+    private static readonly DateOnly Day = new(2026, 10, 20);
+
+    private readonly SessionFixture _session = new();
+
+    public void Dispose() => _session.Dispose();
+
+    private Plan Plan(VersionNaming naming, bool archiveOlder = true) =>
+        VersionPlanner.Plan(_session.SessionId, _session.Take(), naming, archiveOlder, Day);
+
+    [Theory]
+    [InlineData("261014 Net Mender", VersionNaming.Today, "261020 Net Mender")]
+    [InlineData("2026-10-14_Net Mender", VersionNaming.Today, "261020 Net Mender")]
+    [InlineData("Net Mender", VersionNaming.Today, "261020 Net Mender")]
+    [InlineData("Net Mender", VersionNaming.NextNumber, "Net Mender v2")]
+    [InlineData("261014 Net Mender v9", VersionNaming.NextNumber, "261014 Net Mender v10")]
+    [InlineData("Net Mender v2 rough", VersionNaming.NextNumber, "Net Mender v2 rough v2")]
+    public void AVersionGetsTheNextName(string name, VersionNaming naming, string expected) =>
+        Assert.Equal(expected, VersionPlanner.NewName(name, naming, Day));
+
+    [Fact]
+    public void TheOlderDocumentIsPutAwayAndStillPointsAtItsFiles()
+    {
+        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav")), "Cello").Save();
+        var before = Tree.Of(_session.Folder);
+        var journal = new MemoryJournal();
+        var plan = Plan(VersionNaming.Today);
+        journal.Apply(plan);
+        var after = _session.Take();
+        Assert.Equal(["261020 Net Mender.otio", "Older documents/261014 Net Mender.otio"], after.Documents.Select(d => Path.GetRelativePath(_session.Folder, d.Path)));
+        Assert.Equal("261020 Net Mender", after.Document!.Name);
+        var file = Assert.Single(after.Files);
+        Assert.Equal((Core.Inventory.Standing.Inside, 1), (file.Standing, file.PlacedTimes));
+        journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
+        Assert.Equal(before, Tree.Of(_session.Folder));
+    }
+
+    [Fact]
+    public void WithoutPuttingAwayBothStandAtTheTopAndTheNewOneIsCurrent()
+    {
+        _session.Save();
+        File.SetLastWriteTimeUtc(_session.DocumentPath, DateTime.UtcNow.AddDays(-1));
+        new MemoryJournal().Apply(Plan(VersionNaming.NextNumber, archiveOlder: false));
+        Assert.Equal("261014 Net Mender v2.otio", Path.GetFileName(_session.Take().Current!.Path));
+        Assert.Equal(2, SessionFolder.Documents(_session.Folder).Count);
+    }
+
+    [Fact]
+    public void AVersionThatWasStartedBeforeIsNotStartedAgain()
+    {
+        _session.Save();
+        new MemoryJournal().Apply(Plan(VersionNaming.Today));
+        Assert.Contains("is there already", Assert.Single(Plan(VersionNaming.Today).Refusals), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void ADocumentThatChangesBeforeItIsPutAwayStaysWhereItIs()
+    {
+        _session.Save();
+        var plan = Plan(VersionNaming.Today);
+        var text = File.ReadAllText(_session.DocumentPath);
+        File.WriteAllText(_session.DocumentPath, text.Replace("261014", "261015", StringComparison.Ordinal));
+        var before = Tree.Of(_session.Folder);
+        Assert.Throws<IOException>(() => new MemoryJournal().Apply(plan));
+        Assert.Equal(before, Tree.Of(_session.Folder));
+    }
+
+    /// <summary>The disk as a power cut would leave it at every entry of the journal leads to before or after.</summary>
+    [Fact]
+    public void ACutWhileDocumentsMoveLeadsToBeforeOrAfter()
+    {
+        _session.Save();
+        var plan = Plan(VersionNaming.Today);
+        var before = Tree.Of(_session.Folder).Keys.ToList();
+        using var kept = new TempFolder();
+        var moments = new List<MemoryJournal>();
+        var journal = new MemoryJournal();
+        journal.Moment = () =>
+        {
+            Tree.Copy(_session.Folder, Path.Combine(kept.Path, $"{moments.Count}"));
+            moments.Add(journal.Copy());
+        };
+        journal.Apply(plan);
+        var after = Tree.Of(_session.Folder).Keys.ToList();
+        for (var n = 0; n < moments.Count; n++)
+        {
+            Tree.Restore(Path.Combine(kept.Path, $"{n}"), _session.Folder);
+            Assert.DoesNotContain(new Runner(moments[n]).Recover(), r => r.Problem is not null);
+            var now = Tree.Of(_session.Folder).Keys.ToList();
+            Assert.True(now.SequenceEqual(before) || now.SequenceEqual(after), $"Moment {n}: {string.Join(", ", now)}");
+        }
+    }
+}
