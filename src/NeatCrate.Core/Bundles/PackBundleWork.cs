@@ -19,23 +19,10 @@ internal sealed class PackBundleWork : NewFileWork
     private const int FolderAttributes = (0x4000 | 0x1ED) << 16; // a folder, rwxr-xr-x
 
     /// <inheritdoc/>
-    public override IEnumerable<string> Refusals(PlanStep step)
+    public override IEnumerable<string> Refusals(PlanStep step, bool vacated)
     {
-        foreach (var refusal in base.Refusals(step))
-        {
-            yield return refusal;
-        }
-        foreach (var entry in ((PackBundleStep)step).Contents.Entries.Where(e => e.Source is not null))
-        {
-            if (!File.Exists(entry.Source))
-            {
-                yield return $"'{Path.GetFileName(entry.Source)}' is no longer there, in '{Path.GetDirectoryName(entry.Source)}'.";
-            }
-            else if (FileState.Of(entry.Source) != entry.Expected)
-            {
-                yield return $"'{Path.GetFileName(entry.Source)}' has changed since the plan was made.";
-            }
-        }
+        var sources = ((PackBundleStep)step).Contents.Entries.Where(e => e.Source is not null);
+        return base.Refusals(step, vacated).Concat(sources.SelectMany(e => SourceRefusals(e.Source!, e.Expected!)));
     }
 
     /// <inheritdoc/>

@@ -36,9 +36,9 @@ public static class CopyInPlanner
         var audio = Path.Combine(inventory.Folder, inventory.Document!.Layout.Audio);
         var arrivals = Arrivals(inventory, outside, audio, cancel);
         var steps = new List<PlanStep>();
-        if (!Directory.Exists(audio) && arrivals.Values.Any(a => a.Copy))
+        if (arrivals.Values.Any(a => a.Copy))
         {
-            steps.AddRange(MissingFolders(inventory.Folder, audio));
+            steps.AddRange(MissingFolders.Steps(audio, inventory.Folder, "takes and samples"));
         }
         steps.AddRange(outside.Where(f => arrivals[f.Path].Copy).Select(f => Copy(f, arrivals[f.Path].Path)));
         steps.Add(Repoint(inventory, shelves, arrivals));
@@ -78,16 +78,6 @@ public static class CopyInPlanner
             sources.Add((file.Path, file.Bytes, destination));
         }
         return arrivals;
-    }
-
-    private static IEnumerable<MakeFolderStep> MissingFolders(string folder, string audio)
-    {
-        var missing = new Stack<string>();
-        for (var at = audio; at != folder && !Directory.Exists(at); at = Path.GetDirectoryName(at)!)
-        {
-            missing.Push(at);
-        }
-        return missing.Select(f => new MakeFolderStep(f, "takes and samples"));
     }
 
     private static CopyFileStep Copy(InventoryFile file, string destination)

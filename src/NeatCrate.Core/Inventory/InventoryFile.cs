@@ -90,6 +90,9 @@ public sealed record InventoryFile
     /// <summary>The pointers to it, as the documents write them.</summary>
     public ImmutableArray<string> TargetUrls { get; init; } = [];
 
+    /// <summary>Which take it is, where the current document says so.</summary>
+    public TakeLabel? ListedTake { get; init; }
+
     /// <summary>What is odd about it, each a sentence.</summary>
     public ImmutableArray<string> Remarks { get; init; } = [];
 

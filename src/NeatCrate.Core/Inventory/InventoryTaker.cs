@@ -175,6 +175,7 @@ public sealed class InventoryTaker(HeaderCache headers)
                 : [],
             Tracks = [.. current.Select(r => r.Track).OfType<string>().Distinct()],
             TargetUrls = [.. pointers?.Select(p => p.Reference.TargetUrl).Distinct() ?? []],
+            ListedTake = pointers?.Where(p => p.Current).Select(p => p.Reference.Take).FirstOrDefault(t => t is not null),
             Remarks = [.. remarks],
         };
     }

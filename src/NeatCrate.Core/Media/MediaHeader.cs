@@ -57,6 +57,9 @@ public sealed record MediaHeader
     /// <summary>Every chunk in file order, unknown ones too.</summary>
     public ImmutableArray<ChunkInfo> Chunks { get; init; } = [];
 
+    /// <summary>What the recorder wrote in iXML, where the file has it.</summary>
+    public Ixml? Ixml { get; init; }
+
     /// <summary>True where the sizes were never written or point past the end: a recording that was cut off.</summary>
     public bool Unfinished { get; init; }
 

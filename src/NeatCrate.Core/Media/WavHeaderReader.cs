@@ -13,6 +13,7 @@ public static class WavHeaderReader
 {
     private const int MaxChunks = 4096;
     private const int MaxBroadcastBytes = 64 * 1024;
+    private const int MaxIxmlBytes = 1024 * 1024;
     private const ushort FormatPcm = 1;
     private const ushort FormatFloat = 3;
     private const ushort FormatExtensible = 0xFFFE;
@@ -70,6 +71,7 @@ public static class WavHeaderReader
         private readonly List<string> _remarks = [];
         private byte[]? _format;
         private BroadcastExtension? _broadcast;
+        private Ixml? _ixml;
         private long? _factSamples;
         private ulong? _longDataBytes;
         private long _dataOffset = -1;
@@ -146,6 +148,15 @@ public static class WavHeaderReader
                     _remarks.Add("The Broadcast Wave chunk is too short to be read.");
                 }
             }
+            else if (id.SequenceEqual("iXML"u8) && _ixml is null && size is > 0 and <= MaxIxmlBytes)
+            {
+                var bytes = new byte[(int)size];
+                _ixml = source.TryFill(body, bytes) ? IxmlChunk.Read(bytes) : null;
+                if (_ixml is null)
+                {
+                    _remarks.Add("The iXML chunk cannot be read.");
+                }
+            }
             else if (id.SequenceEqual("fact"u8) && size >= 4)
             {
                 Span<byte> fact = stackalloc byte[4];
@@ -174,7 +185,7 @@ public static class WavHeaderReader
         private long DataSize(long body, long size)
         {
             var there = source.Length - body;
-            if (size == SizeElsewhere && container != "WAV" && _longDataBytes is { } longSize && longSize <= (ulong)there)
+            if (size == SizeElsewhere && container != "WAV" && _longDataBytes is { } longSize && longSize <= (ulong)there && (longSize > 0 || there == 0))
             {
                 return (long)longSize;
             }
@@ -267,6 +278,7 @@ public static class WavHeaderReader
                 DataOffset = _dataOffset,
                 DataBytes = _dataBytes,
                 Broadcast = _broadcast,
+                Ixml = _ixml,
                 Chunks = _chunks.ToImmutable(),
                 Unfinished = _unfinished,
                 Remarks = [.. _remarks],

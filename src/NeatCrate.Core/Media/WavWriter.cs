@@ -2,7 +2,7 @@ using System.Buffers.Binary;
 
 namespace NeatCrate.Core.Media;
 
-/// <summary>What a WAV file is to hold: sample rate in Hz, channels, and 16 or 24 bits of signed integer PCM.</summary>
+/// <summary>What a WAV file is to hold: sample rate in Hz, channels, and 16 or 24 bits of signed integers or 32 of floating point.</summary>
 public readonly record struct PcmFormat(int SampleRate, int Channels, int BitsPerSample)
 {
     /// <summary>Bytes of one sample of all channels together.</summary>
@@ -31,6 +31,7 @@ public sealed class WavWriter : IDisposable
     private readonly PcmFormat _format;
     private readonly long _limit;
     private readonly long _dataStart;
+    private readonly long _factAt = -1;
     private byte[] _packed = [];
     private bool _finished;
 
@@ -48,9 +49,9 @@ public sealed class WavWriter : IDisposable
         long limit = uint.MaxValue)
     {
         ArgumentNullException.ThrowIfNull(stream);
-        if (format.BitsPerSample is not (16 or 24) || format.Channels is < 1 or > 64 || format.SampleRate < 1)
+        if (format.BitsPerSample is not (16 or 24 or 32) || format.Channels is < 1 or > 64 || format.SampleRate < 1)
         {
-            throw new ArgumentOutOfRangeException(nameof(format), format, "Only 16 and 24 bits and 1 to 64 channels are written.");
+            throw new ArgumentOutOfRangeException(nameof(format), format, "Only 16, 24 and 32 bits and 1 to 64 channels are written.");
         }
         (_stream, _format, _limit) = (stream, format, limit);
         Write("RIFF"u8, 0, "WAVE"u8);
@@ -60,6 +61,12 @@ public sealed class WavWriter : IDisposable
             Chunk("bext"u8, BroadcastExtensionChunk.Write(bext));
         }
         Chunk("fmt "u8, FormatBody());
+        if (IsFloat)
+        {
+            // Whatever is not integer PCM must say its length in a fact chunk (RIFF MCI, "Fact Chunk").
+            Chunk("fact"u8, new byte[4]);
+            _factAt = stream.Position - 4;
+        }
         foreach (var (id, body) in chunks ?? [])
         {
             Chunk(System.Text.Encoding.ASCII.GetBytes(id), body.Span);
@@ -71,19 +78,18 @@ public sealed class WavWriter : IDisposable
     /// <summary>Samples per channel written so far.</summary>
     public long LengthSamples { get; private set; }
 
+    private bool IsFloat => _format.BitsPerSample == 32;
+
     /// <summary>Appends interleaved samples, each at full scale of the format's bits; values past full scale are clamped.</summary>
+    /// <exception cref="InvalidOperationException">The format is floating point.</exception>
     public void Write(ReadOnlySpan<int> interleaved)
     {
-        if (interleaved.Length % _format.Channels != 0)
+        if (IsFloat)
         {
-            throw new ArgumentException("The samples do not fill whole frames.", nameof(interleaved));
+            throw new InvalidOperationException("A floating-point file takes floating-point samples.");
         }
         var bytesPerSample = _format.BitsPerSample / 8;
-        var needed = interleaved.Length * bytesPerSample;
-        if (_packed.Length < needed)
-        {
-            _packed = new byte[needed];
-        }
+        var needed = Room(interleaved.Length);
         var max = (1 << (_format.BitsPerSample - 1)) - 1;
         var at = 0;
         foreach (var sample in interleaved)
@@ -99,6 +105,43 @@ public sealed class WavWriter : IDisposable
         }
         _stream.Write(_packed, 0, needed);
         LengthSamples += interleaved.Length / _format.Channels;
+    }
+
+    /// <summary>Appends interleaved samples from -1 to 1. Integer formats clamp what is louder.</summary>
+    public void Write(ReadOnlySpan<float> interleaved)
+    {
+        if (IsFloat)
+        {
+            var needed = Room(interleaved.Length);
+            for (var i = 0; i < interleaved.Length; i++)
+            {
+                BinaryPrimitives.WriteSingleLittleEndian(_packed.AsSpan(4 * i), interleaved[i]);
+            }
+            _stream.Write(_packed, 0, needed);
+            LengthSamples += interleaved.Length / _format.Channels;
+            return;
+        }
+        var scale = (1 << (_format.BitsPerSample - 1)) - 1;
+        var whole = new int[interleaved.Length];
+        for (var i = 0; i < whole.Length; i++)
+        {
+            whole[i] = (int)Math.Round(Math.Clamp(interleaved[i], -1, 1) * scale);
+        }
+        Write(whole);
+    }
+
+    private int Room(int samples)
+    {
+        if (samples % _format.Channels != 0)
+        {
+            throw new ArgumentException("The samples do not fill whole frames.", nameof(samples));
+        }
+        var needed = samples * _format.BitsPerSample / 8;
+        if (_packed.Length < needed)
+        {
+            _packed = new byte[needed];
+        }
+        return needed;
     }
 
     /// <summary>Writes the pad byte and the sizes, and any chunks that stand after the audio data.</summary>
@@ -120,6 +163,10 @@ public sealed class WavWriter : IDisposable
         }
         var end = _stream.Position;
         var riffBytes = end - 8;
+        if (_factAt > 0)
+        {
+            WriteAt(_factAt, (uint)Math.Min(LengthSamples, uint.MaxValue));
+        }
         if (riffBytes > _limit)
         {
             WriteLongSizes(riffBytes, dataBytes);
@@ -154,8 +201,11 @@ public sealed class WavWriter : IDisposable
 
     private byte[] FormatBody()
     {
-        var body = new byte[16];
-        BinaryPrimitives.WriteUInt16LittleEndian(body, 1);
+        const ushort IntegerPcm = 1;
+        const ushort FloatingPoint = 3;
+        // What is not integer PCM has a field for the size of an extension, here none.
+        var body = new byte[IsFloat ? 18 : 16];
+        BinaryPrimitives.WriteUInt16LittleEndian(body, IsFloat ? FloatingPoint : IntegerPcm);
         BinaryPrimitives.WriteUInt16LittleEndian(body.AsSpan(2), (ushort)_format.Channels);
         BinaryPrimitives.WriteInt32LittleEndian(body.AsSpan(4), _format.SampleRate);
         BinaryPrimitives.WriteUInt32LittleEndian(body.AsSpan(8), (uint)_format.BytesPerSecond);

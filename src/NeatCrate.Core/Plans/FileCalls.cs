@@ -85,6 +85,17 @@ internal static partial class FileCalls
         }
     }
 
+    /// <summary>The nearest folder above a path that is there.</summary>
+    public static string ExistingParent(string path)
+    {
+        var parent = Path.GetDirectoryName(path)!;
+        while (!Directory.Exists(parent))
+        {
+            parent = Path.GetDirectoryName(parent)!;
+        }
+        return parent;
+    }
+
     /// <summary>Asks the system to forget what it holds of a file in memory, so that reading it back reads the disk. A wish, not an order.</summary>
     public static void DropCached(SafeFileHandle handle) => _ = Advise(handle, 0, 0, DropFromCache);
 

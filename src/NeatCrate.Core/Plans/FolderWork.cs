@@ -4,7 +4,7 @@ namespace NeatCrate.Core.Plans;
 internal sealed class MakeFolderWork : IStepWork
 {
     /// <inheritdoc/>
-    public IEnumerable<string> Refusals(PlanStep step)
+    public IEnumerable<string> Refusals(PlanStep step, bool vacated)
     {
         if (Path.Exists(step.Destination))
         {
@@ -32,7 +32,7 @@ internal sealed class MakeFolderWork : IStepWork
 internal sealed class RemoveFolderWork : IStepWork
 {
     /// <inheritdoc/>
-    public IEnumerable<string> Refusals(PlanStep step) => [];
+    public IEnumerable<string> Refusals(PlanStep step, bool vacated) => [];
 
     /// <inheritdoc/>
     public void Do(PlanStep step, StepContext context)
@@ -62,7 +62,7 @@ internal sealed class RemoveFolderWork : IStepWork
 internal sealed class RemoveCopyWork : IStepWork
 {
     /// <inheritdoc/>
-    public IEnumerable<string> Refusals(PlanStep step)
+    public IEnumerable<string> Refusals(PlanStep step, bool vacated)
     {
         var remove = (RemoveCopyStep)step;
         if (!File.Exists(remove.Destination))
@@ -73,9 +73,13 @@ internal sealed class RemoveCopyWork : IStepWork
         {
             yield return $"'{Path.GetFileName(remove.Destination)}' has changed since it was made.";
         }
-        if (remove.Original is not null && new FileInfo(remove.Original) is not { Exists: true } original)
+        if (remove.Original is not null && !File.Exists(remove.Original))
         {
             yield return $"The original of '{Path.GetFileName(remove.Destination)}' is no longer at '{remove.Original}'; the copy may be the only one left.";
+        }
+        else if (remove is { Original: { } original, MadeFrom: { } state } && FileState.Of(original) != state)
+        {
+            yield return $"'{Path.GetFileName(original)}', from which '{Path.GetFileName(remove.Destination)}' was made, has changed since; nothing is taken away.";
         }
     }
 
@@ -84,7 +88,7 @@ internal sealed class RemoveCopyWork : IStepWork
     {
         var remove = (RemoveCopyStep)step;
         Require(remove.Destination, remove.Expected, "has changed since it was made", context);
-        if (remove.Original is not null)
+        if (remove is { Original: not null, MadeFrom: null })
         {
             Require(remove.Original, remove.Expected, "is no longer what was copied; the copy may be the only one left", context);
         }

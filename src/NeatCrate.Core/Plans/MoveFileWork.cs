@@ -6,10 +6,10 @@ namespace NeatCrate.Core.Plans;
 internal sealed class MoveFileWork : IStepWork
 {
     /// <inheritdoc/>
-    public IEnumerable<string> Refusals(PlanStep step)
+    public IEnumerable<string> Refusals(PlanStep step, bool vacated)
     {
         var move = (MoveFileStep)step;
-        if (Path.Exists(move.Destination))
+        if (!vacated && Path.Exists(move.Destination))
         {
             yield return $"'{Path.GetFileName(move.Destination)}' is there already, in '{Path.GetDirectoryName(move.Destination)}'.";
         }
@@ -17,9 +17,13 @@ internal sealed class MoveFileWork : IStepWork
         {
             yield return $"'{Path.GetFileName(move.Source)}' is no longer there, in '{Path.GetDirectoryName(move.Source)}'.";
         }
-        else if (new FileInfo(move.Source).Length != move.Expected.Bytes)
+        else if (FileState.Of(move.Source) != move.Expected)
         {
             yield return $"'{Path.GetFileName(move.Source)}' has changed since the plan was made.";
+        }
+        else if (FileStat.Of(move.Source)?.Drive != FileStat.Of(FileCalls.ExistingParent(move.Destination))?.Drive)
+        {
+            yield return $"'{Path.GetFileName(move.Source)}' would move to another drive, where a file can only be copied.";
         }
     }
 
@@ -27,11 +31,11 @@ internal sealed class MoveFileWork : IStepWork
     public void Do(PlanStep step, StepContext context)
     {
         var move = (MoveFileStep)step;
-        if (ByteIdentity.OfFile(move.Source, context.Worked, context.Cancel) != move.Expected)
+        if (FileState.Of(move.Source) != move.Expected)
         {
             throw new IOException($"'{Path.GetFileName(move.Source)}' has changed since the plan was made.");
         }
-        context.Staged(move.Expected);
+        context.AboutToMove();
         FileCalls.RenameToFreeName(move.Source, move.Destination);
         FileCalls.FlushFolder(Path.GetDirectoryName(move.Destination)!);
         FileCalls.FlushFolder(Path.GetDirectoryName(move.Source)!);
@@ -41,7 +45,8 @@ internal sealed class MoveFileWork : IStepWork
     public void TakeBack(PlanStep step, StepRecord record, string temporary)
     {
         var move = (MoveFileStep)step;
-        if (record.Written is { } moved && !File.Exists(move.Source) && FileTransfer.Holds(move.Destination, moved))
+        if (record.State != StepState.Started && !File.Exists(move.Source) && File.Exists(move.Destination)
+            && FileState.Of(move.Destination) == move.Expected)
         {
             FileCalls.RenameToFreeName(move.Destination, move.Source);
         }

@@ -9,11 +9,24 @@ namespace NeatCrate.Core.Plans;
 internal abstract class NewFileWork : IStepWork
 {
     /// <inheritdoc/>
-    public virtual IEnumerable<string> Refusals(PlanStep step)
+    public virtual IEnumerable<string> Refusals(PlanStep step, bool vacated)
     {
-        if (Path.Exists(step.Destination))
+        if (!vacated && Path.Exists(step.Destination))
         {
             yield return $"'{Path.GetFileName(step.Destination)}' is there already, in '{Path.GetDirectoryName(step.Destination)}'.";
+        }
+    }
+
+    /// <summary>Why a file cannot be read as the plan saw it.</summary>
+    protected static IEnumerable<string> SourceRefusals(string source, FileState expected)
+    {
+        if (!File.Exists(source))
+        {
+            yield return $"'{Path.GetFileName(source)}' is no longer there, in '{Path.GetDirectoryName(source)}'.";
+        }
+        else if (FileState.Of(source) != expected)
+        {
+            yield return $"'{Path.GetFileName(source)}' has changed since the plan was made.";
         }
     }
 
@@ -60,21 +73,10 @@ internal abstract class NewFileWork : IStepWork
 internal sealed class CopyFileWork : NewFileWork
 {
     /// <inheritdoc/>
-    public override IEnumerable<string> Refusals(PlanStep step)
+    public override IEnumerable<string> Refusals(PlanStep step, bool vacated)
     {
         var copy = (CopyFileStep)step;
-        foreach (var refusal in base.Refusals(step))
-        {
-            yield return refusal;
-        }
-        if (!File.Exists(copy.Source))
-        {
-            yield return $"'{Path.GetFileName(copy.Source)}' is no longer there, in '{Path.GetDirectoryName(copy.Source)}'.";
-        }
-        else if (FileState.Of(copy.Source) != copy.Expected)
-        {
-            yield return $"'{Path.GetFileName(copy.Source)}' has changed since the plan was made.";
-        }
+        return base.Refusals(step, vacated).Concat(SourceRefusals(copy.Source, copy.Expected));
     }
 
     /// <inheritdoc/>

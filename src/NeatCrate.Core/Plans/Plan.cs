@@ -20,6 +20,21 @@ public enum PlanKind
     /// <summary>Files from outside copied into the session folder.</summary>
     CopyIn,
 
+    /// <summary>Takes put on the session's list.</summary>
+    Takes,
+
+    /// <summary>Recordings that were cut off, made readable on copies.</summary>
+    Repair,
+
+    /// <summary>Takes copied to the mirror that did not get there while they were recorded.</summary>
+    Mirror,
+
+    /// <summary>Sessions that share one folder, each given its own.</summary>
+    Separate,
+
+    /// <summary>A document that strayed from its folder, brought back to it.</summary>
+    BringHome,
+
     /// <summary>A bundle for a collaborator.</summary>
     Bundle,
 
@@ -84,6 +99,7 @@ public sealed record FileState(long Bytes, DateTime ChangedUtc)
 [JsonDerivedType(typeof(MakeFolderStep), "make-folder")]
 [JsonDerivedType(typeof(CopyFileStep), "copy-file")]
 [JsonDerivedType(typeof(MoveFileStep), "move-file")]
+[JsonDerivedType(typeof(AssembleFileStep), "assemble-file")]
 [JsonDerivedType(typeof(WriteDocumentStep), "write-document")]
 [JsonDerivedType(typeof(RemoveCopyStep), "remove-copy")]
 [JsonDerivedType(typeof(RemoveFolderStep), "remove-folder")]
@@ -123,18 +139,48 @@ public sealed record CopyFileStep(string Destination, string Reason, string Sour
     public override long WorkBytes => 2 * Expected.Bytes;
 }
 
-/// <summary>Gives a file another place on the same drive, where there is none yet.</summary>
+/// <summary>Gives a file another place on the same drive, where there is none yet. Its bytes are not touched, so they are not read either.</summary>
 /// <param name="Destination">Its new place.</param>
 /// <param name="Reason">Why.</param>
 /// <param name="Source">Its place until now.</param>
-/// <param name="Expected">What it must be, byte for byte.</param>
-public sealed record MoveFileStep(string Destination, string Reason, string Source, ByteIdentity Expected) : PlanStep(Destination, Reason)
+/// <param name="Expected">The file as the plan saw it.</param>
+public sealed record MoveFileStep(string Destination, string Reason, string Source, FileState Expected) : PlanStep(Destination, Reason)
+{
+    /// <inheritdoc/>
+    public override string? SourcePath => Source;
+}
+
+/// <summary>A piece of a file that is put together: bytes given here, or a range of the source.</summary>
+/// <param name="Literal">The bytes; null for a range of the source.</param>
+/// <param name="Offset">First byte of the range.</param>
+/// <param name="Length">Bytes of the piece.</param>
+public sealed record FilePiece(byte[]? Literal, long Offset, long Length)
+{
+    /// <summary>A piece that is given.</summary>
+    public static FilePiece Of(byte[] literal)
+    {
+        ArgumentNullException.ThrowIfNull(literal);
+        return new FilePiece(literal, 0, literal.Length);
+    }
+}
+
+/// <summary>Puts a new file together from pieces of another one, which is left alone.</summary>
+/// <param name="Destination">The new file.</param>
+/// <param name="Reason">Why.</param>
+/// <param name="Source">The file that ranges are read from.</param>
+/// <param name="Expected">That file as the plan saw it.</param>
+/// <param name="Pieces">What the new file is made of, in order.</param>
+public sealed record AssembleFileStep(string Destination, string Reason, string Source, FileState Expected, ImmutableArray<FilePiece> Pieces)
+    : PlanStep(Destination, Reason)
 {
     /// <inheritdoc/>
     public override string? SourcePath => Source;
 
     /// <inheritdoc/>
-    public override long WorkBytes => Expected.Bytes;
+    public override long WritesBytes => Pieces.Sum(p => p.Length);
+
+    /// <inheritdoc/>
+    public override long WorkBytes => 2 * WritesBytes;
 }
 
 /// <summary>Writes a document, as a new file or in place of the one that stands there.</summary>
@@ -152,11 +198,13 @@ public sealed record WriteDocumentStep(string Destination, string Reason, byte[]
 /// <param name="Destination">The file to take away.</param>
 /// <param name="Reason">Why.</param>
 /// <param name="Expected">What it must be, byte for byte.</param>
-/// <param name="Original">A file that must still hold the same bytes, so that nothing is lost; null for what can be made again.</param>
-public sealed record RemoveCopyStep(string Destination, string Reason, ByteIdentity Expected, string? Original) : PlanStep(Destination, Reason)
+/// <param name="Original">A file that must still be there, so that nothing is lost; null for what can be made again.</param>
+/// <param name="MadeFrom">What the original must be when it was only made use of; null when it must hold the same bytes.</param>
+public sealed record RemoveCopyStep(string Destination, string Reason, ByteIdentity Expected, string? Original, FileState? MadeFrom = null)
+    : PlanStep(Destination, Reason)
 {
     /// <inheritdoc/>
-    public override long WorkBytes => Original is null ? Expected.Bytes : 2 * Expected.Bytes;
+    public override long WorkBytes => Original is null || MadeFrom is not null ? Expected.Bytes : 2 * Expected.Bytes;
 }
 
 /// <summary>Takes away a folder that an earlier plan made, if it is empty by then. Only an undo holds this step.</summary>

@@ -26,6 +26,7 @@ public sealed class Runner(IJournal journal)
         var refusals = new List<string>(plan.Refusals);
         var roots = plan.WritableRoots.Select(ShelfPath.Real).ToList();
         var parents = new Dictionary<string, bool>(StringComparer.Ordinal);
+        var vacated = new HashSet<string>(StringComparer.Ordinal);
         foreach (var step in plan.Steps)
         {
             var parent = Path.GetDirectoryName(step.Destination)!;
@@ -39,8 +40,12 @@ public sealed class Runner(IJournal journal)
                 allowed = allowed && roots.Exists(r => ShelfPath.IsWithin(ShelfPath.Real(Path.GetDirectoryName(move.Source)!), r));
             }
             refusals.AddRange(allowed
-                ? WorkOf(step).Refusals(step)
+                ? WorkOf(step).Refusals(step, vacated.Contains(step.Destination))
                 : [$"'{step.Destination}' is not in a place that this plan may change."]);
+            if (((step as MoveFileStep)?.Source ?? (step as RemoveCopyStep)?.Destination) is { } left)
+            {
+                vacated.Add(left);
+            }
         }
         refusals.AddRange(SpaceRefusals(plan));
         return refusals;
@@ -175,10 +180,10 @@ public sealed class Runner(IJournal journal)
 
     private static IEnumerable<string> SpaceRefusals(Plan plan)
     {
-        foreach (var drive in plan.Steps.Where(s => s.WritesBytes > 0).GroupBy(s => FileStat.Of(ExistingParent(s.Destination))?.Drive))
+        foreach (var drive in plan.Steps.Where(s => s.WritesBytes > 0).GroupBy(s => FileStat.Of(FileCalls.ExistingParent(s.Destination))?.Drive))
         {
             var needed = drive.Sum(s => s.WritesBytes);
-            var free = new DriveInfo(ExistingParent(drive.First().Destination)).AvailableFreeSpace;
+            var free = new DriveInfo(FileCalls.ExistingParent(drive.First().Destination)).AvailableFreeSpace;
             if (needed + SpaceMargin > free)
             {
                 yield return $"There is not enough space: {ByteText.Of(needed)} are needed, {ByteText.Of(free)} are free.";
@@ -186,21 +191,12 @@ public sealed class Runner(IJournal journal)
         }
     }
 
-    private static string ExistingParent(string path)
-    {
-        var parent = Path.GetDirectoryName(path)!;
-        while (!Directory.Exists(parent))
-        {
-            parent = Path.GetDirectoryName(parent)!;
-        }
-        return parent;
-    }
-
     private static IStepWork WorkOf(PlanStep step) => step switch
     {
         MakeFolderStep => MakeFolder,
         CopyFileStep => CopyFile,
         MoveFileStep => MoveFile,
+        AssembleFileStep => AssembleFile,
         WriteDocumentStep => WriteDocument,
         RemoveCopyStep => RemoveCopy,
         RemoveFolderStep => RemoveFolder,
@@ -211,6 +207,7 @@ public sealed class Runner(IJournal journal)
     private static readonly MakeFolderWork MakeFolder = new();
     private static readonly CopyFileWork CopyFile = new();
     private static readonly MoveFileWork MoveFile = new();
+    private static readonly AssembleFileWork AssembleFile = new();
     private static readonly WriteDocumentWork WriteDocument = new();
     private static readonly RemoveCopyWork RemoveCopy = new();
     private static readonly RemoveFolderWork RemoveFolder = new();

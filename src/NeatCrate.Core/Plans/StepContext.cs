@@ -26,6 +26,9 @@ internal sealed class StepContext(Guid planId, int index, Action<StepRecord> rec
     /// <summary>Counts bytes of work done.</summary>
     public void Worked(long bytes) => worked(bytes);
 
+    /// <summary>Writes to the journal that the next instant gives a file its new place.</summary>
+    public void AboutToMove() => record(new StepRecord(index, StepState.Staged));
+
     /// <summary>Writes to the journal that the new bytes stand under the temporary name.</summary>
     public void Staged(ByteIdentity written, byte[]? before = null) => record(new StepRecord(index, StepState.Staged, written, before));
 }
@@ -34,7 +37,9 @@ internal sealed class StepContext(Guid planId, int index, Action<StepRecord> rec
 internal interface IStepWork
 {
     /// <summary>Why the step cannot be done now, each a sentence.</summary>
-    IEnumerable<string> Refusals(PlanStep step);
+    /// <param name="step">The step.</param>
+    /// <param name="vacated">True when an earlier step of the plan takes away what stands at the destination.</param>
+    IEnumerable<string> Refusals(PlanStep step, bool vacated);
 
     /// <summary>Does the step. Whatever happens in the middle, <see cref="TakeBack"/> must be able to restore what was.</summary>
     void Do(PlanStep step, StepContext context);

@@ -9,7 +9,7 @@ namespace NeatCrate.Core.Plans;
 internal sealed class WriteDocumentWork : IStepWork
 {
     /// <inheritdoc/>
-    public IEnumerable<string> Refusals(PlanStep step)
+    public IEnumerable<string> Refusals(PlanStep step, bool vacated)
     {
         var write = (WriteDocumentStep)step;
         var name = Path.GetFileName(write.Destination);

@@ -35,19 +35,36 @@ public static class ClipBuilder
     }
 
     /// <summary>Puts a file on the session's list without placing it.</summary>
-    public static void List(JsonObject root, string targetUrl, long fileLength, int rate)
+    /// <param name="root">The document.</param>
+    /// <param name="targetUrl">Where the file is.</param>
+    /// <param name="fileLength">Its length in samples, or null where it is not known.</param>
+    /// <param name="rate">Its sample rate in Hz.</param>
+    /// <param name="take">Which take it is, if it is one.</param>
+    public static void List(JsonObject root, string targetUrl, long? fileLength, int rate, TakeLabel? take = null)
     {
         ArgumentNullException.ThrowIfNull(root);
-        var listed = (JsonArray)root["metadata"]![SessionDocument.MetadataKey]!["listed"]!;
-        listed.Add((JsonNode)Reference(targetUrl, fileLength, rate));
+        var reference = Reference(targetUrl, fileLength, rate);
+        if (take is not null)
+        {
+            reference["metadata"] = new JsonObject
+            {
+                [SessionDocument.MetadataKey] = new JsonObject { ["track"] = take.Track, ["take"] = take.Number, ["pass"] = take.Pass },
+            };
+        }
+        var own = SessionDocument.OwnMetadata(root);
+        if (own["listed"] is not JsonArray listed)
+        {
+            own["listed"] = listed = [];
+        }
+        listed.Add((JsonNode)reference);
     }
 
-    private static JsonObject Reference(string url, long length, int rate) => new()
+    private static JsonObject Reference(string url, long? length, int rate) => new()
     {
         ["OTIO_SCHEMA"] = "ExternalReference.1",
         ["name"] = "",
         ["metadata"] = new JsonObject(),
-        ["available_range"] = Range(0, length, rate),
+        ["available_range"] = length is { } samples ? Range(0, samples, rate) : null,
         ["target_url"] = url,
     };
 

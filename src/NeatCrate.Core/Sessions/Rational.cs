@@ -99,6 +99,9 @@ public readonly struct Rational : IEquatable<Rational>, IComparable<Rational>
     /// <summary>A whole number as a fraction.</summary>
     public static Rational FromInt64(long value) => new(value);
 
+    /// <summary>A whole number as a fraction.</summary>
+    public static Rational FromUInt64(ulong value) => new(value);
+
     /// <summary>The sum.</summary>
     public static Rational Add(Rational a, Rational b) => a + b;
 

@@ -31,6 +31,7 @@ public sealed class UnreadableDocumentException : IOException
 /// <param name="Source">The clip's source range; null means all of the file.</param>
 /// <param name="AvailableStart">Where the file's first sample stands in the clip's own time.</param>
 /// <param name="AvailableSeconds">Length of the file as the document knows it, in seconds.</param>
+/// <param name="Take">Which take the file is, where the list says so.</param>
 public sealed record MediaReference(
     string TargetUrl,
     bool Placed,
@@ -38,7 +39,14 @@ public sealed record MediaReference(
     string? Clip,
     TimeRange? Source,
     ExactTime AvailableStart,
-    double? AvailableSeconds);
+    double? AvailableSeconds,
+    TakeLabel? Take = null);
+
+/// <summary>Which take a recording is.</summary>
+/// <param name="Track">Name of the track.</param>
+/// <param name="Number">Number of the take on its track.</param>
+/// <param name="Pass">Number of the pass of the song, which takes on other tracks share.</param>
+public sealed record TakeLabel(string? Track, int? Number, int? Pass);
 
 /// <summary>
 /// A session document: OpenTimelineIO JSON. What is not understood is kept as it is: the JSON tree itself is the
@@ -98,9 +106,13 @@ public sealed class SessionDocument
                 Number(Own?["expected_minutes"]) ?? standard.ExpectedMinutes,
                 Own?["copy_on_import"] is JsonValue copy && copy.TryGetValue(out bool isCopied) ? isCopied : standard.CopyOnImport,
                 (int)(Number(Own?["backup_minutes"]) ?? standard.BackupMinutes),
-                (int)(Number(Own?["backups_kept"]) ?? standard.BackupsKept));
+                (int)(Number(Own?["backups_kept"]) ?? standard.BackupsKept),
+                Guid.TryParse(Text(Own?["mirror_shelf"]), out var mirror) ? mirror : null);
         }
     }
+
+    /// <summary>Where the session's timeline starts, from midnight: what a take's time reference is counted against.</summary>
+    public ExactTime GlobalStart => Time(_root["global_start_time"]) ?? default;
 
     /// <summary>The folder layout that the document carries, or the default one.</summary>
     public SessionLayout Layout
@@ -199,15 +211,21 @@ public sealed class SessionDocument
     public void Change(SessionSettings settings)
     {
         ArgumentNullException.ThrowIfNull(settings);
-        if (_root["metadata"] is not JsonObject metadata)
+        WriteSettings(OwnMetadata(_root), settings);
+    }
+
+    /// <summary>Where everything of our own stands in a document; made where another program wrote none.</summary>
+    internal static JsonObject OwnMetadata(JsonObject root)
+    {
+        if (root["metadata"] is not JsonObject metadata)
         {
-            _root["metadata"] = metadata = [];
+            root["metadata"] = metadata = [];
         }
         if (metadata[MetadataKey] is not JsonObject own)
         {
             metadata[MetadataKey] = own = new JsonObject { ["listed"] = new JsonArray() };
         }
-        WriteSettings(own, settings);
+        return own;
     }
 
     /// <summary>Gives the timeline another name, as a new version of the document has it.</summary>
@@ -223,6 +241,14 @@ public sealed class SessionDocument
         own["copy_on_import"] = settings.CopyOnImport;
         own["backup_minutes"] = settings.BackupMinutes;
         own["backups_kept"] = settings.BackupsKept;
+        if (settings.MirrorShelfId is { } mirror)
+        {
+            own["mirror_shelf"] = mirror.ToString();
+        }
+        else
+        {
+            own.Remove("mirror_shelf");
+        }
     }
 
     /// <summary>
@@ -367,8 +393,13 @@ public sealed class SessionDocument
             place.Clip,
             placed ? place.Source : null,
             available?.Start ?? default,
-            available?.Duration.Seconds.ToDouble())));
+            available?.Duration.Seconds.ToDouble(),
+            Label((item["metadata"] as JsonObject)?[MetadataKey] as JsonObject))));
     }
+
+    private static TakeLabel? Label(JsonObject? own) => own is null || !own.ContainsKey("take")
+        ? null
+        : new TakeLabel(Text(own["track"]), (int?)Number(own["take"]), (int?)Number(own["pass"]));
 
     /// <summary>A clip with an effect that bends time may reach past its source range: then all of the file counts as used.</summary>
     private static TimeRange? UsedRange(JsonObject clip)

@@ -29,6 +29,7 @@ public sealed record SessionLayout(
 /// <param name="CopyOnImport">Whether samples are copied in when they are imported, which they should be.</param>
 /// <param name="BackupMinutes">How often the document is kept by itself, in minutes; 0 for never.</param>
 /// <param name="BackupsKept">How many of the newest backups are all kept.</param>
+/// <param name="MirrorShelfId">The shelf to which takes are recorded a second time; null for none.</param>
 public sealed record SessionSettings(
     int SampleRate = 48000,
     int BitDepth = 24,
@@ -37,4 +38,5 @@ public sealed record SessionSettings(
     double ExpectedMinutes = 4,
     bool CopyOnImport = true,
     int BackupMinutes = 15,
-    int BackupsKept = 10);
+    int BackupsKept = 10,
+    Guid? MirrorShelfId = null);

@@ -80,14 +80,14 @@ public static partial class VersionPlanner
     private static IEnumerable<PlanStep> Archive(SessionInventory inventory)
     {
         var folder = Path.Combine(inventory.Folder, inventory.Document!.Layout.OlderDocuments);
-        if (!Directory.Exists(folder))
+        foreach (var step in MissingFolders.Steps(folder, inventory.Folder, "documents from earlier days"))
         {
-            yield return new MakeFolderStep(folder, "documents from earlier days");
+            yield return step;
         }
         var names = FreeNames.In(folder);
         foreach (var document in inventory.Documents.Where(d => Path.GetDirectoryName(d.Path) == inventory.Folder && d.Identity != default))
         {
-            yield return new MoveFileStep(Path.Combine(folder, names.Take(Path.GetFileName(document.Path))), "older from now on", document.Path, document.Identity);
+            yield return new MoveFileStep(Path.Combine(folder, names.Take(Path.GetFileName(document.Path))), "older from now on", document.Path, FileState.Of(document.Path));
         }
     }
 

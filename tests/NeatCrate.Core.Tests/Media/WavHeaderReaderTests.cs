@@ -67,6 +67,7 @@ public sealed class WavHeaderReaderTests : IDisposable
     [InlineData(48000, 1, 24, 4801)]
     [InlineData(44100, 2, 16, 997)]
     [InlineData(192000, 3, 24, 333)]
+    [InlineData(96000, 2, 32, 1001)]
     public void WhatWeWriteIsReadByOthersAsWeMeantIt(int rate, int channels, int bits, int length)
     {
         var path = _temp.At("ours.wav");
@@ -228,6 +229,11 @@ public sealed class WavHeaderReaderTests : IDisposable
     {
         using var stream = File.Create(path);
         using var writer = new WavWriter(stream, format, bext, chunks, limit);
+        if (format.BitsPerSample == 32)
+        {
+            writer.Write(Enumerable.Range(0, length * format.Channels).Select(n => n % 200 / 200f).ToArray());
+            return;
+        }
         writer.Write(Enumerable.Range(0, length * format.Channels).Select(n => n * 7 % 30000).ToArray());
     }
 

@@ -71,10 +71,6 @@ public sealed class RunnerTests : IDisposable
             },
             iter: 60, threads: 1);
 
-    /// <summary>
-    /// At every moment at which the journal is written, the disk is kept as it stands, as a power cut would leave it.
-    /// From each of these a restart must lead to before or to after.
-    /// </summary>
     [Theory]
     [InlineData(false)]
     [InlineData(true)]
@@ -86,37 +82,7 @@ public sealed class RunnerTests : IDisposable
             _journal.Apply(plan);
             plan = Undo(plan);
         }
-        using var kept = new TempFolder();
-        var before = Tree.Of(_session.Root);
-        var moments = new List<(string Disk, MemoryJournal Journal)>();
-        _journal.Moment = () =>
-        {
-            var disk = Path.Combine(kept.Path, $"{moments.Count}");
-            Tree.Copy(_session.Root, disk);
-            moments.Add((disk, _journal.Copy()));
-        };
-        _journal.Apply(plan);
-        var after = Tree.Of(_session.Root);
-        Assert.NotEqual(before, after);
-        Assert.True(moments.Count > 15);
-        var (toBefore, toAfter) = (0, 0);
-        foreach (var (disk, journal) in moments)
-        {
-            Tree.Restore(disk, _session.Root);
-            Assert.DoesNotContain(new Runner(journal).Recover(), r => r.Problem is not null);
-            Assert.Empty(journal.Unfinished());
-            var now = Tree.Of(_session.Root);
-            if (Same(before, now))
-            {
-                toBefore++;
-            }
-            else
-            {
-                AssertSame(after, now, ignoreDocumentTime: true);
-                toAfter++;
-            }
-        }
-        Assert.True(toBefore > 5 && toAfter > 1, $"{toBefore} led to before, {toAfter} to after");
+        CutOffs.AssertBeforeOrAfter(_session.Root, _journal, plan);
     }
 
     [Fact]
@@ -313,23 +279,15 @@ public sealed class RunnerTests : IDisposable
         Assert.Empty(_journal.Unfinished());
     }
 
-    private static bool Same(SortedDictionary<string, string> a, SortedDictionary<string, string> b) => Strip(a).SequenceEqual(Strip(b));
-
     private static void AssertSame(SortedDictionary<string, string> expected, SortedDictionary<string, string> actual, bool ignoreDocumentTime)
     {
         if (ignoreDocumentTime)
         {
-            Assert.Equal(Strip(expected), Strip(actual));
+            Assert.Equal(CutOffs.Strip(expected), CutOffs.Strip(actual));
         }
         else
         {
             Assert.Equal(expected, actual);
         }
     }
-
-    /// <summary>A document that was written back is the same document at a new time.</summary>
-    private static IEnumerable<KeyValuePair<string, string>> Strip(SortedDictionary<string, string> tree) =>
-        tree.Select(e => e.Key.EndsWith(SessionDocument.Extension, StringComparison.Ordinal)
-            ? KeyValuePair.Create(e.Key, e.Value[..e.Value.LastIndexOf(' ')])
-            : e);
 }

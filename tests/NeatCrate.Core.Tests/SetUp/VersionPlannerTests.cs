@@ -70,7 +70,7 @@ public sealed class VersionPlannerTests : IDisposable
         var text = File.ReadAllText(_session.DocumentPath);
         File.WriteAllText(_session.DocumentPath, text.Replace("261014", "261015", StringComparison.Ordinal));
         var before = Tree.Of(_session.Folder);
-        Assert.Throws<IOException>(() => new MemoryJournal().Apply(plan));
+        Assert.Throws<PlanRefusedException>(() => new MemoryJournal().Apply(plan));
         Assert.Equal(before, Tree.Of(_session.Folder));
     }
 

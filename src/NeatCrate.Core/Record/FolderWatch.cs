@@ -1,0 +1,104 @@
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Sessions;
+
+namespace NeatCrate.Core.Record;
+
+/// <summary>
+/// Watches the media files of one session folder by looking again and again, which works on every drive, a network drive
+/// and one that comes and goes included. A look at the folders alone is enough to see that a file appeared; how files
+/// grow is looked at as long as something happens.
+/// </summary>
+public sealed class FolderWatch(string folder)
+{
+    /// <summary>So long after it last grew, a file still counts as being written.</summary>
+    public static readonly TimeSpan GrowingFor = TimeSpan.FromSeconds(3);
+
+    // Some file systems keep times to the second or two only, so a change may not show in a folder's time.
+    private static readonly TimeSpan EverySoOften = TimeSpan.FromSeconds(10);
+
+    private readonly Dictionary<string, Seen> _files = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, DateTime> _folders = new(StringComparer.Ordinal);
+    private DateTime? _lookedAt;
+
+    private readonly record struct Seen(long Bytes, DateTime Changed, DateTime? GrewAt);
+
+    /// <summary>Absolute path of the session folder.</summary>
+    public string Folder => folder;
+
+    /// <summary>Files that something writes at this moment.</summary>
+    public IReadOnlyCollection<string> Growing => [.. _files.Where(f => f.Value.GrewAt is not null).Select(f => f.Key)];
+
+    /// <summary>Looks at the folder.</summary>
+    /// <param name="nowUtc">The time.</param>
+    /// <returns>True when a media file appeared, grew, came to rest, changed or went since the last look.</returns>
+    public bool Look(DateTime nowUtc)
+    {
+        if (!Directory.Exists(folder))
+        {
+            var knew = _files.Count > 0;
+            _files.Clear();
+            _folders.Clear();
+            _lookedAt = null;
+            return knew;
+        }
+        var first = _lookedAt is null;
+        if (!first && Growing.Count == 0 && nowUtc - _lookedAt < EverySoOften && !FoldersChanged())
+        {
+            return false;
+        }
+        _lookedAt = nowUtc;
+        // Taken before the files are: what appears in between shows as a change at the next look.
+        var times = _folders.Keys.ToDictionary(f => f, Directory.GetLastWriteTimeUtc, StringComparer.Ordinal);
+        var before = _files.ToDictionary(StringComparer.Ordinal);
+        _files.Clear();
+        foreach (var file in SessionFolder.Files(folder).Where(IsWatched))
+        {
+            Note(file, before, nowUtc, first);
+        }
+        RememberFolders(times);
+        return !first && (_files.Count != before.Count || _files.Any(f => !before.TryGetValue(f.Key, out var was) || was != f.Value));
+    }
+
+    /// <summary>Says that a file is whole: whoever wrote it is done.</summary>
+    public void Settle(string path)
+    {
+        if (_files.TryGetValue(path, out var seen))
+        {
+            _files[path] = seen with { GrewAt = null };
+        }
+    }
+
+    private void Note(FileInfo file, Dictionary<string, Seen> before, DateTime nowUtc, bool first)
+    {
+        try
+        {
+            var (bytes, changed) = (file.Length, file.LastWriteTimeUtc);
+            var known = before.TryGetValue(file.FullName, out var was);
+            var grew = known
+                ? bytes > was.Bytes || (changed != was.Changed && IsBeingWritten(changed, nowUtc))
+                : !first && IsBeingWritten(changed, nowUtc);
+            var grewAt = grew ? nowUtc : was.GrewAt is { } at && nowUtc - at < GrowingFor ? at : (DateTime?)null;
+            _files[file.FullName] = new Seen(bytes, changed, grewAt);
+        }
+        catch (FileNotFoundException)
+        {
+            // It went between two looks; the next one tells.
+        }
+    }
+
+    /// <summary>A file that is new and was changed a moment ago may go on growing: a copy that was put there whole keeps an older time.</summary>
+    private static bool IsBeingWritten(DateTime changed, DateTime nowUtc) => (nowUtc - changed).Duration() < GrowingFor;
+
+    private static bool IsWatched(FileInfo file) => file.Name[0] != '.' && MediaFiles.KindOf(file.Name) is not null;
+
+    private bool FoldersChanged() => _folders.Any(f => Directory.GetLastWriteTimeUtc(f.Key) != f.Value);
+
+    private void RememberFolders(Dictionary<string, DateTime> times)
+    {
+        _folders.Clear();
+        foreach (var path in _files.Keys.Select(f => Path.GetDirectoryName(f)!).Concat(Directory.EnumerateDirectories(folder)).Append(folder).Distinct())
+        {
+            _folders[path] = times.GetValueOrDefault(path);
+        }
+    }
+}

@@ -1,0 +1,90 @@
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Sessions;
+
+namespace NeatCrate.Core.Record;
+
+/// <summary>Plans how takes that turned up in the audio folder get on the session's list, each on its track.</summary>
+public static class TakesPlanner
+{
+    private const int MostNamed = 4;
+
+    /// <summary>Takes that wait to be put on the list: on none yet, whole, and no longer growing.</summary>
+    public static IReadOnlyList<Take> Waiting(IEnumerable<Take> takes, IReadOnlySet<string> growing) =>
+        [.. takes.Where(t => t.File.Use == FileUse.Stray && t.File.Header is not { Unfinished: true } && !growing.Contains(t.File.Path))];
+
+    /// <summary>Makes the plan.</summary>
+    /// <param name="sessionId">The session.</param>
+    /// <param name="inventory">Its inventory.</param>
+    /// <param name="growing">Paths of files that something writes at this moment.</param>
+    /// <param name="chosen">Paths of the takes to list; null for all that wait.</param>
+    public static Plan Plan(Guid sessionId, SessionInventory inventory, IReadOnlySet<string> growing, IReadOnlySet<string>? chosen = null)
+    {
+        ArgumentNullException.ThrowIfNull(inventory);
+        ArgumentNullException.ThrowIfNull(growing);
+        var takes = Waiting(TakeFinder.Find(inventory), growing).Where(t => chosen?.Contains(t.File.Path) ?? true).ToList();
+        var refusals = new List<string>();
+        if (inventory.Current is null || inventory.Document is null)
+        {
+            refusals.Add(inventory.Current?.Problem ?? "The session has no document that could hold a list.");
+        }
+        else if (takes.Count == 0)
+        {
+            refusals.Add("No take waits to be put on the list.");
+        }
+        return new Plan
+        {
+            Id = Guid.NewGuid(),
+            Kind = PlanKind.Takes,
+            SessionId = sessionId,
+            Sentence = refusals.Count > 0
+                ? "Nothing to put on the list."
+                : $"Put {ByteText.Count(takes.Count, "take")}, {ByteText.Of(takes.Sum(t => t.File.Bytes))}, on the session's list: {Names(takes)}; no sound is changed.",
+            WritableRoots = [inventory.Folder],
+            Steps = refusals.Count > 0 ? [] : [Write(inventory, takes)],
+            Warnings = [.. Warnings(inventory, takes)],
+            Refusals = [.. refusals],
+        };
+    }
+
+    private static WriteDocumentStep Write(SessionInventory inventory, List<Take> takes)
+    {
+        var current = inventory.Current!;
+        var bytes = File.ReadAllBytes(current.Path);
+        var document = SessionDocument.Parse(bytes);
+        foreach (var take in takes)
+        {
+            var header = take.File.Header;
+            ClipBuilder.List(
+                document.Root,
+                MediaUrl.From(take.File.Path, Path.GetDirectoryName(current.Path)!),
+                header?.LengthSamples,
+                header?.SampleRate ?? 1,
+                take.Evidence == TakeEvidence.None ? null : new TakeLabel(take.Track, take.Number, take.Pass));
+        }
+        return new WriteDocumentStep(current.Path, $"{ByteText.Count(takes.Count, "take")} on the list", document.ToUtf8(), ByteIdentity.Of(bytes));
+    }
+
+    private static string Names(List<Take> takes)
+    {
+        var names = takes.Take(MostNamed).Select(t => Path.GetFileNameWithoutExtension(t.File.Name));
+        return string.Join(", ", names) + (takes.Count > MostNamed ? $" and {takes.Count - MostNamed} more" : "");
+    }
+
+    private static IEnumerable<string> Warnings(SessionInventory inventory, List<Take> takes)
+    {
+        foreach (var take in takes)
+        {
+            if (take.Evidence == TakeEvidence.None)
+            {
+                yield return $"No track of this session fits '{take.File.Name}', by its name or by what is in it. It is listed without a track.";
+            }
+            if (inventory.Document?.Settings is { } settings && take.File.Header is { } header && header.SampleRate != settings.SampleRate)
+            {
+                yield return $"'{take.File.Name}' is at {header.SampleRate} Hz, the session at {settings.SampleRate} Hz: read at the session's rate it sounds "
+                    + Varispeed.Describe(header.SampleRate, settings.SampleRate) + ".";
+            }
+        }
+    }
+}
