@@ -7,6 +7,7 @@ using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Notices;
 using NeatCrate.App.Plans;
+using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.SetUp;
 using NeatCrate.App.Shelves;
@@ -63,11 +64,17 @@ builder.Services.AddSingleton<NoticeService>();
 builder.Services.AddSingleton<PlanService>();
 builder.Services.AddSingleton<PresetService>();
 builder.Services.AddSingleton<AppliedPlans>();
+builder.Services.AddSingleton<RecordingGuard>();
+builder.Services.AddSingleton<MirrorLedger>();
+builder.Services.AddSingleton<SessionWatch>();
+builder.Services.AddSingleton<RecordService>();
 builder.Services.AddSingleton<JobRunner>();
 if (!describing)
 {
     // Whoever only describes the application must not open the data folder.
     builder.Services.AddHostedService(s => s.GetRequiredService<JobRunner>());
+    builder.Services.AddHostedService(s => s.GetRequiredService<SessionWatch>());
+    builder.Services.AddHostedService(s => s.GetRequiredService<RecordService>());
 }
 builder.Services.Configure<HostOptions>(h => h.ShutdownTimeout = TimeSpan.FromSeconds(20));
 
@@ -84,6 +91,7 @@ PlanEndpoints.Map(app);
 JobEndpoints.Map(app);
 NoticeEndpoints.Map(app);
 SetUpEndpoints.Map(app);
+RecordEndpoints.Map(app);
 CopyInEndpoints.Map(app);
 BundleEndpoints.Map(app);
 app.MapHub<JobsHub>(JobEndpoints.HubPath);

@@ -17,6 +17,9 @@ public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbConte
     /// <summary>Steps of the journal.</summary>
     public DbSet<StepRow> Steps => Set<StepRow>();
 
+    /// <summary>Takes that were recorded with a mirror.</summary>
+    public DbSet<MirrorRow> Mirrors => Set<MirrorRow>();
+
     /// <summary>What the user is yet to read.</summary>
     public DbSet<NoticeRow> Notices => Set<NoticeRow>();
 
@@ -44,6 +47,12 @@ public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbConte
         {
             e.HasKey(s => new { s.PlanId, s.Index });
             e.Property(s => s.State).HasConversion<string>();
+        });
+        modelBuilder.Entity<MirrorRow>(e =>
+        {
+            e.HasIndex(m => m.SessionId);
+            e.HasIndex(m => m.MirrorPath).IsUnique();
+            e.Property(m => m.State).HasConversion<string>();
         });
         modelBuilder.Entity<SettingRow>().HasKey(s => s.Key);
     }

@@ -37,6 +37,12 @@ public sealed class SessionRow
     /// <summary>File name of the current document; null for the newest at the top level.</summary>
     public string? DocumentName { get; set; }
 
+    /// <summary>The identity that its document carries, by which it is recognised after it was moved or renamed.</summary>
+    public Guid? DocumentSessionId { get; set; }
+
+    /// <summary>Identity of the document's bytes when it was last seen, for documents that carry none.</summary>
+    public string? DocumentIdentity { get; set; }
+
     /// <summary>When it became known, in milliseconds since 1970 (UTC).</summary>
     public long KnownSinceMs { get; set; }
 }
@@ -114,6 +120,41 @@ public sealed class StepRow
 
     /// <summary>A document's bytes before it was replaced.</summary>
     public byte[]? Before { get; set; }
+}
+
+/// <summary>How a take stands on its mirror.</summary>
+public enum MirroredState
+{
+    /// <summary>It is being recorded.</summary>
+    Recording,
+
+    /// <summary>It was read back from the mirror, and is the same.</summary>
+    Verified,
+
+    /// <summary>It is not on the mirror, or not whole.</summary>
+    Gap,
+}
+
+/// <summary>A take that was recorded with a mirror.</summary>
+public sealed class MirrorRow
+{
+    /// <summary>Identity.</summary>
+    public Guid Id { get; set; }
+
+    /// <summary>The session.</summary>
+    public Guid SessionId { get; set; }
+
+    /// <summary>The shelf of the mirror.</summary>
+    public Guid ShelfId { get; set; }
+
+    /// <summary>Absolute path of the take.</summary>
+    public required string TakePath { get; set; }
+
+    /// <summary>Absolute path of its mirror.</summary>
+    public required string MirrorPath { get; set; }
+
+    /// <summary>How it stands.</summary>
+    public MirroredState State { get; set; }
 }
 
 /// <summary>Something that the user should be told once.</summary>

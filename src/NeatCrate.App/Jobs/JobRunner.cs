@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.SignalR;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Notices;
 using NeatCrate.App.Plans;
+using NeatCrate.App.Record;
 using NeatCrate.Core.Plans;
 
 namespace NeatCrate.App.Jobs;
@@ -15,6 +16,9 @@ public enum JobState
 
     /// <summary>Works.</summary>
     Running,
+
+    /// <summary>Holds still because something records; its message says what.</summary>
+    Held,
 
     /// <summary>Done.</summary>
     Done,
@@ -47,7 +51,8 @@ public sealed record JobView(
 public sealed class JobsHub : Hub;
 
 /// <summary>Applies plans in the background: at most one at a time for each session, the others wait in turn.</summary>
-public sealed partial class JobRunner(Runner runner, AppliedPlans applied, IHubContext<JobsHub> hub, TimeProvider time, ILogger<JobRunner> logger) : IHostedService
+public sealed partial class JobRunner(Runner runner, AppliedPlans applied, RecordingGuard guard, IHubContext<JobsHub> hub, TimeProvider time, ILogger<JobRunner> logger)
+    : IHostedService
 {
     private const int MostKept = 100;
 
@@ -113,6 +118,7 @@ public sealed partial class JobRunner(Runner runner, AppliedPlans applied, IHubC
         try
         {
             job.Cancel.Token.ThrowIfCancellationRequested();
+            HoldWhileRecording(job);
             // What an earlier failure could not put back must be dealt with before anything new is changed.
             applied.Recover(runner, p => p.SessionId == job.Plan.SessionId);
             job.Begin(time);
@@ -138,8 +144,26 @@ public sealed partial class JobRunner(Runner runner, AppliedPlans applied, IHubC
         Tell(job);
     }
 
+    /// <summary>Nothing heavy runs while something records: the disk belongs to the take.</summary>
+    private void HoldWhileRecording(Job job)
+    {
+        var before = job.View.State;
+        var heldFrom = time.GetTimestamp();
+        var held = guard.WaitUntilQuiet(job.Cancel.Token, what =>
+        {
+            job.Hold($"Waits: {what}.");
+            Tell(job);
+        });
+        if (held)
+        {
+            job.GoOn(before, time.GetTimestamp() - heldFrom);
+            Tell(job);
+        }
+    }
+
     private void Report(Job job, RunProgress progress)
     {
+        HoldWhileRecording(job);
         if (job.Progress(progress, time, TellEvery))
         {
             Tell(job);
@@ -171,6 +195,15 @@ public sealed partial class JobRunner(Runner runner, AppliedPlans applied, IHubC
         {
             _begun = time.GetTimestamp();
             View = View with { State = JobState.Running };
+        }
+
+        public void Hold(string why) => View = View with { State = JobState.Held, Message = why, SecondsLeft = null };
+
+        /// <summary>Goes on after a halt, which does not count as time worked.</summary>
+        public void GoOn(JobState state, long heldFor)
+        {
+            _begun += heldFor;
+            View = View with { State = state, Message = null };
         }
 
         public void End(JobState state, string? message) => View = View with

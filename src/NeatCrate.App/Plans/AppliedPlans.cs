@@ -1,16 +1,18 @@
 using NeatCrate.App.Notices;
+using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
 using NeatCrate.Core.Plans;
 
 namespace NeatCrate.App.Plans;
 
 /// <summary>Keeps the list of known sessions in step with plans that were applied or recovered.</summary>
-public sealed class AppliedPlans(SessionService sessions, NoticeService notices)
+public sealed class AppliedPlans(SessionService sessions, MirrorLedger mirrors, NoticeService notices)
 {
     /// <summary>What follows from a plan that was applied.</summary>
     public void After(Plan plan)
     {
         ArgumentNullException.ThrowIfNull(plan);
+        mirrors.After(plan);
         if (plan.Kind == PlanKind.SetUp)
         {
             sessions.Know(plan.Steps.OfType<MakeFolderStep>().First().Destination, plan.SessionId);

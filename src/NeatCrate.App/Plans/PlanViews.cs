@@ -15,6 +15,9 @@ public enum StepKind
     /// <summary>Gives a file another place.</summary>
     MoveFile,
 
+    /// <summary>Puts a file together from another one.</summary>
+    AssembleFile,
+
     /// <summary>Writes the document.</summary>
     WriteDocument,
 
@@ -81,6 +84,7 @@ public static class PlanViews
             MakeFolderStep => StepKind.MakeFolder,
             CopyFileStep => StepKind.CopyFile,
             MoveFileStep => StepKind.MoveFile,
+            AssembleFileStep => StepKind.AssembleFile,
             WriteDocumentStep => StepKind.WriteDocument,
             RemoveCopyStep => StepKind.RemoveCopy,
             RemoveFolderStep => StepKind.RemoveFolder,

@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.App.Record;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Shelves;
@@ -45,10 +46,10 @@ public static class SessionEndpoints
         }
     }
 
-    private static Ok<InventoryView> Get(Guid id, SessionService sessions, ShelfService shelves, CancellationToken cancel)
+    private static Ok<InventoryView> Get(Guid id, SessionService sessions, ShelfService shelves, RecordingGuard guard, CancellationToken cancel)
     {
         var row = sessions.Get(id);
-        return TypedResults.Ok(SessionViews.Whole(row, sessions.Take(row, cancel), Shelf.Holding(shelves.All(), row.Folder)?.Name));
+        return TypedResults.Ok(SessionViews.Whole(row, sessions.Take(row, cancel), Shelf.Holding(shelves.All(), row.Folder)?.Name, guard.GrowingIn(id)));
     }
 
     private static Ok<SessionView> Adopt(AdoptFolder request, SessionService sessions, ShelfService shelves, CancellationToken cancel)

@@ -1,8 +1,10 @@
 using System.Globalization;
 using System.IO.Hashing;
 using System.Text;
+using NeatCrate.App.Record;
 using NeatCrate.App.SetUp;
 using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Record;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Store;
 
@@ -57,7 +59,9 @@ public sealed record FileView(
     IReadOnlyList<UsedView> Used,
     IReadOnlyList<string> Tracks,
     string? Problem,
-    IReadOnlyList<string> Remarks);
+    IReadOnlyList<string> Remarks,
+    TakeView? Take,
+    bool Growing);
 
 /// <summary>A document in a session's folder.</summary>
 public sealed record DocumentView(string Path, bool Current, string? Problem, long Bytes);
@@ -114,21 +118,27 @@ public static class SessionViews
     }
 
     /// <summary>A whole session.</summary>
-    public static InventoryView Whole(SessionRow row, SessionInventory inventory, string? shelfName)
+    /// <param name="row">The session.</param>
+    /// <param name="inventory">Its inventory.</param>
+    /// <param name="shelfName">Name of the shelf that it is on.</param>
+    /// <param name="growing">Paths of files that something writes at this moment.</param>
+    public static InventoryView Whole(SessionRow row, SessionInventory inventory, string? shelfName, IReadOnlySet<string> growing)
     {
         ArgumentNullException.ThrowIfNull(inventory);
+        ArgumentNullException.ThrowIfNull(growing);
+        var takes = TakeFinder.Find(inventory).ToDictionary(t => t.File.Path, StringComparer.Ordinal);
         return new InventoryView(
             Label(row, inventory, shelfName),
             inventory.Document?.Settings is { } settings ? SettingsChoice.From(settings) : null,
             [.. inventory.Documents.Select(d => new DocumentView(Path.GetRelativePath(inventory.Folder, d.Path), d.Current, d.Problem, d.Identity.Bytes))],
-            [.. inventory.Files.Select(OneFile)],
+            [.. inventory.Files.Select(f => OneFile(f, takes.GetValueOrDefault(f.Path), growing.Contains(f.Path)))],
             inventory.Others.Files,
             inventory.Others.Bytes,
             inventory.Document?.Tracks ?? [],
             inventory.Remarks);
     }
 
-    private static FileView OneFile(InventoryFile file) => new(
+    private static FileView OneFile(InventoryFile file, Take? take, bool growing) => new(
         FileId(file.Path),
         file.Name,
         file.ShownPath,
@@ -149,6 +159,8 @@ public static class SessionViews
         file.Header?.Broadcast is { } b ? new BroadcastView(b.Description, b.Originator, b.OriginationDate, b.OriginationTime, (long)b.TimeReference) : null,
         [.. file.Used.Select(u => new UsedView(u.Start, u.Length))],
         file.Tracks,
-        file.Problem,
-        file.Remarks);
+        growing ? null : file.Problem,
+        growing ? [] : file.Remarks,
+        take is null ? null : RecordViews.Take(take),
+        growing);
 }

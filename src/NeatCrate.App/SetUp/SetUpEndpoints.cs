@@ -22,17 +22,18 @@ public sealed record SettingsChoice(
     [Range(0.1, 1440)] double ExpectedMinutes,
     bool CopyOnImport,
     [Range(0, 240)] int BackupMinutes,
-    [Range(1, 1000)] int BackupsKept)
+    [Range(1, 1000)] int BackupsKept,
+    Guid? MirrorShelfId)
 {
     /// <summary>The settings as the core knows them.</summary>
     public SessionSettings ToSettings() =>
-        new(SampleRate, BitDepth, Tempo, TimeSignature, ExpectedMinutes, CopyOnImport, BackupMinutes, BackupsKept);
+        new(SampleRate, BitDepth, Tempo, TimeSignature, ExpectedMinutes, CopyOnImport, BackupMinutes, BackupsKept, MirrorShelfId);
 
     /// <summary>The settings as the pages know them.</summary>
     public static SettingsChoice From(SessionSettings settings)
     {
         ArgumentNullException.ThrowIfNull(settings);
-        return new(settings.SampleRate, settings.BitDepth, settings.Tempo, settings.TimeSignature, settings.ExpectedMinutes, settings.CopyOnImport, settings.BackupMinutes, settings.BackupsKept);
+        return new(settings.SampleRate, settings.BitDepth, settings.Tempo, settings.TimeSignature, settings.ExpectedMinutes, settings.CopyOnImport, settings.BackupMinutes, settings.BackupsKept, settings.MirrorShelfId);
     }
 }
 
@@ -47,8 +48,7 @@ public sealed record SetUpChoice(
     [Required(AllowEmptyStrings = true)] string ParentPath,
     [Required] SettingsChoice Settings,
     [Required] LayoutChoice Layout,
-    [Required] string[] Tracks,
-    Guid? MirrorShelfId);
+    [Required] string[] Tracks);
 
 /// <summary>How much sound a session makes, and how long it can go on. Seconds; null where there is no bound.</summary>
 public sealed record BudgetView(long BytesPerSecond, long ExpectedBytes, double? SecondsLeft, double? MirrorSecondsLeft, double SecondsToLimit);
@@ -104,7 +104,7 @@ public static class SetUpEndpoints
             before,
             after,
             SessionName.SaysNothing(parts) ? null : PlanViews.View(plans.Keep(plan), shelves.All()),
-            Budget(choice, tracks.Length, shelf, choice.MirrorShelfId is { } id ? shelves.Get(id) : null)));
+            Budget(choice, tracks.Length, shelf, choice.Settings.MirrorShelfId is { } id ? shelves.Get(id) : null)));
     }
 
     private static BudgetView Budget(SetUpChoice choice, int tracks, Shelf shelf, Shelf? mirror)

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.RegularExpressions;
 
 namespace NeatCrate.Core.SetUp;
 
@@ -28,7 +29,7 @@ public enum NamePartKind
 public sealed record NamePart(NamePartKind Kind, string Text);
 
 /// <summary>Builds a session's name from parts that people put in the order they like.</summary>
-public static class SessionName
+public static partial class SessionName
 {
     /// <summary>Orders of a date that can be chosen, with the format that each means. Only the first two sort by time.</summary>
     public static IReadOnlyDictionary<string, string> DateOrders { get; } = new Dictionary<string, string>(StringComparer.Ordinal)
@@ -48,6 +49,25 @@ public static class SessionName
     /// <summary>True when nothing but dates and versions would be in the name: it could not be told from the next one.</summary>
     public static bool SaysNothing(IEnumerable<NamePart> parts) =>
         parts.All(p => p.Kind is NamePartKind.Date or NamePartKind.Version || p.Text.Trim().Length == 0);
+
+    /// <summary>What is left of a name without the date in front, and without the version or the time behind.</summary>
+    public static string Title(string name)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        var title = NumberBehind().Replace(TimeBehind().Replace(DateInFront().Replace(name, ""), ""), "");
+        return title.Length > 0 ? title : name;
+    }
+
+    /// <summary>A date at the start of a name, as YYMMDD or YYYY-MM-DD, with what parts it from the rest.</summary>
+    [GeneratedRegex(@"^(\d{6}|\d{4}-\d\d-\d\d)[ _-]+")]
+    internal static partial Regex DateInFront();
+
+    /// <summary>A version at the end of a name.</summary>
+    [GeneratedRegex(@" v(\d{1,4})$")]
+    internal static partial Regex NumberBehind();
+
+    [GeneratedRegex(@"[ _-]+\d{4}-\d\d-\d\d([ _-]\d{4,6})?$")]
+    private static partial Regex TimeBehind();
 
     private static string Text(NamePart part, DateOnly today)
     {

@@ -1,5 +1,4 @@
 using System.Globalization;
-using System.Text.RegularExpressions;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
@@ -18,7 +17,7 @@ public enum VersionNaming
 }
 
 /// <summary>Plans the start of a new version: the current document again under a new name, the older ones into the archive by choice.</summary>
-public static partial class VersionPlanner
+public static class VersionPlanner
 {
     /// <summary>Makes the plan.</summary>
     /// <param name="sessionId">The session.</param>
@@ -69,9 +68,9 @@ public static partial class VersionPlanner
     {
         if (naming == VersionNaming.Today)
         {
-            return today.ToString("yyMMdd", CultureInfo.InvariantCulture) + " " + DateInFront().Replace(name, "");
+            return today.ToString("yyMMdd", CultureInfo.InvariantCulture) + " " + SessionName.DateInFront().Replace(name, "");
         }
-        var match = NumberBehind().Match(name);
+        var match = SessionName.NumberBehind().Match(name);
         return match.Success
             ? string.Create(CultureInfo.InvariantCulture, $"{name[..match.Index]} v{int.Parse(match.Groups[1].Value, CultureInfo.InvariantCulture) + 1}")
             : name + " v2";
@@ -97,10 +96,4 @@ public static partial class VersionPlanner
         document.Rename(name);
         return new WriteDocumentStep(destination, "the current document from now on", document.ToUtf8(), null);
     }
-
-    [GeneratedRegex(@"^(\d{6}|\d{4}-\d\d-\d\d)[ _-]+")]
-    private static partial Regex DateInFront();
-
-    [GeneratedRegex(@" v(\d{1,4})$")]
-    private static partial Regex NumberBehind();
 }

@@ -22,6 +22,9 @@ internal sealed record Song(string Name, string Date, double Tempo, string TimeS
 
     public static Song FogSignal { get; } = new("Fog Signal", "261019", 50, "4/4", 61.74, [0, -1, -1, 0, 2, -1, -1, 1, 0, -1, -1, 4, 3, -1, 1, 0]);
 
+    /// <summary>All songs of the EP.</summary>
+    public static IReadOnlyList<Song> All { get; } = [LowWater, TarAndTwine, TheNinthBell, NetMender, FogSignal];
+
     /// <summary>Name of its folder and its document.</summary>
     public string Folder => $"{Date} {Name}";
 

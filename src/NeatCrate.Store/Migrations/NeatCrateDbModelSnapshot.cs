@@ -17,6 +17,40 @@ namespace NeatCrate.Store.Migrations
 #pragma warning disable 612, 618
             modelBuilder.HasAnnotation("ProductVersion", "10.0.15");
 
+            modelBuilder.Entity("NeatCrate.Store.MirrorRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("MirrorPath")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<Guid>("SessionId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<Guid>("ShelfId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("TakePath")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MirrorPath")
+                        .IsUnique();
+
+                    b.HasIndex("SessionId");
+
+                    b.ToTable("Mirrors");
+                });
+
             modelBuilder.Entity("NeatCrate.Store.NoticeRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -90,7 +124,13 @@ namespace NeatCrate.Store.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("DocumentIdentity")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("DocumentName")
+                        .HasColumnType("TEXT");
+
+                    b.Property<Guid?>("DocumentSessionId")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Folder")

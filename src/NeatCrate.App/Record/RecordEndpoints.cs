@@ -1,0 +1,126 @@
+using System.ComponentModel.DataAnnotations;
+using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.App.Hosting;
+using NeatCrate.App.Plans;
+using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Record;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.SetUp;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Record;
+
+/// <summary>What the recorder is to do.</summary>
+public sealed record RecordChoice(
+    [Required, MinLength(1), MaxLength(64)] string[] Tracks,
+    [Range(0.1, 86400)] double Seconds,
+    [Range(0, 86400)] double FromSeconds,
+    [Range(1, 9999)] int? Pass,
+    [Range(1, 100)] double Speed,
+    [Range(0.1, 86400)] double? CutPowerAfter);
+
+/// <summary>Which files a plan is about; null for all that wait.</summary>
+public sealed record TakesChoice(string[]? FileIds);
+
+/// <summary>Requests about recording.</summary>
+public static class RecordEndpoints
+{
+    private const int MostTrackName = 80;
+
+    /// <summary>Adds the routes.</summary>
+    public static void Map(IEndpointRouteBuilder app)
+    {
+        app.MapGet("/api/recording", (RecordService record) => TypedResults.Ok(new RecordingNow(record.Current))).WithName("GetRecording").WithTags("Record");
+        var group = app.MapGroup("/api/sessions/{id:guid}/record").WithTags("Record");
+        group.MapGet("", Get).WithName("GetRecord").ProducesProblem(404).ProducesProblem(503);
+        group.MapPost("start", Start).WithName("StartRecording").ProducesProblem(404).ProducesProblem(409).ProducesProblem(503).ProducesValidationProblem();
+        group.MapPost("stop", (Guid id, RecordService record) => Ended(record.Stop(id))).WithName("StopRecording").ProducesProblem(409);
+        group.MapPost("cut-power", (Guid id, RecordService record) => Ended(record.CutPower(id))).WithName("CutRecorderPower").ProducesProblem(409);
+        group.MapPost("takes/plan", PlanTakes).WithName("PlanTakes").ProducesProblem(404).ProducesProblem(503);
+        group.MapPost("repair/plan", PlanRepair).WithName("PlanRepair").ProducesProblem(404).ProducesProblem(503);
+        group.MapPost("mirror/plan", PlanMirror).WithName("PlanMirror").ProducesProblem(404).ProducesProblem(503);
+    }
+
+    /// <summary>What the recorder is doing, or did last; null when nothing was recorded since the start.</summary>
+    public sealed record RecordingNow(RecordingView? Recording);
+
+    private static async Task<Ok<RecordingView>> Ended(Task<RecordingView?> ended) => TypedResults.Ok(await ended);
+
+    private static Ok<RecordView> Get(
+        Guid id, SessionService sessions, ShelfService shelves, RecordingGuard guard, MirrorLedger ledger, CancellationToken cancel, int armed = 0)
+    {
+        var row = sessions.Get(id);
+        var inventory = sessions.Take(row, cancel);
+        var takes = TakeFinder.Find(inventory);
+        var settings = inventory.Document?.Settings ?? new SessionSettings();
+        var known = shelves.All();
+        var mirror = settings.MirrorShelfId is { } shelfId ? known.FirstOrDefault(s => s.Id == shelfId) : null;
+        var growing = guard.GrowingIn(id);
+        var budget = RecordingBudget.Of(
+            Math.Clamp(armed, 0, 1000), settings.SampleRate, settings.BitDepth, settings.ExpectedMinutes * 60, new DriveInfo(row.Folder).AvailableFreeSpace, MirrorPlaceOf(mirror, row));
+        return TypedResults.Ok(new RecordView(
+            [.. (inventory.Document?.Tracks ?? []).Where(t => t.Length > 0).Distinct().Select(t => new RecordTrackView(
+                t, takes.Count(k => string.Equals(k.Track, t, StringComparison.OrdinalIgnoreCase)), TakeFinder.NextNumber(takes, t)))],
+            TakeFinder.NextPass(takes),
+            settings.SampleRate,
+            settings.BitDepth,
+            inventory.Document is null ? inventory.Current?.Problem ?? "This folder has no session document. Takes are kept with one, so save it first." : null,
+            budget.SecondsLeft,
+            budget.MirrorSecondsLeft,
+            budget.BytesPerSecond,
+            mirror is null ? null : new MirrorView(
+                mirror.Id, mirror.Name, mirror.IsConnected, OnSameDrive(mirror, row), ledger.Verified(id), [.. ledger.Gaps(id).Select(g => Path.GetFileName(g.Gap.Take))]),
+            TakesPlanner.Waiting(takes, growing).Count,
+            takes.Count(t => t.NeedsRepair && !growing.Contains(t.File.Path)),
+            [.. growing.Select(g => Path.GetFileName(g))]));
+    }
+
+    private static bool OnSameDrive(Shelf mirror, SessionRow session) => mirror.IsOnSameDrive(mirror with { Root = session.Folder });
+
+    private static MirrorPlace? MirrorPlaceOf(Shelf? mirror, SessionRow session) =>
+        mirror is { IsConnected: true } ? new MirrorPlace(OnSameDrive(mirror, session), mirror.FreeBytes ?? 0) : null;
+
+    private static Ok<RecordingView> Start(
+        Guid id, RecordChoice choice, SessionService sessions, ShelfService shelves, RecordService record, CancellationToken cancel)
+    {
+        if (choice.Tracks.FirstOrDefault(t => t.Trim().Length is 0 or > MostTrackName) is not null)
+        {
+            throw new BadHttpRequestException($"A track needs a name of at most {MostTrackName} characters.");
+        }
+        var row = sessions.Get(id);
+        var request = new RecordRequest(
+            [.. choice.Tracks.Select(t => t.Trim()).Distinct(StringComparer.OrdinalIgnoreCase)], choice.Seconds, choice.FromSeconds, choice.Pass, choice.Speed, choice.CutPowerAfter);
+        return TypedResults.Ok(record.Start(row, sessions.Take(row, cancel), shelves.All(), request));
+    }
+
+    private static Ok<PlanView> PlanTakes(
+        Guid id, TakesChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, RecordingGuard guard, CancellationToken cancel)
+    {
+        var inventory = sessions.Take(sessions.Get(id), cancel);
+        return TypedResults.Ok(PlanViews.View(plans.Keep(TakesPlanner.Plan(id, inventory, guard.GrowingIn(id), Chosen(choice, inventory))), shelves.All()));
+    }
+
+    private static Ok<PlanView> PlanRepair(
+        Guid id, TakesChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, RecordingGuard guard, CancellationToken cancel)
+    {
+        var inventory = sessions.Take(sessions.Get(id), cancel);
+        var known = shelves.All();
+        return TypedResults.Ok(PlanViews.View(plans.Keep(RepairPlanner.Plan(id, inventory, known, guard.GrowingIn(id), Chosen(choice, inventory))), known));
+    }
+
+    private static Ok<PlanView> PlanMirror(Guid id, SessionService sessions, ShelfService shelves, PlanService plans, MirrorLedger ledger)
+    {
+        sessions.Get(id);
+        var known = shelves.All();
+        var gaps = ledger.Gaps(id).GroupBy(g => g.ShelfId).FirstOrDefault() ?? throw new NotKnownException("No take of this session is missing on a mirror.");
+        var mirror = known.FirstOrDefault(s => s.Id == gaps.Key) ?? throw new NotKnownException("The mirror's shelf is not known any more.");
+        return TypedResults.Ok(PlanViews.View(plans.Keep(MirrorPlanner.Plan(id, mirror, [.. gaps.Select(g => g.Gap)])), known));
+    }
+
+    private static HashSet<string>? Chosen(TakesChoice choice, SessionInventory inventory) => choice.FileIds is { } ids
+        ? inventory.Files.Where(f => ids.Contains(SessionViews.FileId(f.Path))).Select(f => f.Path).ToHashSet(StringComparer.Ordinal)
+        : null;
+}

@@ -1,0 +1,197 @@
+using Microsoft.AspNetCore.SignalR;
+using NeatCrate.App.Jobs;
+using NeatCrate.App.Notices;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Record;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
+using NeatCrate.StandIns.Record;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Record;
+
+/// <summary>What the recorder is to do.</summary>
+/// <param name="Tracks">Names of the armed tracks.</param>
+/// <param name="Seconds">It stops by itself after so much sound.</param>
+/// <param name="FromSeconds">Where on the timeline the pass starts.</param>
+/// <param name="Pass">Number of the pass; null for the next one.</param>
+/// <param name="Speed">How many times faster than real.</param>
+/// <param name="CutPowerAfter">Its power is cut after so many seconds; null for never.</param>
+public sealed record RecordRequest(IReadOnlyList<string> Tracks, double Seconds, double FromSeconds, int? Pass, double Speed, double? CutPowerAfter);
+
+/// <summary>Works the recorder: one at a time, into one session, mirrored to another shelf where the session says so.</summary>
+public sealed partial class RecordService(
+    RecordingGuard guard, SessionWatch watch, MirrorLedger ledger, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time, ILogger<RecordService> logger)
+    : IHostedService, IDisposable
+{
+    private static readonly TimeSpan TellEvery = TimeSpan.FromMilliseconds(200);
+
+    private readonly Lock _lock = new();
+    private readonly CancellationTokenSource _ending = new();
+    private Running? _running;
+    private Task _followed = Task.CompletedTask;
+
+    private sealed record Running(Guid SessionId, string Session, Recorder Recorder);
+
+    /// <summary>What the recorder is doing; null when nothing was recorded since the start.</summary>
+    public RecordingView? Current => _running is { } running ? View(running) : null;
+
+    /// <summary>Starts to record.</summary>
+    /// <exception cref="PlanRefusedException">The recorder runs already, or the session cannot be recorded into.</exception>
+    /// <exception cref="IOException">A file cannot be made.</exception>
+    public RecordingView Start(SessionRow session, SessionInventory inventory, IReadOnlyList<Shelf> shelves, RecordRequest request)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        ArgumentNullException.ThrowIfNull(inventory);
+        ArgumentNullException.ThrowIfNull(request);
+        if (inventory.Document is not { } document)
+        {
+            throw new PlanRefusedException("Takes are kept with a session document, and this folder has none that can be read. Save one first.");
+        }
+        lock (_lock)
+        {
+            if (_running is { Recorder.State: RecorderState.Recording } other)
+            {
+                throw new PlanRefusedException($"The recorder runs already, in '{other.Session}'. Stop it first.");
+            }
+            var settings = document.Settings ?? new SessionSettings();
+            var mirror = settings.MirrorShelfId is { } id ? shelves.FirstOrDefault(s => s.Id == id) : null;
+            var takes = TakeFinder.Find(inventory);
+            var tracks = TakeNames.For(request.Tracks, takes, inventory.Folder, document.Layout.Audio, mirror);
+            if (mirror is not null)
+            {
+                ledger.Begin(session.Id, mirror.Id, tracks.Select(t => new MirrorGap(t.Path, t.MirrorPath!)));
+            }
+            var reference = (document.GlobalStart.Seconds + Rational.FromDouble(request.FromSeconds)) * Rational.FromInt64(settings.SampleRate);
+            var name = Path.GetFileName(session.Folder);
+            guard.RecorderIn = name;
+            try
+            {
+                var recorder = Recorder.Start(
+                    new RecorderPass(
+                        document.Name.Length > 0 ? document.Name : name,
+                        request.Pass ?? TakeFinder.NextPass(takes),
+                        settings.SampleRate,
+                        settings.BitDepth,
+                        request.Seconds,
+                        request.Speed,
+                        (ulong)Math.Max(0, reference.Floor()),
+                        time.GetLocalNow(),
+                        tracks,
+                        request.CutPowerAfter),
+                    time);
+                _running = new Running(session.Id, name, recorder);
+            }
+            catch
+            {
+                guard.RecorderIn = null;
+                throw;
+            }
+            _followed = Follow(_running);
+            return View(_running);
+        }
+    }
+
+    /// <summary>Stops the recorder; the files become whole.</summary>
+    public async Task<RecordingView?> Stop(Guid sessionId) => await End(sessionId, r => r.Stop());
+
+    /// <summary>Cuts the recorder's power: the files stay as they are.</summary>
+    public async Task<RecordingView?> CutPower(Guid sessionId) => await End(sessionId, r => r.CutPower());
+
+    /// <summary>Looks after takes that were being mirrored when the application was killed.</summary>
+    public Task StartAsync(CancellationToken cancellationToken)
+    {
+        _ = Task.Run(() => Verify(null, null), CancellationToken.None);
+        return Task.CompletedTask;
+    }
+
+    /// <summary>At the end, the recorder is stopped and its files become whole.</summary>
+    public async Task StopAsync(CancellationToken cancellationToken)
+    {
+        _running?.Recorder.Stop();
+        await _ending.CancelAsync();
+        await Task.WhenAny(_followed, Task.Delay(Timeout.Infinite, cancellationToken));
+    }
+
+    /// <inheritdoc/>
+    public void Dispose()
+    {
+        _running?.Recorder.Dispose();
+        _ending.Dispose();
+    }
+
+    private async Task<RecordingView?> End(Guid sessionId, Action<Recorder> end)
+    {
+        if (_running is not { } running || running.SessionId != sessionId)
+        {
+            throw new PlanRefusedException("The recorder does not run in this session.");
+        }
+        end(running.Recorder);
+        await _followed;
+        return View(running);
+    }
+
+    /// <summary>Tells the pages how the recording goes, and afterwards looks after its mirror.</summary>
+    private async Task Follow(Running running)
+    {
+        try
+        {
+            while (!running.Recorder.Ended.IsCompleted)
+            {
+                await hub.Clients.All.SendAsync("recording", View(running));
+                await Task.WhenAny(running.Recorder.Ended, Task.Delay(TellEvery, time));
+            }
+            await running.Recorder.Ended;
+        }
+        catch (Exception e)
+        {
+            // Whatever ended the recorder, the user must hear of it, and the rest of the work must go on.
+            LogRecorderFailed(logger, running.Session, e);
+            notices.Tell(running.SessionId, $"The recorder ended unexpectedly in '{running.Session}': {e.Message} What was recorded until then is in the audio folder.");
+        }
+        finally
+        {
+            guard.RecorderIn = null;
+        }
+        watch.Settle(running.SessionId, running.Recorder.Progress.Select(p => p.Track.Path));
+        await hub.Clients.All.SendAsync("recording", View(running));
+        await hub.Clients.All.SendAsync("session", running.SessionId);
+        _ = Task.Run(() => Verify(running.SessionId, running.Session), CancellationToken.None);
+    }
+
+    private async Task Verify(Guid? sessionId, string? session)
+    {
+        try
+        {
+            guard.WaitUntilQuiet(_ending.Token);
+            var gaps = ledger.Verify(sessionId, _ending.Token);
+            if (gaps.Count > 0)
+            {
+                notices.Tell(sessionId, $"{ByteText.Count(gaps.Count, "take")}{(session is null ? "" : $" of '{session}'")} did not reach the mirror whole: {string.Join(", ", gaps)}. "
+                    + "Nothing is lost: the session has all of it. Once the mirror's shelf is there, the Record station copies what is missing.");
+            }
+            if (sessionId is { } id)
+            {
+                await hub.Clients.All.SendAsync("session", id);
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // The application ends; the next start looks again.
+        }
+        catch (Exception e)
+        {
+            // The last stop of a background task: what is not verified stays open and is looked at again at the next start.
+            LogVerifyFailed(logger, e);
+        }
+    }
+
+    private static RecordingView View(Running running) => RecordViews.Recording(running.SessionId, running.Session, running.Recorder);
+
+    [LoggerMessage(Level = LogLevel.Error, Message = "The recorder ended unexpectedly in {Session}")]
+    private static partial void LogRecorderFailed(ILogger logger, string session, Exception exception);
+
+    [LoggerMessage(Level = LogLevel.Error, Message = "The mirror could not be verified")]
+    private static partial void LogVerifyFailed(ILogger logger, Exception exception);
+}

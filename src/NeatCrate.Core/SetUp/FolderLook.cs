@@ -1,0 +1,88 @@
+using System.Collections.Immutable;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.Core.SetUp;
+
+/// <summary>A document that was found in a folder.</summary>
+/// <param name="Path">Absolute path.</param>
+/// <param name="AtTop">True when it stands at the top level, where the document of a session stands.</param>
+/// <param name="ChangedUtc">Time of the last change.</param>
+/// <param name="Problem">Why it cannot be read, or null.</param>
+/// <param name="SessionId">The identity that it carries, if any.</param>
+/// <param name="Media">Absolute paths of the media that it points at, as they are meant from here.</param>
+/// <param name="RelativeUrls">Its pointers that are relative to the folder it belongs in.</param>
+/// <param name="HasAbsoluteInside">True when it points into this folder by absolute paths, which break when it moves.</param>
+public sealed record FoundDocument(
+    string Path,
+    bool AtTop,
+    DateTime ChangedUtc,
+    string? Problem,
+    Guid? SessionId,
+    ImmutableArray<string> Media,
+    ImmutableArray<string> RelativeUrls,
+    bool HasAbsoluteInside)
+{
+    /// <summary>Its name without date, version and extension.</summary>
+    public string Title => SessionName.Title(System.IO.Path.GetFileNameWithoutExtension(Path));
+
+    /// <summary>True when it points at something relative to itself, and none of it is here: it strayed from its folder.</summary>
+    public bool IsStray(string folder) => Problem is null && RelativeUrls.Length > 0 && !RelativeUrls.Any(u => IsThere(u, folder));
+
+    /// <summary>True when everything that it points at relative to itself is in a folder.</summary>
+    public bool BelongsIn(string folder) => RelativeUrls.Length > 0 && RelativeUrls.All(u => IsThere(u, folder));
+
+    private static bool IsThere(string url, string folder) => MediaUrl.Candidates(url, folder).Any(File.Exists);
+}
+
+/// <summary>Documents in one folder that are versions of one session.</summary>
+/// <param name="Title">What the session is called.</param>
+/// <param name="Documents">Its documents, the newest first.</param>
+public sealed record SessionGroup(string Title, ImmutableArray<FoundDocument> Documents)
+{
+    /// <summary>Media in the folder that its documents point at.</summary>
+    public IEnumerable<string> MediaIn(string folder) => Documents.SelectMany(d => d.Media).Where(m => ShelfPath.IsWithin(m, folder)).Distinct();
+}
+
+/// <summary>What a folder that might be adopted holds. Nothing is changed by looking.</summary>
+public sealed record FolderLook(SessionInventory Inventory, ImmutableArray<FoundDocument> Documents, ImmutableArray<SessionGroup> Sessions)
+{
+    /// <summary>True when several sessions share the folder, so that cleaning one would damage another.</summary>
+    public bool IsShared => Sessions.Length > 1;
+
+    /// <summary>Documents at the top level that strayed from their folder.</summary>
+    public IEnumerable<FoundDocument> Strays => Documents.Where(d => d.AtTop && d.IsStray(Inventory.Folder));
+
+    /// <summary>Looks at a folder.</summary>
+    /// <param name="inventory">Its inventory.</param>
+    /// <param name="shelves">All known shelves.</param>
+    public static FolderLook At(SessionInventory inventory, IReadOnlyList<Shelf> shelves)
+    {
+        ArgumentNullException.ThrowIfNull(inventory);
+        var documents = inventory.Documents.Select(d => Read(d, inventory.Folder, shelves)).OrderByDescending(d => d.AtTop).ThenByDescending(d => d.ChangedUtc).ToImmutableArray();
+        return new FolderLook(inventory, documents, [.. SessionGroups.Of(documents, inventory.Folder)]);
+    }
+
+    private static FoundDocument Read(InventoryDocument entry, string folder, IReadOnlyList<Shelf> shelves)
+    {
+        var atTop = System.IO.Path.GetDirectoryName(entry.Path) == folder;
+        var changed = File.GetLastWriteTimeUtc(entry.Path);
+        if (entry.Problem is not null)
+        {
+            return new FoundDocument(entry.Path, atTop, changed, entry.Problem, null, [], [], false);
+        }
+        var document = SessionDocument.ReadFile(entry.Path);
+        var pointers = document.References.Select(r => (r.TargetUrl, Path: ReferencedPath.Of(r.TargetUrl, entry, folder, shelves))).Distinct().ToList();
+        var absolute = pointers.Where(p => p.TargetUrl.StartsWith('/') || p.TargetUrl.StartsWith("file:", StringComparison.OrdinalIgnoreCase)).ToList();
+        return new FoundDocument(
+            entry.Path,
+            atTop,
+            changed,
+            null,
+            document.SessionId,
+            [.. pointers.Select(p => p.Path).Distinct()],
+            [.. pointers.Except(absolute).Where(p => MediaUrl.Candidates(p.TargetUrl, folder).Count > 0).Select(p => p.TargetUrl)],
+            absolute.Exists(p => ShelfPath.IsWithin(p.Path, folder)));
+    }
+}

@@ -1,0 +1,151 @@
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.Core.SetUp;
+
+/// <summary>Plans how sessions that share one folder get a folder each, beside it, with all that they use.</summary>
+public static class SeparatePlanner
+{
+    /// <summary>Makes the plan. One session stays; what several use is copied, what only one uses is moved, what none uses stays.</summary>
+    /// <param name="sessionId">The session that the folder is known as; null when it is known as none.</param>
+    /// <param name="look">What the folder holds.</param>
+    public static Plan Plan(Guid? sessionId, FolderLook look)
+    {
+        ArgumentNullException.ThrowIfNull(look);
+        var folder = look.Inventory.Folder;
+        var refusals = look.Documents.Where(d => d.Problem is not null)
+            .Select(d => $"'{Path.GetFileName(d.Path)}' cannot be read, so nothing tells which files it needs. {d.Problem}").ToList();
+        if (!look.IsShared)
+        {
+            refusals.Add("Only one session stands in this folder.");
+        }
+        var moves = refusals.Count > 0 ? null : new Moves(look, Path.GetDirectoryName(folder)!);
+        var leaving = moves?.Leaving ?? [];
+        return new Plan
+        {
+            Id = Guid.NewGuid(),
+            Kind = PlanKind.Separate,
+            SessionId = sessionId,
+            Sentence = moves is null
+                ? "Nothing to take apart."
+                : $"Give {string.Join(" and ", leaving.Select(l => $"'{Path.GetFileName(l.Folder)}'"))} {(leaving.Count == 1 ? "its own folder" : "their own folders")}; "
+                    + $"'{moves.Staying.Title}' stays; {ByteText.Count(moves.Moved, "file")} moved, {ByteText.Count(moves.Copied, "file")} that several use copied.",
+            WritableRoots = [folder, Path.GetDirectoryName(folder)!],
+            Steps = moves is null ? [] : [.. moves.Steps],
+            Warnings = moves is { Idle: > 0 } ? [$"{ByteText.Count(moves.Idle, "media file")} that no document uses {(moves.Idle == 1 ? "stays" : "stay")} in '{Path.GetFileName(folder)}'."] : [],
+            Refusals = [.. refusals],
+        };
+    }
+
+    /// <summary>Folders of the sessions that a plan gives a folder of their own.</summary>
+    public static IEnumerable<string> NewFolders(Plan plan)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        return plan.Kind == PlanKind.Separate
+            ? plan.Steps.OfType<MakeFolderStep>().Select(s => s.Destination).Where(d => Path.GetDirectoryName(d) == plan.WritableRoots[1])
+            : [];
+    }
+
+    private sealed class Moves
+    {
+        private readonly string _folder;
+        private readonly List<PlanStep> _copies = [];
+        private readonly List<PlanStep> _moves = [];
+        private readonly List<PlanStep> _documents = [];
+        private readonly Dictionary<string, MakeFolderStep> _made = new(StringComparer.Ordinal);
+
+        public Moves(FolderLook look, string parent)
+        {
+            _folder = look.Inventory.Folder;
+            Staying = look.Sessions.FirstOrDefault(g => PortableName.ClashKey(g.Title) == PortableName.ClashKey(SessionName.Title(Path.GetFileName(_folder)))) ?? look.Sessions[0];
+            var names = FreeNames.In(parent);
+            Leaving = [.. look.Sessions.Where(g => g != Staying)
+                .Select(g => (g, Path.Combine(parent, names.Take(Path.GetFileNameWithoutExtension(g.Documents[0].Path)))))];
+            // An older document that belongs to none of them stays, and must find its media.
+            var ownerless = look.Documents.Except(look.Sessions.SelectMany(g => g.Documents)).SelectMany(d => d.Media);
+            var used = Staying.MediaIn(_folder).Concat(ownerless).ToHashSet(StringComparer.Ordinal);
+            foreach (var (group, home) in Leaving)
+            {
+                Make(home, "a folder of its own");
+                PlaceMedia(group, home, used);
+                PlaceDocuments(group, home);
+            }
+            Idle = look.Inventory.Files.Count(f => f.Standing == Inventory.Standing.Inside && f.TargetUrls.IsEmpty);
+        }
+
+        public SessionGroup Staying { get; }
+
+        public List<(SessionGroup Group, string Folder)> Leaving { get; }
+
+        public int Moved => _moves.Count;
+
+        public int Copied => _copies.Count;
+
+        public int Idle { get; }
+
+        /// <summary>Copies before moves, since what is moved can no longer be copied from its place; documents last.</summary>
+        public IEnumerable<PlanStep> Steps => [.. _made.Values, .. _copies, .. _moves, .. _documents];
+
+        private void PlaceMedia(SessionGroup group, string home, HashSet<string> usedByThoseBefore)
+        {
+            var later = Leaving.SkipWhile(l => l.Group != group).Skip(1).SelectMany(l => l.Group.MediaIn(_folder)).ToHashSet(StringComparer.Ordinal);
+            foreach (var path in group.MediaIn(_folder).Where(File.Exists))
+            {
+                var destination = Place(path, home);
+                if (usedByThoseBefore.Contains(path) || later.Contains(path))
+                {
+                    _copies.Add(new CopyFileStep(destination, "another session uses it too", path, FileState.Of(path)));
+                    continue;
+                }
+                _moves.Add(new MoveFileStep(destination, $"only '{group.Title}' uses it", path, FileState.Of(path)));
+            }
+        }
+
+        private void PlaceDocuments(SessionGroup group, string home)
+        {
+            foreach (var document in group.Documents)
+            {
+                var destination = Place(document.Path, home);
+                if (!document.HasAbsoluteInside)
+                {
+                    _documents.Add(new MoveFileStep(destination, "with its media", document.Path, FileState.Of(document.Path)));
+                    continue;
+                }
+                // It points here by absolute paths: a document that points at the new places goes in its stead, and it is kept.
+                var kept = Path.Combine(home, SessionLayout.Default.OlderDocuments, Path.GetFileNameWithoutExtension(document.Path) + " as it was" + SessionDocument.Extension);
+                Make(Path.GetDirectoryName(kept)!, "documents from earlier days");
+                _documents.Add(new MoveFileStep(kept, "as it was, pointing at the old places", document.Path, FileState.Of(document.Path)));
+                _documents.Add(new WriteDocumentStep(destination, "with its media, pointed at the new places", Repointed(document.Path, home), null));
+            }
+        }
+
+        private byte[] Repointed(string path, string home)
+        {
+            var document = SessionDocument.ReadFile(path);
+            document.Repoint(url =>
+            {
+                var target = MediaUrl.Candidates(url, _folder).FirstOrDefault(File.Exists);
+                return target is not null && ShelfPath.IsWithin(target, _folder) ? MediaUrl.From(Path.Combine(home, Path.GetRelativePath(_folder, target)), home) : null;
+            });
+            return document.ToUtf8();
+        }
+
+        /// <summary>The same place in the new folder, whose folders on the way are made.</summary>
+        private string Place(string path, string home)
+        {
+            var destination = Path.Combine(home, Path.GetRelativePath(_folder, path));
+            Make(Path.GetDirectoryName(destination)!, "as in the shared folder");
+            return destination;
+        }
+
+        private void Make(string folder, string reason)
+        {
+            foreach (var step in MissingFolders.Steps(folder, Path.GetDirectoryName(_folder)!, reason))
+            {
+                _made.TryAdd(step.Destination, step);
+            }
+        }
+    }
+}

@@ -1,0 +1,93 @@
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.Core.SetUp;
+
+/// <summary>A session whose folder is not where it was.</summary>
+/// <param name="Id">Its identity among the known sessions.</param>
+/// <param name="Folder">Absolute path that it had.</param>
+/// <param name="DocumentSessionId">The identity that its document carries, if any.</param>
+/// <param name="Document">The bytes of its document when it was last seen, if it was.</param>
+public sealed record LostSession(Guid Id, string Folder, Guid? DocumentSessionId, ByteIdentity? Document);
+
+/// <summary>Where a lost session may be now.</summary>
+/// <param name="Session">The session.</param>
+/// <param name="Folders">Folders that hold it. One is the answer; with more, only a person can tell the session from its copy.</param>
+public sealed record RecognisedSession(LostSession Session, IReadOnlyList<string> Folders);
+
+/// <summary>Recognises sessions whose folder was moved or renamed on disk: by the identity in the document, else by its bytes.</summary>
+public static class SessionRecognition
+{
+    /// <summary>Looks for lost sessions on shelves. Vaults and outboxes are left out: what stands there is a copy, and nobody should go on working in one.</summary>
+    /// <param name="lost">The sessions to look for.</param>
+    /// <param name="known">Folders of sessions that are where they should be; none of them is the answer.</param>
+    /// <param name="shelves">Where to look; those that are away are left out.</param>
+    /// <param name="cancel">Stops between two folders.</param>
+    /// <returns>Those that were found, in the order of <paramref name="lost"/>.</returns>
+    public static IReadOnlyList<RecognisedSession> Look(
+        IReadOnlyList<LostSession> lost, IReadOnlySet<string> known, IEnumerable<Shelf> shelves, CancellationToken cancel = default)
+    {
+        ArgumentNullException.ThrowIfNull(lost);
+        ArgumentNullException.ThrowIfNull(known);
+        var found = lost.ToDictionary(s => s.Id, _ => new SortedSet<string>(StringComparer.Ordinal));
+        var roots = shelves.Where(s => s.IsConnected && s.Kind is not (ShelfKind.Vault or ShelfKind.Outbox)).Select(s => s.Root).Distinct();
+        foreach (var folder in lost.Count == 0 ? [] : roots.SelectMany(r => SessionFolders(r, cancel)).Where(f => !known.Contains(f)))
+        {
+            foreach (var session in Matches(folder, lost))
+            {
+                found[session.Id].Add(folder);
+            }
+        }
+        return [.. lost.Where(s => found[s.Id].Count > 0).Select(s => new RecognisedSession(s, [.. found[s.Id]]))];
+    }
+
+    /// <summary>Folders with a session document at their top level. What lies below one belongs to it.</summary>
+    private static IEnumerable<string> SessionFolders(string root, CancellationToken cancel) =>
+        ShelfWalk.Folders(root, folder => !HoldsDocument(folder), cancel).Where(HoldsDocument);
+
+    private static bool HoldsDocument(string folder)
+    {
+        try
+        {
+            return SessionFolder.Documents(folder).Count > 0;
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            // A folder that cannot be opened is nobody's answer.
+            return false;
+        }
+    }
+
+    private static List<LostSession> Matches(string folder, IReadOnlyList<LostSession> lost)
+    {
+        var matches = new List<LostSession>();
+        foreach (var path in SessionFolder.Documents(folder))
+        {
+            try
+            {
+                var bytes = File.ReadAllBytes(path);
+                var identity = ByteIdentity.Of(bytes);
+                var id = IdentityIn(bytes);
+                matches.AddRange(lost.Where(s => s.DocumentSessionId is { } own ? own == id : s.Document == identity));
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                // A document that cannot be opened tells nothing.
+            }
+        }
+        return matches;
+    }
+
+    private static Guid? IdentityIn(byte[] bytes)
+    {
+        try
+        {
+            return SessionDocument.Parse(bytes).SessionId;
+        }
+        catch (UnreadableDocumentException)
+        {
+            return null;
+        }
+    }
+}
