@@ -106,7 +106,7 @@ public sealed class SafetyTests(AppFixture fixture) : IClassFixture<AppFixture>
         var shelf = await App.AddShelf("Drive", "SessionDrive", drive, Cancel);
         using var response = await App.Client.GetAsync($"/api/shelves/{shelf}/folders?path={Uri.EscapeDataString(path)}", Cancel);
         Assert.Equal(HttpStatusCode.BadRequest, response.StatusCode);
-        var (status, _) = await App.PostRefused("/api/sessions/adopt", new { shelfId = shelf, path }, Cancel);
+        var (status, _) = await App.PostRefused("/api/adopt", new { shelfId = shelf, path }, Cancel);
         Assert.Equal(400, status);
     }
 

@@ -145,15 +145,18 @@ public sealed class SessionFlowTests : IAsyncLifetime
     public async Task SettingsChangeInOneSessionAndArePutBack()
     {
         var settings = (await App.Get($"/api/sessions/{_session.Id}", Cancel))["settings"]!;
-        var same = await App.Post($"/api/sessions/{_session.Id}/settings/plan", settings, Cancel);
+        var same = await App.Post($"/api/sessions/{_session.Id}/settings/plan", new { settings, newTracks = Array.Empty<string>() }, Cancel);
         Assert.Equal("These are the session's settings already.", same["refusals"]![0]!.GetValue<string>());
         settings["sampleRate"] = 96000;
-        var plan = await App.Post($"/api/sessions/{_session.Id}/settings/plan", settings, Cancel);
+        var plan = await App.Post($"/api/sessions/{_session.Id}/settings/plan", new { settings, newTracks = Array.Empty<string>() }, Cancel);
         Assert.Contains("2.0000 times too fast, 12.00 semitones too high", plan["warnings"]![0]!.GetValue<string>(), StringComparison.Ordinal);
         await App.Apply(plan, Cancel);
         Assert.Equal(96000, (await App.Get($"/api/sessions/{_session.Id}", Cancel))["settings"]!["sampleRate"]!.GetValue<int>());
         await App.Apply(await App.Post($"/api/plans/{plan["id"]}/undo", null, Cancel), Cancel);
         Assert.Equal(48000, (await App.Get($"/api/sessions/{_session.Id}", Cancel))["settings"]!["sampleRate"]!.GetValue<int>());
+        settings["sampleRate"] = 48000;
+        await App.Apply(await App.Post($"/api/sessions/{_session.Id}/settings/plan", new { settings, newTracks = new JsonArray("Oud") }, Cancel), Cancel);
+        Assert.Equal(["Samples", "Oud"], (await App.Get($"/api/sessions/{_session.Id}", Cancel))["trackNames"]!.AsArray().Select(t => t!.GetValue<string>()));
     }
 
     [Fact]

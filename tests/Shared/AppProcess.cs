@@ -147,7 +147,7 @@ internal sealed class AppProcess : IDisposable
 
     public async Task<JsonNode> JobOver(JsonNode job, CancellationToken cancel)
     {
-        while (job["state"]!.GetValue<string>() is "Queued" or "Running")
+        while (job["state"]!.GetValue<string>() is "Queued" or "Running" or "Held")
         {
             await Task.Delay(20, cancel);
             job = await Get($"/api/jobs/{job["id"]}", cancel);
@@ -160,7 +160,7 @@ internal sealed class AppProcess : IDisposable
         (await Post("/api/shelves", new { name, kind, path }, cancel))["id"]!.GetValue<string>();
 
     public async Task<string> Adopt(string shelfId, string path, CancellationToken cancel) =>
-        (await Post("/api/sessions/adopt", new { shelfId, path }, cancel))["id"]!.GetValue<string>();
+        (await Post("/api/adopt", new { shelfId, path }, cancel))["id"]!.GetValue<string>();
 
     public void Dispose()
     {

@@ -2,6 +2,7 @@ using NeatCrate.App.Notices;
 using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.SetUp;
 
 namespace NeatCrate.App.Plans;
 
@@ -13,14 +14,34 @@ public sealed class AppliedPlans(SessionService sessions, MirrorLedger mirrors, 
     {
         ArgumentNullException.ThrowIfNull(plan);
         mirrors.After(plan);
-        if (plan.Kind == PlanKind.SetUp)
+        switch (plan.Kind)
         {
-            sessions.Know(plan.Steps.OfType<MakeFolderStep>().First().Destination, plan.SessionId);
+            case PlanKind.SetUp:
+                sessions.Know(plan.Steps.OfType<MakeFolderStep>().First().Destination, plan.SessionId);
+                break;
+            case PlanKind.Separate:
+                foreach (var folder in SeparatePlanner.NewFolders(plan))
+                {
+                    sessions.Know(folder);
+                }
+                break;
+            case PlanKind.Version or PlanKind.BringHome when plan.SessionId is { } id:
+                // What was started or came home is worked in, if it is the newest, whatever was chosen before.
+                sessions.Choose(id, null);
+                break;
+            case PlanKind.Undo:
+                ForgetTakenBack(plan);
+                break;
         }
-        else if (plan.Kind == PlanKind.Undo && plan.SessionId is { } id && sessions.All().FirstOrDefault(s => s.Id == id) is { } session
-            && !Directory.Exists(session.Folder))
+    }
+
+    /// <summary>Sessions whose folder was made by a plan and is gone with it.</summary>
+    private void ForgetTakenBack(Plan undo)
+    {
+        var gone = undo.Steps.OfType<RemoveFolderStep>().Select(s => s.Destination).Where(d => !Directory.Exists(d)).ToHashSet(StringComparer.Ordinal);
+        foreach (var session in sessions.All().Where(s => gone.Contains(s.Folder)))
         {
-            sessions.Forget(id);
+            sessions.Forget(session.Id);
         }
     }
 

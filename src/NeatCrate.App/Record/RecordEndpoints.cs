@@ -73,7 +73,7 @@ public static class RecordEndpoints
             budget.BytesPerSecond,
             mirror is null ? null : new MirrorView(
                 mirror.Id, mirror.Name, mirror.IsConnected, OnSameDrive(mirror, row), ledger.Verified(id), [.. ledger.Gaps(id).Select(g => Path.GetFileName(g.Gap.Take))]),
-            TakesPlanner.Waiting(takes, growing).Count,
+            takes.Count(t => TakesPlanner.IsWaiting(t, growing)),
             takes.Count(t => t.NeedsRepair && !growing.Contains(t.File.Path)),
             [.. growing.Select(g => Path.GetFileName(g))]));
     }

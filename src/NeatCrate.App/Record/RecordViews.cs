@@ -11,7 +11,9 @@ namespace NeatCrate.App.Record;
 /// <param name="StartSeconds">Where it belongs on the timeline, in seconds.</param>
 /// <param name="RepairedAs">Name of the copy on which it was repaired.</param>
 /// <param name="NeedsRepair">True for a recording that was cut off and is not repaired yet.</param>
-public sealed record TakeView(string? Track, int? Number, int? Pass, TakeEvidence Evidence, double? StartSeconds, string? RepairedAs, bool NeedsRepair);
+/// <param name="IsWaiting">True for a take that waits to be put on the list.</param>
+public sealed record TakeView(
+    string? Track, int? Number, int? Pass, TakeEvidence Evidence, double? StartSeconds, string? RepairedAs, bool NeedsRepair, bool IsWaiting);
 
 /// <summary>A track of the Record station.</summary>
 /// <param name="Name">Its name.</param>
@@ -60,11 +62,19 @@ public sealed record RecordingView(
 public static class RecordViews
 {
     /// <summary>A take as the pages see it.</summary>
-    public static TakeView Take(Take take)
+    public static TakeView Take(Take take, IReadOnlySet<string> growing)
     {
         ArgumentNullException.ThrowIfNull(take);
+        ArgumentNullException.ThrowIfNull(growing);
         return new TakeView(
-            take.Track, take.Number, take.Pass, take.Evidence, take.File.Header is { } header ? take.StartSamples / (double)header.SampleRate : null, take.RepairedAs, take.NeedsRepair);
+            take.Track,
+            take.Number,
+            take.Pass,
+            take.Evidence,
+            take.File.Header is { } header ? take.StartSamples / (double)header.SampleRate : null,
+            take.RepairedAs,
+            take.NeedsRepair && !growing.Contains(take.File.Path),
+            TakesPlanner.IsWaiting(take, growing));
     }
 
     /// <summary>What the recorder is doing.</summary>

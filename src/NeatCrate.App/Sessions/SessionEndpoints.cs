@@ -1,15 +1,15 @@
-using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NeatCrate.App.Record;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;
+using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 
 namespace NeatCrate.App.Sessions;
 
-/// <summary>Which folder to adopt as a session.</summary>
-public sealed record AdoptFolder(Guid ShelfId, [Required] string Path);
+/// <summary>Which document a session is worked in; null for the newest.</summary>
+public sealed record DocumentChoice(string? Document);
 
 /// <summary>Requests about sessions.</summary>
 public static class SessionEndpoints
@@ -19,13 +19,14 @@ public static class SessionEndpoints
     {
         var group = app.MapGroup("/api/sessions").WithTags("Sessions");
         group.MapGet("", List).WithName("ListSessions");
-        group.MapPost("adopt", Adopt).WithName("AdoptFolder").ProducesProblem(400).ProducesProblem(404);
         group.MapGet("{id:guid}", Get).WithName("GetSession").ProducesProblem(404).ProducesProblem(503);
+        group.MapPut("{id:guid}/document", ChooseDocument).WithName("ChooseDocument").ProducesProblem(400).ProducesProblem(404);
         group.MapDelete("{id:guid}", Forget).WithName("ForgetSession").ProducesProblem(404);
     }
 
-    private static Ok<SessionView[]> List(SessionService sessions, ShelfService shelves, CancellationToken cancel)
+    private static Ok<SessionView[]> List(SessionService sessions, ShelfService shelves, SessionFinder finder, CancellationToken cancel)
     {
+        finder.LookNowAndThen(cancel);
         var known = shelves.All();
         return TypedResults.Ok(sessions.All().AsParallel().AsOrdered().WithCancellation(cancel)
             .Select(row => Label(row, sessions, known, cancel))
@@ -49,19 +50,30 @@ public static class SessionEndpoints
     private static Ok<InventoryView> Get(Guid id, SessionService sessions, ShelfService shelves, RecordingGuard guard, CancellationToken cancel)
     {
         var row = sessions.Get(id);
-        return TypedResults.Ok(SessionViews.Whole(row, sessions.Take(row, cancel), Shelf.Holding(shelves.All(), row.Folder)?.Name, guard.GrowingIn(id)));
+        var (inventory, known) = (sessions.Take(row, cancel), shelves.All());
+        return TypedResults.Ok(SessionViews.Whole(row, inventory, Shelf.Holding(known, row.Folder)?.Name, guard.GrowingIn(id), SharedBy(inventory, known)));
     }
 
-    private static Ok<SessionView> Adopt(AdoptFolder request, SessionService sessions, ShelfService shelves, CancellationToken cancel)
+    private static string[] SharedBy(SessionInventory inventory, IReadOnlyList<Shelf> shelves)
     {
-        var shelf = shelves.Get(request.ShelfId);
-        var folder = ShelfPath.Resolve(shelf, request.Path);
-        if (folder == shelf.Root || !Directory.Exists(folder))
+        // One document at the top level is one session; only more than that is worth a look.
+        if (inventory.Documents.Count(d => Path.GetDirectoryName(d.Path) == inventory.Folder) < 2)
         {
-            throw new PathNotOnShelfException($"There is no session folder '{request.Path}' on the shelf '{shelf.Name}'.");
+            return [];
         }
-        var row = sessions.Know(folder);
-        return TypedResults.Ok(SessionViews.Label(row, sessions.Take(row, cancel), shelf.Name));
+        var look = FolderLook.At(inventory, shelves);
+        return look.IsShared ? [.. look.Sessions.Select(s => s.Title)] : [];
+    }
+
+    private static NoContent ChooseDocument(Guid id, DocumentChoice choice, SessionService sessions)
+    {
+        var row = sessions.Get(id);
+        if (choice.Document is { } name && (name.Contains('/', StringComparison.Ordinal) || !File.Exists(Path.Combine(row.Folder, name))))
+        {
+            throw new PathNotOnShelfException($"There is no document '{name}' at the top of the session folder.");
+        }
+        sessions.Choose(id, choice.Document);
+        return TypedResults.NoContent();
     }
 
     private static NoContent Forget(Guid id, SessionService sessions)

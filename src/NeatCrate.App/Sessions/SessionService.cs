@@ -32,20 +32,51 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, Inven
     public SessionInventory Take(SessionRow session, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(session);
-        return inventories.Take(session.Folder, session.DocumentName, shelves.All(), cancel);
+        // A document that was chosen once and is gone gives way to the newest.
+        var chosen = session.DocumentName is { } name && File.Exists(Path.Combine(session.Folder, name)) ? name : null;
+        var inventory = inventories.Take(session.Folder, chosen, shelves.All(), cancel);
+        Remember(session, inventory);
+        return inventory;
+    }
+
+    /// <summary>The session stands in another folder now.</summary>
+    public void Move(Guid id, string folder)
+    {
+        using var db = files.NewDb();
+        db.Sessions.Where(s => s.Id == id).ExecuteUpdate(s => s.SetProperty(r => r.Folder, folder));
+    }
+
+    /// <summary>Says which document the session is worked in; null for the newest at the top level.</summary>
+    public void Choose(Guid id, string? document)
+    {
+        using var db = files.NewDb();
+        db.Sessions.Where(s => s.Id == id).ExecuteUpdate(s => s.SetProperty(r => r.DocumentName, document));
+    }
+
+    /// <summary>Remembers by what the session is recognised, should its folder be moved.</summary>
+    private void Remember(SessionRow session, SessionInventory inventory)
+    {
+        var (id, identity) = (inventory.Document?.SessionId, inventory.Current?.Identity.ToString());
+        if (inventory.Document is null || (session.DocumentSessionId == id && session.DocumentIdentity == identity))
+        {
+            return;
+        }
+        using var db = files.NewDb();
+        db.Sessions.Where(s => s.Id == session.Id).ExecuteUpdate(s => s.SetProperty(r => r.DocumentSessionId, id).SetProperty(r => r.DocumentIdentity, identity));
     }
 
     /// <summary>Makes a folder known as a session; one that is known already stays as it is.</summary>
     /// <param name="folder">Absolute path.</param>
     /// <param name="id">Its identity here; null for a new one.</param>
-    public SessionRow Know(string folder, Guid? id = null)
+    /// <param name="document">File name of the document that it is worked in; null for the newest.</param>
+    public SessionRow Know(string folder, Guid? id = null, string? document = null)
     {
         using var db = files.NewDb();
         if (db.Sessions.AsNoTracking().FirstOrDefault(s => s.Folder == folder) is { } known)
         {
             return known;
         }
-        var row = new SessionRow { Id = id ?? Guid.NewGuid(), Folder = folder, KnownSinceMs = time.GetUtcNow().ToUnixTimeMilliseconds() };
+        var row = new SessionRow { Id = id ?? Guid.NewGuid(), Folder = folder, DocumentName = document, KnownSinceMs = time.GetUtcNow().ToUnixTimeMilliseconds() };
         db.Sessions.Add(row);
         db.SaveChanges();
         return row;

@@ -75,6 +75,7 @@ public sealed record InventoryView(
     int OtherFiles,
     long OtherBytes,
     IReadOnlyList<string> TrackNames,
+    IReadOnlyList<string> SharedBy,
     IReadOnlyList<string> Remarks);
 
 /// <summary>Makes views of what the core found.</summary>
@@ -122,7 +123,8 @@ public static class SessionViews
     /// <param name="inventory">Its inventory.</param>
     /// <param name="shelfName">Name of the shelf that it is on.</param>
     /// <param name="growing">Paths of files that something writes at this moment.</param>
-    public static InventoryView Whole(SessionRow row, SessionInventory inventory, string? shelfName, IReadOnlySet<string> growing)
+    /// <param name="sharedBy">Titles of the sessions that share the folder; empty when it is this one's alone.</param>
+    public static InventoryView Whole(SessionRow row, SessionInventory inventory, string? shelfName, IReadOnlySet<string> growing, IReadOnlyList<string> sharedBy)
     {
         ArgumentNullException.ThrowIfNull(inventory);
         ArgumentNullException.ThrowIfNull(growing);
@@ -131,14 +133,15 @@ public static class SessionViews
             Label(row, inventory, shelfName),
             inventory.Document?.Settings is { } settings ? SettingsChoice.From(settings) : null,
             [.. inventory.Documents.Select(d => new DocumentView(Path.GetRelativePath(inventory.Folder, d.Path), d.Current, d.Problem, d.Identity.Bytes))],
-            [.. inventory.Files.Select(f => OneFile(f, takes.GetValueOrDefault(f.Path), growing.Contains(f.Path)))],
+            [.. inventory.Files.Select(f => OneFile(f, takes.GetValueOrDefault(f.Path), growing))],
             inventory.Others.Files,
             inventory.Others.Bytes,
             inventory.Document?.Tracks ?? [],
+            sharedBy,
             inventory.Remarks);
     }
 
-    private static FileView OneFile(InventoryFile file, Take? take, bool growing) => new(
+    private static FileView OneFile(InventoryFile file, Take? take, IReadOnlySet<string> growing) => new(
         FileId(file.Path),
         file.Name,
         file.ShownPath,
@@ -159,8 +162,8 @@ public static class SessionViews
         file.Header?.Broadcast is { } b ? new BroadcastView(b.Description, b.Originator, b.OriginationDate, b.OriginationTime, (long)b.TimeReference) : null,
         [.. file.Used.Select(u => new UsedView(u.Start, u.Length))],
         file.Tracks,
-        growing ? null : file.Problem,
-        growing ? [] : file.Remarks,
-        take is null ? null : RecordViews.Take(take),
-        growing);
+        growing.Contains(file.Path) ? null : file.Problem,
+        growing.Contains(file.Path) ? [] : file.Remarks,
+        take is null ? null : RecordViews.Take(take, growing),
+        growing.Contains(file.Path));
 }

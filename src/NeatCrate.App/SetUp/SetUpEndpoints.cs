@@ -55,7 +55,18 @@ public sealed record BudgetView(long BytesPerSecond, long ExpectedBytes, double?
 
 /// <summary>A new session as it would be: its name among its neighbours, its plan, and what it will weigh.</summary>
 public sealed record SetUpView(
-    string Name, string? Suggestion, string FullPath, IReadOnlyList<string> Before, IReadOnlyList<string> After, PlanView? Plan, BudgetView Budget);
+    string Name,
+    IReadOnlyList<NameCheck> Checks,
+    string? Fix,
+    IReadOnlyList<NamePartChoice>? FixParts,
+    string FullPath,
+    IReadOnlyList<string> Before,
+    IReadOnlyList<string> After,
+    PlanView? Plan,
+    BudgetView Budget);
+
+/// <summary>Other settings of a session, and tracks to add to it.</summary>
+public sealed record SettingsChange([Required] SettingsChoice Settings, [Required, MaxLength(256)] string[] NewTracks);
 
 /// <summary>How a new version is named, and whether older documents are put away.</summary>
 public sealed record VersionChoice(VersionNaming Naming, bool ArchiveOlder);
@@ -84,10 +95,11 @@ public static class SetUpEndpoints
     {
         var (layout, shelf) = (choice.Layout, shelves.Get(choice.ShelfId));
         var parts = choice.NameParts.Select(p => new NamePart(p.Kind, p.Text)).ToList();
-        var name = SessionName.Build(parts, choice.Separator, DateOnly.FromDateTime(time.GetLocalNow().Date));
-        string[] tracks = [.. choice.Tracks.Select(t => t.Trim()).Where(t => t.Length > 0)];
+        var today = DateOnly.FromDateTime(time.GetLocalNow().Date);
+        var name = SessionName.Build(parts, choice.Separator, today);
+        var tracks = Names(choice.Tracks);
         var parent = ShelfPath.Resolve(shelf, choice.ParentPath);
-        var plan = SetUpPlanner.Plan(new SetUpRequest(
+        var request = new SetUpRequest(
             Guid.NewGuid(),
             name,
             shelf,
@@ -95,17 +107,24 @@ public static class SetUpEndpoints
             choice.Settings.ToSettings(),
             new SessionLayout(layout.Audio, layout.Bounces, layout.OlderDocuments, layout.WaveformCache, layout.Others),
             tracks,
-            sessions.Folders()));
+            sessions.Folders());
+        var plan = SetUpPlanner.Plan(request);
+        var named = NameChecks.Check(name, parent, request.KnownSessions, request.Layout);
+        var saysNothing = SessionName.SaysNothing(parts);
         var (before, after) = SetUpPlanner.Neighbours(name, parent, MostNeighbours);
         return TypedResults.Ok(new SetUpView(
             name,
-            SetUpPlanner.Suggestion(name, parent),
+            saysNothing ? [] : named.Checks,
+            named.Fix,
+            named.Fix is null ? null : [.. SessionName.PartsOf(parts, choice.Separator, named.Fix, today).Select(p => new NamePartChoice(p.Kind, p.Text))],
             Path.Combine(parent, name),
             before,
             after,
-            SessionName.SaysNothing(parts) ? null : PlanViews.View(plans.Keep(plan), shelves.All()),
-            Budget(choice, tracks.Length, shelf, choice.Settings.MirrorShelfId is { } id ? shelves.Get(id) : null)));
+            saysNothing ? null : PlanViews.View(plans.Keep(plan), shelves.All()),
+            Budget(choice, tracks.Count, shelf, choice.Settings.MirrorShelfId is { } id ? shelves.All().FirstOrDefault(s => s.Id == id) : null)));
     }
+
+    private static List<string> Names(string[] names) => [.. names.Select(t => t.Trim()).Where(t => t.Length > 0)];
 
     private static BudgetView Budget(SetUpChoice choice, int tracks, Shelf shelf, Shelf? mirror)
     {
@@ -115,8 +134,8 @@ public static class SetUpEndpoints
         return new BudgetView(budget.BytesPerSecond, budget.ExpectedBytes, budget.SecondsLeft, budget.MirrorSecondsLeft, budget.SecondsToLimit);
     }
 
-    private static Ok<PlanView> PlanSettings(Guid id, SettingsChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, CancellationToken cancel) =>
-        TypedResults.Ok(PlanViews.View(plans.Keep(SettingsPlanner.Plan(id, sessions.Take(sessions.Get(id), cancel), choice.ToSettings())), shelves.All()));
+    private static Ok<PlanView> PlanSettings(Guid id, SettingsChange change, SessionService sessions, ShelfService shelves, PlanService plans, CancellationToken cancel) =>
+        TypedResults.Ok(PlanViews.View(plans.Keep(SettingsPlanner.Plan(id, sessions.Take(sessions.Get(id), cancel), change.Settings.ToSettings(), Names(change.NewTracks))), shelves.All()));
 
     private static Ok<PlanView> PlanVersion(
         Guid id, VersionChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, TimeProvider time, CancellationToken cancel)

@@ -9,6 +9,9 @@ namespace NeatCrate.App.Shelves;
 /// <summary>A shelf as the pages see it. Bytes are null while it is away.</summary>
 public sealed record ShelfView(Guid Id, string Name, ShelfKind Kind, string Root, bool Connected, long? FreeBytes, long? TotalBytes, int Sessions);
 
+/// <summary>What a scan found, each a sentence.</summary>
+public sealed record ScanView(IReadOnlyList<string> Found);
+
 /// <summary>A folder on a shelf.</summary>
 public sealed record FolderView(string Name, string Path, bool HoldsSession);
 
@@ -25,6 +28,7 @@ public static class ShelfEndpoints
         group.MapGet("", List).WithName("ListShelves");
         group.MapPost("", Add).WithName("AddShelf").ProducesProblem(400);
         group.MapDelete("{id:guid}", Forget).WithName("ForgetShelf").ProducesProblem(404);
+        group.MapPost("{id:guid}/scan", Scan).WithName("ScanShelf").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("{id:guid}/folders", Folders).WithName("ListFolders").ProducesProblem(400).ProducesProblem(404);
     }
 
@@ -43,6 +47,14 @@ public static class ShelfEndpoints
         return TypedResults.NoContent();
     }
 
+    private static Ok<ScanView> Scan(Guid id, ShelfService shelves, SessionFinder finder, CancellationToken cancel)
+    {
+        var shelf = shelves.Get(id);
+        return shelf.IsConnected
+            ? TypedResults.Ok(new ScanView(finder.Look([shelf], cancel)))
+            : throw new DirectoryNotFoundException($"The shelf '{shelf.Name}' is away.");
+    }
+
     private static Ok<FolderView[]> Folders(Guid id, ShelfService shelves, string path = "")
     {
         var shelf = shelves.Get(id);
@@ -51,10 +63,12 @@ public static class ShelfEndpoints
         {
             throw new DirectoryNotFoundException($"'{(path.Length == 0 ? shelf.Name : path)}' cannot be reached.");
         }
+        // Folders in a session's own folder belong to it, even where documents stand in them.
+        var isSession = HoldsSession(folder);
         return TypedResults.Ok(new DirectoryInfo(folder).EnumerateDirectories()
             .Where(d => d.Name[0] != '.' && d.LinkTarget is null)
             .OrderBy(d => d.Name, StringComparer.OrdinalIgnoreCase)
-            .Select(d => new FolderView(d.Name, shelf.Relative(d.FullName), HoldsSession(d.FullName)))
+            .Select(d => new FolderView(d.Name, shelf.Relative(d.FullName), !isSession && HoldsSession(d.FullName)))
             .ToArray());
     }
 

@@ -19,6 +19,7 @@ public sealed class FolderWatch(string folder)
     private readonly Dictionary<string, Seen> _files = new(StringComparer.Ordinal);
     private readonly Dictionary<string, DateTime> _folders = new(StringComparer.Ordinal);
     private DateTime? _lookedAt;
+    private DateTime? _newsAt;
 
     private readonly record struct Seen(long Bytes, DateTime Changed, DateTime? GrewAt);
 
@@ -42,7 +43,7 @@ public sealed class FolderWatch(string folder)
             return knew;
         }
         var first = _lookedAt is null;
-        if (!first && Growing.Count == 0 && nowUtc - _lookedAt < EverySoOften && !FoldersChanged())
+        if (!first && !IsLively(nowUtc) && nowUtc - _lookedAt < EverySoOften && !FoldersChanged())
         {
             return false;
         }
@@ -53,11 +54,16 @@ public sealed class FolderWatch(string folder)
         _files.Clear();
         foreach (var file in SessionFolder.Files(folder).Where(IsWatched))
         {
-            Note(file, before, nowUtc, first);
+            Note(file, before, nowUtc);
         }
         RememberFolders(times);
-        return !first && (_files.Count != before.Count || _files.Any(f => !before.TryGetValue(f.Key, out var was) || was != f.Value));
+        var isNews = !first && (_files.Count != before.Count || _files.Any(f => !before.TryGetValue(f.Key, out var was) || was != f.Value));
+        _newsAt = isNews ? nowUtc : _newsAt;
+        return isNews;
     }
+
+    /// <summary>True for a while after the last news: a file that is new may be growing, which only the next look can tell.</summary>
+    private bool IsLively(DateTime nowUtc) => Growing.Count > 0 || nowUtc - _newsAt < GrowingFor;
 
     /// <summary>Says that a file is whole: whoever wrote it is done.</summary>
     public void Settle(string path)
@@ -68,15 +74,14 @@ public sealed class FolderWatch(string folder)
         }
     }
 
-    private void Note(FileInfo file, Dictionary<string, Seen> before, DateTime nowUtc, bool first)
+    private void Note(FileInfo file, Dictionary<string, Seen> before, DateTime nowUtc)
     {
         try
         {
             var (bytes, changed) = (file.Length, file.LastWriteTimeUtc);
             var known = before.TryGetValue(file.FullName, out var was);
-            var grew = known
-                ? bytes > was.Bytes || (changed != was.Changed && IsBeingWritten(changed, nowUtc))
-                : !first && IsBeingWritten(changed, nowUtc);
+            // A file that reached its length before it is filled shows by its time alone.
+            var grew = known && (bytes > was.Bytes || (changed != was.Changed && (nowUtc - changed).Duration() < GrowingFor));
             var grewAt = grew ? nowUtc : was.GrewAt is { } at && nowUtc - at < GrowingFor ? at : (DateTime?)null;
             _files[file.FullName] = new Seen(bytes, changed, grewAt);
         }
@@ -85,9 +90,6 @@ public sealed class FolderWatch(string folder)
             // It went between two looks; the next one tells.
         }
     }
-
-    /// <summary>A file that is new and was changed a moment ago may go on growing: a copy that was put there whole keeps an older time.</summary>
-    private static bool IsBeingWritten(DateTime changed, DateTime nowUtc) => (nowUtc - changed).Duration() < GrowingFor;
 
     private static bool IsWatched(FileInfo file) => file.Name[0] != '.' && MediaFiles.KindOf(file.Name) is not null;
 

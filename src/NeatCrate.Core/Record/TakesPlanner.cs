@@ -10,9 +10,13 @@ public static class TakesPlanner
 {
     private const int MostNamed = 4;
 
-    /// <summary>Takes that wait to be put on the list: on none yet, whole, and no longer growing.</summary>
-    public static IReadOnlyList<Take> Waiting(IEnumerable<Take> takes, IReadOnlySet<string> growing) =>
-        [.. takes.Where(t => t.File.Use == FileUse.Stray && t.File.Header is not { Unfinished: true } && !growing.Contains(t.File.Path))];
+    /// <summary>True for a take that waits to be put on the list: on none yet, whole, and no longer growing.</summary>
+    public static bool IsWaiting(Take take, IReadOnlySet<string> growing)
+    {
+        ArgumentNullException.ThrowIfNull(take);
+        ArgumentNullException.ThrowIfNull(growing);
+        return take.File.Use == FileUse.Stray && take.File.Header is not { Unfinished: true } && !growing.Contains(take.File.Path);
+    }
 
     /// <summary>Makes the plan.</summary>
     /// <param name="sessionId">The session.</param>
@@ -23,7 +27,7 @@ public static class TakesPlanner
     {
         ArgumentNullException.ThrowIfNull(inventory);
         ArgumentNullException.ThrowIfNull(growing);
-        var takes = Waiting(TakeFinder.Find(inventory), growing).Where(t => chosen?.Contains(t.File.Path) ?? true).ToList();
+        var takes = TakeFinder.Find(inventory).Where(t => IsWaiting(t, growing) && (chosen?.Contains(t.File.Path) ?? true)).ToList();
         var refusals = new List<string>();
         if (inventory.Current is null || inventory.Document is null)
         {
@@ -53,6 +57,10 @@ public static class TakesPlanner
         var current = inventory.Current!;
         var bytes = File.ReadAllBytes(current.Path);
         var document = SessionDocument.Parse(bytes);
+        foreach (var track in takes.Where(t => t.Evidence == TakeEvidence.Ixml).Select(t => t.Track!).Except(document.Tracks, StringComparer.OrdinalIgnoreCase))
+        {
+            document.AddTrack(track);
+        }
         foreach (var take in takes)
         {
             var header = take.File.Header;
@@ -74,6 +82,10 @@ public static class TakesPlanner
 
     private static IEnumerable<string> Warnings(SessionInventory inventory, List<Take> takes)
     {
+        foreach (var track in takes.Where(t => t.Evidence == TakeEvidence.Ixml).Select(t => t.Track!).Except(inventory.Document?.Tracks ?? [], StringComparer.OrdinalIgnoreCase))
+        {
+            yield return $"The track '{track}' is new to this session; it is added.";
+        }
         foreach (var take in takes)
         {
             if (take.Evidence == TakeEvidence.None)

@@ -228,6 +228,18 @@ public sealed class SessionDocument
         return own;
     }
 
+    /// <summary>Adds an empty audio track at the end.</summary>
+    /// <exception cref="InvalidOperationException">The document has no stack of tracks to add to.</exception>
+    public void AddTrack(string name)
+    {
+        var children = (_root["tracks"] as JsonObject)?["children"] as JsonArray ?? throw new InvalidOperationException("The document has no stack of tracks.");
+        children.Add((JsonNode)Composition("Track.1", name, "Audio", []));
+        _tracks.Add(name);
+    }
+
+    /// <summary>True when the document has a stack of tracks that tracks can be added to.</summary>
+    public bool TakesTracks => (_root["tracks"] as JsonObject)?["children"] is JsonArray;
+
     /// <summary>Gives the timeline another name, as a new version of the document has it.</summary>
     public void Rename(string name) => _root["name"] = name;
 

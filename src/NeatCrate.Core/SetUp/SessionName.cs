@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
+using NeatCrate.Core.Sessions;
 
 namespace NeatCrate.Core.SetUp;
 
@@ -49,6 +50,28 @@ public static partial class SessionName
     /// <summary>True when nothing but dates and versions would be in the name: it could not be told from the next one.</summary>
     public static bool SaysNothing(IEnumerable<NamePart> parts) =>
         parts.All(p => p.Kind is NamePartKind.Date or NamePartKind.Version || p.Text.Trim().Length == 0);
+
+    /// <summary>
+    /// The parts that make another name: the same ones as far as they still make it, so that a fix does not cost the parts.
+    /// </summary>
+    /// <param name="parts">The parts of the name as it was.</param>
+    /// <param name="separator">What stands between them.</param>
+    /// <param name="name">The other name.</param>
+    /// <param name="today">The local date.</param>
+    public static IReadOnlyList<NamePart> PartsOf(IReadOnlyList<NamePart> parts, string separator, string name, DateOnly today)
+    {
+        ArgumentNullException.ThrowIfNull(parts);
+        ArgumentNullException.ThrowIfNull(name);
+        var portable = parts.Select(p => p.Kind == NamePartKind.Date || p.Text.Trim().Length == 0 ? p : p with { Text = PortableName.Suggest(p.Text.Trim()) }).ToList();
+        var built = Build(portable, separator, today);
+        if (built == name)
+        {
+            return portable;
+        }
+        return built.Length > 0 && name.StartsWith(built + " ", StringComparison.Ordinal) && separator == " "
+            ? [.. portable, new NamePart(NamePartKind.FreeText, name[(built.Length + 1)..])]
+            : [new NamePart(NamePartKind.FreeText, name)];
+    }
 
     /// <summary>What is left of a name without the date in front, and without the version or the time behind.</summary>
     public static string Title(string name)

@@ -43,13 +43,12 @@ public static class SetUpPlanner
         {
             refusals.Add($"There is no folder '{request.ParentPath}' on the shelf '{request.Shelf.Name}'.");
         }
-        CheckName(name, parent, refusals);
-        refusals.AddRange(request.Layout.All.SelectMany(FolderProblems).Distinct());
-        warnings.AddRange(PlaceWarnings(request, name, parent));
-        if (SessionAbove(parent, request.Shelf.Root) is { } above)
-        {
-            warnings.Add($"The new folder would stand inside the session '{Path.GetFileName(above)}'. Sessions that share a folder damage each other when one is cleaned.");
-        }
+        var named = NameChecks.Check(name, parent, request.KnownSessions, request.Layout);
+        var otherwise = named.Fix is null ? "" : $" '{named.Fix}' would do.";
+        refusals.AddRange(named.Checks.Where(c => c.Blocks).Select(c => c.Sentence + otherwise));
+        warnings.AddRange(named.Checks.Where(c => !c.Blocks).Select(c => c.Sentence + otherwise));
+        refusals.AddRange(request.Layout.All.SelectMany(FolderProblems).Concat(FolderClashes(request.Layout)).Distinct());
+        warnings.AddRange(PlaceWarnings(request, parent));
         return new Plan
         {
             Id = Guid.NewGuid(),
@@ -61,14 +60,6 @@ public static class SetUpPlanner
             Warnings = [.. warnings],
             Refusals = [.. refusals],
         };
-    }
-
-    /// <summary>The nearest name that can be used in a place, or null when the wished one can.</summary>
-    public static string? Suggestion(string name, string parent)
-    {
-        var portable = PortableName.Suggest(name.Trim());
-        var free = FreeNames.In(parent).Take(portable);
-        return free == name.Trim() ? null : free;
     }
 
     /// <summary>Names in a place as they sort, those next to the new one: up to <paramref name="most"/> before it and after it.</summary>
@@ -84,8 +75,13 @@ public static class SetUpPlanner
         return (all[Math.Max(0, at - most)..at], all[at..Math.Min(all.Count, at + most)]);
     }
 
-    private static IEnumerable<string> PlaceWarnings(SetUpRequest request, string name, string parent)
+    private static IEnumerable<string> PlaceWarnings(SetUpRequest request, string parent)
     {
+        if (SessionAbove(parent, request.Shelf.Root) is { } above)
+        {
+            yield return (above == parent ? $"'{Path.GetFileName(above)}' holds a session already, and the new folder would stand inside it." : $"The new folder would stand inside the session '{Path.GetFileName(above)}'.")
+                + " Sessions that share a folder damage each other when one is cleaned.";
+        }
         if (request.Shelf.Kind == ShelfKind.Removable)
         {
             yield return $"'{request.Shelf.Name}' is a removable drive: the session is away whenever the drive is.";
@@ -96,21 +92,7 @@ public static class SetUpPlanner
         {
             yield return $"The drive is nearly full: {ByteText.Of(free)} are free, and {ExpectedPasses} passes of all tracks take {ByteText.Of(budget.ExpectedBytes * ExpectedPasses)}.";
         }
-        if (request.KnownSessions.FirstOrDefault(f => PortableName.ClashKey(Path.GetFileName(f)) == PortableName.ClashKey(name)
-            && Path.GetDirectoryName(f) != parent) is { } known)
-        {
-            yield return $"There is a session of this name already, in '{Path.GetDirectoryName(known)}'.";
-        }
-        var longest = OtherSystemsPrefix + name.Length + 1 + request.Layout.All.Max(f => f.Length) + 1 + Math.Max(TakeName, name.Length + SessionDocument.Extension.Length);
-        if (longest > PortableName.MaxPathCharacters)
-        {
-            yield return $"Paths in this session reach about {longest} characters on the other systems, and Windows takes {PortableName.MaxPathCharacters}. A shorter name is safer.";
-        }
     }
-
-    // What usually stands before a session folder on somebody else's machine, and how long a take's own name gets.
-    private const int OtherSystemsPrefix = 60;
-    private const int TakeName = 48;
 
     // A song is seldom caught at once.
     private const int ExpectedPasses = 10;
@@ -143,34 +125,6 @@ public static class SetUpPlanner
         : folder == layout.WaveformCache ? "waveform caches, out of sight"
         : "what you add by hand";
 
-    private static void CheckName(string name, string parent, List<string> refusals)
-    {
-        var problems = PortableName.Problems(name);
-        if (problems.Count > 0)
-        {
-            refusals.AddRange(problems);
-            refusals.Add($"'{PortableName.Suggest(name)}' would do.");
-            return;
-        }
-        if (PortableName.Problems(name + SessionDocument.Extension).Count > 0)
-        {
-            refusals.Add("The name is too long for the document that is named after it.");
-        }
-        if (!Directory.Exists(parent))
-        {
-            return;
-        }
-        var neighbours = Directory.EnumerateFileSystemEntries(parent).Select(e => Path.GetFileName(e)).ToList();
-        var clash = neighbours.Find(n => PortableName.ClashKey(n) == PortableName.ClashKey(name));
-        if (clash is not null)
-        {
-            var free = PortableName.Free(name, neighbours.Select(PortableName.ClashKey).ToHashSet());
-            refusals.Add(clash == name
-                ? $"There is a '{name}' in this place already. '{free}' is free."
-                : $"'{clash}' is in this place already, and other systems take the two names for one. '{free}' is free.");
-        }
-    }
-
     private static IEnumerable<string> FolderProblems(string folder)
     {
         foreach (var part in folder.Split('/'))
@@ -182,10 +136,15 @@ public static class SetUpPlanner
         }
     }
 
-    /// <summary>The session folder that a folder lies in, or null.</summary>
+    private static IEnumerable<string> FolderClashes(SessionLayout layout) => layout.All.GroupBy(PortableName.ClashKey).Where(g => g.Count() > 1)
+        .Select(g => g.Distinct().Count() == 1
+            ? $"The sub-folder '{g.First()}' stands in the tree twice."
+            : $"The sub-folders {string.Join(" and ", g.Distinct().Select(f => $"'{f}'"))} are one and the same on other systems.");
+
+    /// <summary>The session folder that a folder is or lies in, or null.</summary>
     private static string? SessionAbove(string folder, string shelfRoot)
     {
-        for (var at = folder; at is not null && ShelfPath.IsWithin(at, shelfRoot) && at != shelfRoot; at = Path.GetDirectoryName(at))
+        for (var at = folder; at is not null && ShelfPath.IsWithin(at, shelfRoot); at = Path.GetDirectoryName(at))
         {
             if (Directory.Exists(at) && SessionFolder.Documents(at).Count > 0)
             {

@@ -9,38 +9,52 @@ namespace NeatCrate.Core.SetUp;
 public static class SettingsPlanner
 {
     /// <summary>Makes the plan.</summary>
-    public static Plan Plan(Guid sessionId, SessionInventory inventory, SessionSettings settings)
+    /// <param name="sessionId">The session.</param>
+    /// <param name="inventory">Its inventory.</param>
+    /// <param name="settings">Its settings from then on.</param>
+    /// <param name="newTracks">Names of tracks to add.</param>
+    public static Plan Plan(Guid sessionId, SessionInventory inventory, SessionSettings settings, IReadOnlyList<string> newTracks)
     {
         ArgumentNullException.ThrowIfNull(inventory);
         ArgumentNullException.ThrowIfNull(settings);
+        ArgumentNullException.ThrowIfNull(newTracks);
         var before = inventory.Document?.Settings;
         var refusals = new List<string>();
         if (inventory.Current is null || inventory.Document is null)
         {
             refusals.Add(inventory.Current?.Problem ?? "The session has no document that could hold settings.");
         }
-        else if (before == settings)
+        else if (before == settings && newTracks.Count == 0)
         {
             refusals.Add("These are the session's settings already.");
+        }
+        else if (newTracks.Count > 0 && !inventory.Document.TakesTracks)
+        {
+            refusals.Add("The document holds several timelines, so nothing tells where a track would go.");
         }
         return new Plan
         {
             Id = Guid.NewGuid(),
             Kind = PlanKind.Settings,
             SessionId = sessionId,
-            Sentence = "Write other settings into this session's document; no other session and no sound is changed.",
+            Sentence = $"Write {(before == settings ? "" : "other settings")}{(before != settings && newTracks.Count > 0 ? " and " : "")}"
+                + $"{(newTracks.Count > 0 ? ByteText.Count(newTracks.Count, "new track") : "")} into this session's document; no other session and no sound is changed.",
             WritableRoots = [inventory.Folder],
-            Steps = refusals.Count > 0 ? [] : [Write(inventory, settings)],
+            Steps = refusals.Count > 0 ? [] : [Write(inventory, settings, newTracks)],
             Warnings = [.. Warnings(inventory, before, settings)],
             Refusals = [.. refusals],
         };
     }
 
-    private static WriteDocumentStep Write(SessionInventory inventory, SessionSettings settings)
+    private static WriteDocumentStep Write(SessionInventory inventory, SessionSettings settings, IReadOnlyList<string> newTracks)
     {
         var bytes = File.ReadAllBytes(inventory.Current!.Path);
         var document = SessionDocument.Parse(bytes);
         document.Change(settings);
+        foreach (var track in newTracks)
+        {
+            document.AddTrack(track);
+        }
         return new WriteDocumentStep(inventory.Current.Path, "its settings", document.ToUtf8(), ByteIdentity.Of(bytes));
     }
 

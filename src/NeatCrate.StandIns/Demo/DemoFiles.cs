@@ -14,7 +14,7 @@ internal sealed class DemoFiles
     /// <param name="song">Which song.</param>
     /// <param name="voice">Who plays.</param>
     /// <param name="seconds">How long it is.</param>
-    /// <param name="time">When it was recorded, from midnight.</param>
+    /// <param name="time">The time of day at which it was recorded. On the timeline every pass starts where the session does.</param>
     /// <param name="take">Its number.</param>
     /// <param name="silentTail">Seconds of silence that the player left at the end.</param>
     public void Take(string path, Song song, Voice voice, double seconds, TimeSpan time, int take, double silentTail = 0)
@@ -28,7 +28,7 @@ internal sealed class DemoFiles
             "",
             song.Day.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture),
             time.ToString(@"hh\:mm\:ss", System.Globalization.CultureInfo.InvariantCulture),
-            (ulong)(time.TotalSeconds * Rate));
+            (ulong)Song.SessionStart * Rate);
         Add(path, new PcmFormat(Rate, 1, 24), length, song.Day + time + TimeSpan.FromSeconds(seconds), bext, () =>
         {
             var sound = Synthesiser.Render(voice, song.Part(voice, seconds - silentTail, seed), length, Rate, seed);

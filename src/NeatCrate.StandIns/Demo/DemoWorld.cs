@@ -1,3 +1,4 @@
+using System.Text.Json.Nodes;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 
@@ -116,7 +117,9 @@ public sealed class DemoWorld
     {
         // The identity follows from the name, so that the demo is the same every time.
         var id = new Guid(BitConverter.GetBytes(Noise.Seed(song.Name)).Concat(BitConverter.GetBytes(Noise.Seed(song.Date))).ToArray());
-        return SessionDocument.Create(id, song.Folder, new SessionSettings(48000, 24, song.Tempo, song.TimeSignature), SessionLayout.Default, tracks);
+        var document = SessionDocument.Create(id, song.Folder, new SessionSettings(48000, 24, song.Tempo, song.TimeSignature), SessionLayout.Default, tracks);
+        document.Root["global_start_time"] = new JsonObject { ["OTIO_SCHEMA"] = "RationalTime.1", ["rate"] = 48000.0, ["value"] = 48000.0 * Song.SessionStart };
+        return document;
     }
 
     private void List(SessionDocument document, string path, Song song)

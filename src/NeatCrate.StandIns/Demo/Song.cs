@@ -22,6 +22,9 @@ internal sealed record Song(string Name, string Date, double Tempo, string TimeS
 
     public static Song FogSignal { get; } = new("Fog Signal", "261019", 50, "4/4", 61.74, [0, -1, -1, 0, 2, -1, -1, 1, 0, -1, -1, 4, 3, -1, 1, 0]);
 
+    /// <summary>Where the timelines of all sessions start, in seconds since midnight: at one o'clock, as is common practice.</summary>
+    public const int SessionStart = 3600;
+
     /// <summary>All songs of the EP.</summary>
     public static IReadOnlyList<Song> All { get; } = [LowWater, TarAndTwine, TheNinthBell, NetMender, FogSignal];
 

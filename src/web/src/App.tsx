@@ -7,6 +7,7 @@ import { useTheme } from "./theme/useTheme";
 
 const SessionPage = lazy(() => import("./session/SessionPage").then((m) => ({ default: m.SessionPage })));
 const NewSession = lazy(() => import("./set-up/NewSession").then((m) => ({ default: m.NewSession })));
+const AdoptPage = lazy(() => import("./adopt/AdoptPage").then((m) => ({ default: m.AdoptPage })));
 const ShelvesPage = lazy(() => import("./shelves/ShelvesPage").then((m) => ({ default: m.ShelvesPage })));
 
 export function App() {
@@ -57,6 +58,7 @@ export function App() {
             <Routes>
               <Route path="/" element={<LoadingBay />} />
               <Route path="/new" element={<NewSession />} />
+              <Route path="/adopt" element={<AdoptPage />} />
               <Route path="/shelves" element={<ShelvesPage />} />
               <Route path="/sessions/:id/:station?" element={<SessionPage />} />
               <Route

@@ -26,6 +26,17 @@ export function duration(seconds: number): string {
   return h > 0 ? `${h}:${two(m)}:${two(s)}` : `${m}:${two(s)}`;
 }
 
+/** A place on the timeline: 1:05, or -0:10 before its start. */
+export const position = (seconds: number) => (seconds < -0.5 ? `-${duration(-seconds)}` : duration(seconds));
+
+/** Reads m:ss, h:mm:ss or plain seconds; null when it is none of these. */
+export function parseDuration(text: string): number | null {
+  const match = /^\s*(?:(?:(\d{1,2}):)?(\d{1,3}):)?(\d{1,5})\s*$/.exec(text);
+  if (!match) return null;
+  const [h, m, s] = [Number(match[1] ?? 0), Number(match[2] ?? 0), Number(match[3])];
+  return match[2] !== undefined && s > 59 ? null : h * 3600 + m * 60 + s;
+}
+
 /** "1 file", "6 files". */
 export const count = (n: number, noun: string) => `${number(n)} ${noun}${n === 1 ? "" : "s"}`;
 

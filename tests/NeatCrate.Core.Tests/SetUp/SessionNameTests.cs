@@ -4,6 +4,26 @@ namespace NeatCrate.Core.Tests.SetUp;
 
 public sealed class SessionNameTests
 {
+    private static readonly DateOnly Today = new(2026, 10, 20);
+
+    [Theory]
+    [InlineData("261014 Net Mender", "Net Mender")]
+    [InlineData("2026-10-14_Net Mender v3", "Net Mender")]
+    [InlineData("The Ninth Bell 2026-10-11_231502", "The Ninth Bell")]
+    [InlineData("261014", "261014")]
+    [InlineData("v2", "v2")]
+    public void ATitleIsTheNameWithoutDateAndVersion(string name, string title) => Assert.Equal(title, SessionName.Title(name));
+
+    [Fact]
+    public void AFixKeepsThePartsAsFarAsTheyStillMakeTheName()
+    {
+        NamePart[] parts = [new(NamePartKind.Date, "YYMMDD"), new(NamePartKind.Song, "Fog: Signal")];
+        Assert.Equal([parts[0], parts[1] with { Text = "Fog Signal" }], SessionName.PartsOf(parts, " ", "261020 Fog Signal", Today));
+        Assert.Equal(
+            [parts[0], parts[1] with { Text = "Fog Signal" }, new(NamePartKind.FreeText, "2")], SessionName.PartsOf(parts, " ", "261020 Fog Signal 2", Today));
+        Assert.Equal([new(NamePartKind.FreeText, "other")], SessionName.PartsOf(parts, "_", "other", Today));
+    }
+
     private static readonly DateOnly Day = new(2026, 10, 4);
 
     private static string Build(string separator, params (NamePartKind Kind, string Text)[] parts) =>

@@ -49,7 +49,7 @@ public sealed class SetUpPlannerTests : IDisposable
     }
 
     [Theory]
-    [InlineData("261014 Net Mender", "'261014 Net Mender 2' is free")]
+    [InlineData("261014 Net Mender", "'261014 Net Mender 2' would do")]
     [InlineData("261014 NET mender", "other systems take the two names for one")]
     [InlineData("Fog: Signal", "'Fog Signal' would do")]
     [InlineData("", "The name is empty")]
@@ -67,6 +67,7 @@ public sealed class SetUpPlannerTests : IDisposable
         _session.Save();
         Directory.CreateDirectory(_session.Inside("Notes"));
         Assert.Contains("inside the session '261014 Net Mender'", Assert.Single(Plan("New", $"{SessionFixture.Name}/Notes").Warnings), StringComparison.Ordinal);
+        Assert.Contains("'261014 Net Mender' holds a session already", Assert.Single(Plan("New", SessionFixture.Name).Warnings), StringComparison.Ordinal);
         Assert.Empty(Plan("New").Warnings);
     }
 
@@ -99,7 +100,7 @@ public sealed class SetUpPlannerTests : IDisposable
         Assert.Contains(warnings, w => w.Contains("'Field card' is a removable drive", StringComparison.Ordinal));
         Assert.Contains(warnings, w => w.Contains("The drive is nearly full", StringComparison.Ordinal));
         Assert.Contains(warnings, w => w.Contains("There is a session of this name already, in '/elsewhere'", StringComparison.Ordinal));
-        Assert.Contains("A shorter name is safer", Assert.Single(Plan(new string('x', 110)).Warnings), StringComparison.Ordinal);
+        Assert.Contains("Windows takes 259", Assert.Single(Plan(new string('x', 110)).Warnings), StringComparison.Ordinal);
     }
 
     [Fact]
@@ -112,7 +113,40 @@ public sealed class SetUpPlannerTests : IDisposable
         var (before, after) = SetUpPlanner.Neighbours("261013 Low Water", _session.Drive, 2);
         Assert.Equal(["261001 Tar", "261012 Bell"], before);
         Assert.Equal(["261014 Net Mender", "261020 Fog"], after);
-        Assert.Equal("261020 fog 2", SetUpPlanner.Suggestion("261020 fog", _session.Drive));
-        Assert.Null(SetUpPlanner.Suggestion("261021 Fog", _session.Drive));
     }
+
+    private CheckedName Check(string name) => NameChecks.Check(name, _session.Drive, _known, SessionLayout.Default);
+
+    [Theory]
+    [InlineData("261014 NET mender", true, "261014 NET mender 2")]
+    [InlineData("261020 Fog: Signal?", true, "261020 Fog Signal")]
+    [InlineData("261005 Low Water", false, "261005 Low Water 2")]
+    [InlineData("CON", true, "_CON")]
+    public void EveryCheckComesWithANameAboutWhichNothingIsFound(string name, bool blocks, string fix)
+    {
+        _known.Add("/elsewhere/261005 Low Water");
+        var found = Check(name);
+        Assert.All(found.Checks, c => Assert.Equal(blocks, c.Blocks));
+        Assert.Equal(fix, found.Fix);
+        Assert.Equal(new CheckedName([], null).Checks, Check(fix).Checks);
+        Assert.Null(Check(fix).Fix);
+    }
+
+    [Fact]
+    public void ANameThatIsTooLongForOtherSystemsLosesItsLastWords()
+    {
+        var name = "261020 " + string.Join(' ', Enumerable.Repeat("lamplighters", 12));
+        var found = Check(name);
+        Assert.False(Assert.Single(found.Checks).Blocks);
+        Assert.StartsWith("261020 lamplighters lamplighters", found.Fix, StringComparison.Ordinal);
+        Assert.EndsWith("lamplighters", found.Fix, StringComparison.Ordinal);
+        Assert.Empty(Check(found.Fix!).Checks);
+    }
+
+    [Theory]
+    [InlineData("Notes", "Notes", "The sub-folder 'Notes' stands in the tree twice.")]
+    [InlineData("Notes", "notes", "The sub-folders 'Notes' and 'notes' are one and the same on other systems.")]
+    [InlineData("audio", "Lyrics", "The sub-folders 'Audio' and 'audio' are one and the same on other systems.")]
+    public void FoldersThatClashAreRefused(string one, string other, string expected) =>
+        Assert.Equal([expected], Plan("New", layout: new SessionLayout(Others: [one, other])).Refusals);
 }

@@ -1,5 +1,5 @@
-import { keys, queryClient, takeJob } from "./queries";
-import type { Job } from "./types";
+import { keys, queryClient, takeJob, takeRecording, takeSessionChange } from "./queries";
+import type { Job, Recording } from "./types";
 
 /** Listens for news about jobs; after a break everything is asked for anew. */
 export async function listen(): Promise<void> {
@@ -10,6 +10,10 @@ export async function listen(): Promise<void> {
     .configureLogging(LogLevel.Error)
     .build();
   connection.on("job", (job: Job) => takeJob(job));
+  connection.on("recording", (recording: Recording) => {
+    takeRecording(recording);
+  });
+  connection.on("session", (id: string) => takeSessionChange(id));
   connection.onreconnected(() => queryClient.invalidateQueries());
   await connection.start();
   await queryClient.invalidateQueries({ queryKey: keys.jobs });

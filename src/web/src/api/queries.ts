@@ -1,6 +1,6 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api } from "./client";
-import type { Job, Preset, ShelfKind } from "./types";
+import type { Job, Preset, RecordChoice, Recording, ShelfKind } from "./types";
 
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: 5_000, refetchOnWindowFocus: "always" } },
@@ -11,7 +11,10 @@ export const keys = {
   session: (id: string) => ["sessions", id] as const,
   history: (id: string) => ["sessions", id, "history"] as const,
   bundles: (id: string) => ["sessions", id, "bundles"] as const,
+  record: (id: string) => ["sessions", id, "record"] as const,
+  recording: ["recording"] as const,
   shelves: ["shelves"] as const,
+  adopt: ["adopt"] as const,
   jobs: ["jobs"] as const,
   notices: ["notices"] as const,
   presets: ["presets"] as const,
@@ -65,8 +68,80 @@ export function useDismissNotice() {
 export function useAdopt() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (body: { shelfId: string; path: string }) => answer(api.POST("/api/sessions/adopt", { body })),
+    mutationFn: (body: { shelfId: string; path: string; document: string | null }) =>
+      answer(api.POST("/api/adopt", { body })),
     onSuccess: () => client.invalidateQueries({ queryKey: keys.sessions }),
+  });
+}
+
+/** What a folder holds that might be adopted. */
+export const useAdoptLook = (shelfId: string | undefined, path: string) =>
+  useQuery({
+    queryKey: [...keys.adopt, shelfId, path],
+    enabled: shelfId !== undefined && path !== "",
+    staleTime: 0,
+    queryFn: () => answer(api.POST("/api/adopt/look", { body: { shelfId: shelfId ?? "", path } })),
+  });
+
+export const useRecord = (id: string, armed: number) =>
+  useQuery({
+    queryKey: [...keys.record(id), armed],
+    queryFn: () => answer(api.GET("/api/sessions/{id}/record", { params: { path: { id }, query: { armed } } })),
+    placeholderData: (previous) => previous,
+  });
+
+/** What the recorder is doing, or did last. The hub tells; should it be silent while something records, the page asks. */
+export const useRecording = () =>
+  useQuery({
+    queryKey: keys.recording,
+    queryFn: async () => (await answer(api.GET("/api/recording"))).recording,
+    refetchInterval: ({ state }) => (state.data?.state === "Recording" ? 2_000 : false),
+  });
+
+/** Works the recorder; each answer is the new state. */
+export function useRecorder(id: string) {
+  const onSuccess = (recording: Recording) => takeRecording(recording);
+  const params = { path: { id } };
+  return {
+    start: useMutation({
+      mutationFn: (body: RecordChoice) => answer(api.POST("/api/sessions/{id}/record/start", { params, body })),
+      onSuccess,
+    }),
+    stop: useMutation({
+      mutationFn: () => answer(api.POST("/api/sessions/{id}/record/stop", { params })),
+      onSuccess,
+    }),
+    cutPower: useMutation({
+      mutationFn: () => answer(api.POST("/api/sessions/{id}/record/cut-power", { params })),
+      onSuccess,
+    }),
+  };
+}
+
+/** Takes in how a recording goes. */
+export const takeRecording = (recording: Recording) => queryClient.setQueryData(keys.recording, recording);
+
+/** Something in a session's folder changed. */
+export function takeSessionChange(id: string) {
+  void queryClient.invalidateQueries({ queryKey: keys.session(id) });
+  void queryClient.invalidateQueries({ queryKey: keys.sessions, exact: true });
+  void queryClient.invalidateQueries({ queryKey: keys.notices });
+}
+
+export function useChooseDocument(id: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (document: string | null) =>
+      answer(api.PUT("/api/sessions/{id}/document", { params: { path: { id } }, body: { document } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.sessions }),
+  });
+}
+
+export function useScanShelf() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) => answer(api.POST("/api/shelves/{id}/scan", { params: { path: { id } } })),
+    onSuccess: () => client.invalidateQueries(),
   });
 }
 
@@ -128,6 +203,7 @@ export function takeJob(job: Job) {
     void queryClient.invalidateQueries({ queryKey: keys.sessions });
     void queryClient.invalidateQueries({ queryKey: keys.shelves });
     void queryClient.invalidateQueries({ queryKey: keys.notices });
+    void queryClient.invalidateQueries({ queryKey: keys.adopt });
   }
 }
 

@@ -20,6 +20,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recording": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetRecording"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/copy-in/plan": {
         parameters: {
             query?: never;
@@ -68,6 +84,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelves/{id}/scan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ScanShelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelves/{id}/folders": {
         parameters: {
             query?: never;
@@ -100,22 +132,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sessions/adopt": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["AdoptFolder"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/sessions/{id}": {
         parameters: {
             query?: never;
@@ -127,6 +143,22 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["ForgetSession"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["ChooseDocument"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -356,6 +388,182 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/adopt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["AdoptFolder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/adopt/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["LookAtFolder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/adopt/separate/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanSeparate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/adopt/bring-home/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanBringHome"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/record/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["StartRecording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/record/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["StopRecording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/record/cut-power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["CutRecorderPower"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/record/takes/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanTakes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/record/repair/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanRepair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/record/mirror/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanMirror"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/bundles/plan": {
         parameters: {
             query?: never;
@@ -417,9 +625,30 @@ export interface components {
             /** Format: uuid */
             shelfId: string;
             path: string;
+            document: null | string;
+        };
+        AdoptView: {
+            folder: string;
+            /** Format: uuid */
+            knownAs: null | string;
+            documents: components["schemas"]["FoundDocumentView"][];
+            sessions: string[];
+            /** Format: int32 */
+            mediaFiles: number;
+            /** Format: int64 */
+            mediaBytes: number;
+            status: string;
+            remarks: string[];
         };
         /** @enum {unknown} */
         Attention: "Unreadable" | "Silent" | "AtRisk" | "Heavy" | "InOrder";
+        BringHomeChoice: {
+            /** Format: uuid */
+            shelfId: string;
+            path: string;
+            document: string;
+            home: string;
+        };
         BroadcastView: {
             description: string;
             originator: string;
@@ -462,6 +691,9 @@ export interface components {
         CopyInChoice: {
             fileIds: null | string[];
         };
+        DocumentChoice: {
+            document: null | string;
+        };
         DocumentView: {
             path: string;
             current: boolean;
@@ -502,11 +734,32 @@ export interface components {
             tracks: string[];
             problem: null | string;
             remarks: string[];
+            take: null | components["schemas"]["TakeView"];
+            growing: boolean;
+        };
+        FolderChoice: {
+            /** Format: uuid */
+            shelfId: string;
+            path: string;
         };
         FolderView: {
             name: string;
             path: string;
             holdsSession: boolean;
+        };
+        FoundDocumentView: {
+            path: string;
+            atTop: boolean;
+            /** Format: date-time */
+            changed: string;
+            problem: null | string;
+            session: null | string;
+            /** Format: int32 */
+            media: number;
+            /** Format: int32 */
+            here: number;
+            strayed: boolean;
+            homes: string[];
         };
         HistoryView: {
             /** Format: uuid */
@@ -541,10 +794,11 @@ export interface components {
             /** Format: int64 */
             otherBytes: number;
             trackNames: string[];
+            sharedBy: string[];
             remarks: string[];
         };
         /** @enum {unknown} */
-        JobState: "Queued" | "Running" | "Done" | "Failed" | "Cancelled";
+        JobState: "Queued" | "Running" | "Held" | "Done" | "Failed" | "Cancelled";
         JobView: {
             /** Format: uuid */
             id: string;
@@ -577,6 +831,22 @@ export interface components {
             waveformCache: string;
             others: string[];
         };
+        /** @enum {unknown} */
+        MirrorState: "None" | "Following" | "Gone";
+        MirrorView: {
+            /** Format: uuid */
+            shelfId: string;
+            shelfName: string;
+            connected: boolean;
+            onSameDrive: boolean;
+            /** Format: int32 */
+            verified: number;
+            gaps: string[];
+        };
+        NameCheck: {
+            sentence: string;
+            blocks: boolean;
+        };
         NamePartChoice: {
             kind: components["schemas"]["NamePartKind"];
             text: string;
@@ -597,7 +867,7 @@ export interface components {
             path: string;
         };
         /** @enum {unknown} */
-        PlanKind: "SetUp" | "Settings" | "Version" | "CopyIn" | "Bundle" | "Undo";
+        PlanKind: "SetUp" | "Settings" | "Version" | "CopyIn" | "Takes" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Bundle" | "Undo";
         PlanView: {
             /** Format: uuid */
             id: string;
@@ -629,6 +899,83 @@ export interface components {
             detail?: null | string;
             instance?: null | string;
         };
+        RecordChoice: {
+            tracks: string[];
+            /** Format: double */
+            seconds: number;
+            /** Format: double */
+            fromSeconds: number;
+            /** Format: int32 */
+            pass: null | number;
+            /** Format: double */
+            speed: number;
+            /** Format: double */
+            cutPowerAfter: null | number;
+        };
+        /** @enum {unknown} */
+        RecorderState: "Recording" | "Finished" | "PowerCut";
+        RecordingNow: {
+            recording: null | components["schemas"]["RecordingView"];
+        };
+        RecordingTakeView: {
+            track: string;
+            /** Format: int32 */
+            take: number;
+            fileName: string;
+            /** Format: double */
+            seconds: number;
+            /** Format: int64 */
+            bytes: number;
+            mirror: components["schemas"]["MirrorState"];
+            problem: null | string;
+        };
+        RecordingView: {
+            /** Format: uuid */
+            sessionId: string;
+            session: string;
+            state: components["schemas"]["RecorderState"];
+            /** Format: int32 */
+            pass: number;
+            /** Format: double */
+            seconds: number;
+            /** Format: double */
+            length: number;
+            /** Format: double */
+            speed: number;
+            takes: components["schemas"]["RecordingTakeView"][];
+        };
+        RecordTrackView: {
+            name: string;
+            /** Format: int32 */
+            takes: number;
+            /** Format: int32 */
+            nextTake: number;
+        };
+        RecordView: {
+            tracks: components["schemas"]["RecordTrackView"][];
+            /** Format: int32 */
+            nextPass: number;
+            /** Format: int32 */
+            sampleRate: number;
+            /** Format: int32 */
+            bitDepth: number;
+            whyNot: null | string;
+            /** Format: double */
+            secondsLeft: null | number;
+            /** Format: double */
+            mirrorSecondsLeft: null | number;
+            /** Format: int64 */
+            bytesPerSecond: number;
+            mirror: null | components["schemas"]["MirrorView"];
+            /** Format: int32 */
+            waiting: number;
+            /** Format: int32 */
+            cutOff: number;
+            growing: string[];
+        };
+        ScanView: {
+            found: string[];
+        };
         SessionView: {
             /** Format: uuid */
             id: string;
@@ -651,6 +998,10 @@ export interface components {
             bytes: number;
             weights: components["schemas"]["WeightView"][];
         };
+        SettingsChange: {
+            settings: components["schemas"]["SettingsChoice"];
+            newTracks: string[];
+        };
         SettingsChoice: {
             /** Format: int32 */
             sampleRate: number;
@@ -666,6 +1017,8 @@ export interface components {
             backupMinutes: number;
             /** Format: int32 */
             backupsKept: number;
+            /** Format: uuid */
+            mirrorShelfId: null | string;
         };
         SetUpChoice: {
             nameParts: components["schemas"]["NamePartChoice"][];
@@ -676,12 +1029,12 @@ export interface components {
             settings: components["schemas"]["SettingsChoice"];
             layout: components["schemas"]["LayoutChoice"];
             tracks: string[];
-            /** Format: uuid */
-            mirrorShelfId: null | string;
         };
         SetUpView: {
             name: string;
-            suggestion: null | string;
+            checks: components["schemas"]["NameCheck"][];
+            fix: null | string;
+            fixParts: null | components["schemas"]["NamePartChoice"][];
             fullPath: string;
             before: string[];
             after: string[];
@@ -707,7 +1060,7 @@ export interface components {
         /** @enum {unknown} */
         Standing: "Inside" | "Outside" | "Away" | "Missing";
         /** @enum {unknown} */
-        StepKind: "MakeFolder" | "CopyFile" | "MoveFile" | "WriteDocument" | "RemoveCopy" | "RemoveFolder" | "PackBundle";
+        StepKind: "MakeFolder" | "CopyFile" | "MoveFile" | "AssembleFile" | "WriteDocument" | "RemoveCopy" | "RemoveFolder" | "PackBundle";
         StepView: {
             kind: components["schemas"]["StepKind"];
             from: null | components["schemas"]["PlaceView"];
@@ -715,6 +1068,24 @@ export interface components {
             /** Format: int64 */
             bytes: number;
             reason: string;
+        };
+        /** @enum {unknown} */
+        TakeEvidence: "List" | "Ixml" | "Name" | "None";
+        TakesChoice: {
+            fileIds: null | string[];
+        };
+        TakeView: {
+            track: null | string;
+            /** Format: int32 */
+            number: null | number;
+            /** Format: int32 */
+            pass: null | number;
+            evidence: components["schemas"]["TakeEvidence"];
+            /** Format: double */
+            startSeconds: null | number;
+            repairedAs: null | string;
+            needsRepair: boolean;
+            isWaiting: boolean;
         };
         UsedView: {
             /** Format: int64 */
@@ -763,6 +1134,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryView"][];
+                };
+            };
+        };
+    };
+    GetRecording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingNow"];
                 };
             };
         };
@@ -893,6 +1284,46 @@ export interface operations {
             };
         };
     };
+    ScanShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     ListFolders: {
         parameters: {
             query?: {
@@ -955,48 +1386,6 @@ export interface operations {
             };
         };
     };
-    AdoptFolder: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["AdoptFolder"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SessionView"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
     GetSession: {
         parameters: {
             query?: never;
@@ -1054,6 +1443,48 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ChooseDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentChoice"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
             };
             /** @description Not Found */
             404: {
@@ -1456,7 +1887,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SettingsChoice"];
+                "application/json": components["schemas"]["SettingsChange"];
             };
         };
         responses: {
@@ -1515,6 +1946,468 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    AdoptFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdoptFolder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    LookAtFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FolderChoice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdoptView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanSeparate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FolderChoice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanBringHome: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringHomeChoice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetRecord: {
+        parameters: {
+            query?: {
+                armed?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    StartRecording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordChoice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["HttpValidationProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    StopRecording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    CutRecorderPower: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanTakes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakesChoice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanRepair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakesChoice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanMirror: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

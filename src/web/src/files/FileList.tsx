@@ -3,16 +3,14 @@ import { Input, type InputRef, Segmented } from "antd";
 import { useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
 import type { FileEntry } from "../api/types";
 import { isTyping } from "../frame/TopStrip";
-import { count, duration, rate, size, standingWord, useText } from "../words";
-import { CoverageStrip } from "./CoverageStrip";
-import { StandingMark } from "./StandingMark";
+import { count, size } from "../words";
+import { type Column, fileList, type ListKind, standsOn } from "./columns";
 import "./files.css";
-
-type Column = "standing" | "name" | "coverage" | "use" | "seconds" | "format" | "bytes" | "from";
-type Grouping = "none" | "standing" | "from";
 
 interface Props {
   files: readonly FileEntry[];
+  /** What is shown of them. */
+  kind?: ListKind;
   /** Files that the plan takes; without it the list has no marks. */
   marked?: ReadonlySet<string>;
   onMark?: (ids: ReadonlySet<string>) => void;
@@ -33,42 +31,22 @@ const gridRole = (active: string | null) => ({
   "aria-activedescendant": active ? `file-${active}` : undefined,
 });
 
-const from = (file: FileEntry) => (file.belongsInside ? "this session" : (file.shelfName ?? "no shelf"));
-const format = (file: FileEntry) =>
-  file.sampleRate
-    ? `${rate(file.sampleRate)} ${file.bitDepth || ""} ${file.channels === 1 ? "mono" : file.channels === 2 ? "stereo" : `${file.channels} ch`}`
-    : "";
-
-const standingOrder = { Missing: 0, Away: 1, Outside: 2, Inside: 3 };
-const values: Record<Column, (file: FileEntry) => string | number> = {
-  standing: (f) => standingOrder[f.standing],
-  name: (f) => f.name.toLowerCase(),
-  coverage: (f) => f.used.reduce((sum, part) => sum + part.length, 0) / (f.lengthSamples || 1),
-  use: (f) => useText(f.use, f.placedTimes),
-  seconds: (f) => f.seconds ?? -1,
-  format,
-  bytes: (f) => f.bytes,
-  from: (f) => from(f).toLowerCase(),
-};
-
-const columns: { key: Column; title: string; className: string }[] = [
-  { key: "standing", title: "", className: "c-standing" },
-  { key: "name", title: "Name", className: "c-name" },
-  { key: "coverage", title: "In use", className: "c-coverage" },
-  { key: "from", title: "Stands on", className: "c-from" },
-  { key: "use", title: "Use", className: "c-use" },
-  { key: "seconds", title: "Length", className: "c-num" },
-  { key: "format", title: "Format", className: "c-format" },
-  { key: "bytes", title: "Size", className: "c-num" },
-];
-
 type Row = { kind: "group"; title: string; files: number; bytes: number } | { kind: "file"; file: FileEntry };
 
 /** The one list of files: virtual rows with table roles, sorted, grouped, filtered, and worked with the keyboard alone. */
-export function FileList({ files, marked, onMark, markable = () => true, active, onActive, empty }: Props) {
+export function FileList({
+  files,
+  kind = fileList,
+  marked,
+  onMark,
+  markable = () => true,
+  active,
+  onActive,
+  empty,
+}: Props) {
   const [filter, setFilter] = useState("");
-  const [sort, setSort] = useState<{ column: Column; down: boolean }>({ column: "standing", down: false });
-  const [grouping, setGrouping] = useState<Grouping>("none");
+  const [sort, setSort] = useState({ column: kind.first, down: false });
+  const [grouping, setGrouping] = useState("none");
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [anchor, setAnchor] = useState<string | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
@@ -77,16 +55,22 @@ export function FileList({ files, marked, onMark, markable = () => true, active,
 
   const shown = useMemo(() => {
     const words = filter.trim().toLowerCase();
-    const value = values[sort.column];
+    const column = kind.columns.find((c) => c.key === sort.column) ?? kind.columns[0];
+    const value = (file: FileEntry) => column?.value(file) ?? "";
     return files
-      .filter((f) => words === "" || `${f.shownPath} ${f.tracks.join(" ")} ${from(f)}`.toLowerCase().includes(words))
+      .filter(
+        (f) =>
+          words === "" ||
+          `${f.shownPath} ${f.tracks.join(" ")} ${f.take?.track ?? ""} ${standsOn(f)}`.toLowerCase().includes(words),
+      )
       .toSorted((a, b) => {
         const [x, y] = [value(a), value(b)];
         const order = x < y ? -1 : x > y ? 1 : a.shownPath < b.shownPath ? -1 : 1;
         return sort.down ? -order : order;
       });
-  }, [files, filter, sort]);
-  const rows = useMemo(() => group(shown, grouping), [shown, grouping]);
+  }, [files, filter, sort, kind]);
+  const groupOf = kind.groupings.find((g) => g.key === grouping)?.of ?? null;
+  const rows = useMemo(() => group(shown, groupOf), [shown, groupOf]);
   const order = useMemo(() => rows.flatMap((r) => (r.kind === "file" ? [r.file.id] : [])), [rows]);
 
   const virtual = useVirtualizer({
@@ -183,12 +167,12 @@ export function FileList({ files, marked, onMark, markable = () => true, active,
     };
   }, []);
 
-  const onHeader = (column: Column) => setSort((s) => ({ column, down: s.column === column ? !s.down : false }));
+  const onHeader = (column: string) => setSort((s) => ({ column, down: s.column === column ? !s.down : false }));
   const able = shown.filter(markable);
   const allMarked = able.length > 0 && able.every((f) => marked?.has(f.id));
 
   return (
-    <section className={`file-list ${marked ? "with-marks" : ""}`} aria-label="Files">
+    <section className={`file-list ${kind.className} ${marked ? "with-marks" : ""}`} aria-label="Files">
       <div className="list-tools">
         <Input
           ref={filterInput}
@@ -212,8 +196,7 @@ export function FileList({ files, marked, onMark, markable = () => true, active,
           onChange={setGrouping}
           options={[
             { value: "none", label: "no groups" },
-            { value: "standing", label: "by standing" },
-            { value: "from", label: "by shelf" },
+            ...kind.groupings.map((g) => ({ value: g.key, label: g.label })),
           ]}
         />
         <span className="mono quiet list-count">
@@ -248,7 +231,7 @@ export function FileList({ files, marked, onMark, markable = () => true, active,
                   />
                 </th>
               )}
-              {columns.map((c) => (
+              {kind.columns.map((c) => (
                 <th
                   scope="col"
                   key={c.key}
@@ -278,6 +261,7 @@ export function FileList({ files, marked, onMark, markable = () => true, active,
                 <FileRow
                   key={row.file.id}
                   file={row.file}
+                  columns={kind.columns}
                   index={item.index + 2}
                   style={style}
                   active={row.file.id === active}
@@ -300,6 +284,7 @@ export function FileList({ files, marked, onMark, markable = () => true, active,
 
 interface RowProps {
   file: FileEntry;
+  columns: readonly Column[];
   index: number;
   style: { transform: string };
   active: boolean;
@@ -309,7 +294,7 @@ interface RowProps {
   onMark: () => void;
 }
 
-function FileRow({ file, index, style, active, selected, marked, markable, onMark }: RowProps) {
+function FileRow({ file, columns, index, style, active, selected, marked, markable, onMark }: RowProps) {
   return (
     <tr
       id={`file-${file.id}`}
@@ -325,34 +310,20 @@ function FileRow({ file, index, style, active, selected, marked, markable, onMar
           )}
         </td>
       )}
-      <td className="c-standing" title={standingWord[file.standing]}>
-        <StandingMark standing={file.standing} />
-      </td>
-      <td className="c-name" title={file.shownPath}>
-        {file.name}
-        {(file.problem ?? file.remarks[0]) && (
-          <em className="odd" title={file.problem ?? file.remarks.join(" ")}>
-            {file.problem ? "cannot be read" : "look"}
-          </em>
-        )}
-      </td>
-      <td className="c-coverage">
-        <CoverageStrip file={file} />
-      </td>
-      <td className="c-from">{from(file)}</td>
-      <td className="c-use">{useText(file.use, file.placedTimes)}</td>
-      <td className="c-num">{file.seconds === null ? "" : duration(file.seconds)}</td>
-      <td className="c-format">{format(file)}</td>
-      <td className="c-num">{file.standing === "Missing" || file.standing === "Away" ? "" : size(file.bytes)}</td>
+      {columns.map((c) => (
+        <td key={c.key} className={c.className} title={c.hint?.(file)}>
+          {c.cell(file)}
+        </td>
+      ))}
     </tr>
   );
 }
 
-function group(files: readonly FileEntry[], grouping: Grouping): Row[] {
-  if (grouping === "none") return files.map((file) => ({ kind: "file", file }));
+function group(files: readonly FileEntry[], of: ((file: FileEntry) => string) | null): Row[] {
+  if (!of) return files.map((file) => ({ kind: "file", file }));
   const groups = new Map<string, FileEntry[]>();
   for (const file of files) {
-    const title = grouping === "standing" ? standingWord[file.standing] : from(file);
+    const title = of(file);
     const members = groups.get(title);
     if (members) members.push(file);
     else groups.set(title, [file]);

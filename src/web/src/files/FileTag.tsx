@@ -1,13 +1,29 @@
 import { Button } from "antd";
-import type { FileEntry } from "../api/types";
-import { duration, number, rate, size, standingWord, useText, when } from "../words";
+import type { FileEntry, Take } from "../api/types";
+import { duration, number, position, rate, size, standingWord, useText, when } from "../words";
 import { CoverageStrip } from "./CoverageStrip";
 import { StandingMark } from "./StandingMark";
+
+const evidenceWord: Record<Take["evidence"], string> = {
+  List: "the session's list",
+  Ixml: "what the recorder wrote into it",
+  Name: "its name",
+  None: "nothing: no track fits",
+};
+
+const takeText = (take: Take | null) =>
+  take &&
+  ([take.track, take.number && `take ${take.number}`, take.pass && `pass ${take.pass}`].filter(Boolean).join(", ") ||
+    null);
 
 /** All about the chosen file. */
 export function FileTag({ file, onClose }: { file: FileEntry; onClose: () => void }) {
   const rows: [string, string | null][] = [
     ["Use", useText(file.use, file.placedTimes) + (file.tracks.length > 0 ? ` on ${file.tracks.join(", ")}` : "")],
+    ["Take", takeText(file.take)],
+    ["Told by", file.take ? evidenceWord[file.take.evidence] : null],
+    ["Starts at", file.take?.startSeconds == null ? null : position(file.take.startSeconds)],
+    ["Repaired as", file.take?.repairedAs ?? null],
     ["Length", file.seconds === null ? null : `${duration(file.seconds)} · ${number(file.lengthSamples ?? 0)} samples`],
     [
       "Format",

@@ -1,7 +1,7 @@
 import { Modal } from "antd";
 
 const keyRows: [string, string][] = [
-  ["1 – 3", "go to a station of the open session"],
+  ["1 – 4", "go to a station of the open session"],
   ["/", "filter the list"],
   ["Up, Down, Home, End", "move in the list"],
   ["Shift or Ctrl with these, or a click", "select more than one"],

@@ -1,7 +1,7 @@
 import { App, Button, Popover, Progress } from "antd";
 import { useEffect, useState } from "react";
 import { Link, useMatch } from "react-router";
-import { isOver, useDismissNotice, useJobs, useNotices, useSession } from "../api/queries";
+import { isOver, useDismissNotice, useJobs, useNotices, useRecording, useSession } from "../api/queries";
 import type { Job } from "../api/types";
 import { useTheme } from "../theme/useTheme";
 import { count, dayOf, duration, rate, size } from "../words";
@@ -27,6 +27,7 @@ export function TopStrip() {
           <span>Neat Crate</span>
         </Link>
         {match?.params.id ? <OpenSession id={match.params.id} /> : <span className="top-fill" />}
+        <RecorderRuns />
         <RunningJobs />
         <nav className="top-links" aria-label="Places">
           <Link to="/">Loading bay</Link>
@@ -73,6 +74,18 @@ function OpenSession({ id }: { id: string }) {
   );
 }
 
+/** As long as the recorder runs, every page says so: it is the one thing that must not be forgotten. */
+function RecorderRuns() {
+  const { data: recording } = useRecording();
+  if (recording?.state !== "Recording") return null;
+  return (
+    <Link className="recorder-runs" to={`/sessions/${recording.sessionId}/record`}>
+      <span className="pulse" aria-hidden="true" />
+      recording <span className="mono">{duration(recording.seconds)}</span>
+    </Link>
+  );
+}
+
 function RunningJobs() {
   const { data: jobs = [] } = useJobs();
   const running = jobs.filter((j) => !isOver(j));
@@ -101,6 +114,7 @@ export const percent = (job: Job) => (job.work > 0 ? Math.floor((100 * job.workD
 /** Rate and time left in words. */
 export function left(job: Job): string {
   if (job.state === "Queued") return "waits for the job before it";
+  if (job.state === "Held") return job.message ?? "waits while something records";
   if (job.secondsLeft === null) return "starting";
   return `${size(job.bytesPerSecond)}/s · ${duration(job.secondsLeft)} left`;
 }

@@ -2,7 +2,6 @@ import { Alert, Button, Input } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useSessions, useShelves } from "../api/queries";
-import { AdoptDialog } from "../shelves/AdoptDialog";
 import { count } from "../words";
 import { CrateLabel } from "./CrateLabel";
 
@@ -12,7 +11,6 @@ export function LoadingBay() {
   const shelves = useShelves();
   const navigate = useNavigate();
   const [filter, setFilter] = useState("");
-  const [adopting, setAdopting] = useState(false);
   const all = sessions.data ?? [];
   const shown = all.filter((s) => s.name.toLowerCase().includes(filter.trim().toLowerCase()));
   const needy = all.filter((s) => s.attention !== "InOrder" && s.attention !== "Heavy").length;
@@ -39,7 +37,7 @@ export function LoadingBay() {
               onChange={(e) => setFilter(e.target.value)}
             />
           )}
-          <Button onClick={() => setAdopting(true)} disabled={shelves.data?.length === 0}>
+          <Button onClick={() => navigate("/adopt")} disabled={shelves.data?.length === 0}>
             Adopt a folder
           </Button>
           <Button type="primary" onClick={() => navigate("/new")} disabled={shelves.data?.length === 0}>
@@ -61,7 +59,6 @@ export function LoadingBay() {
         ))}
       </ul>
       {all.length > 0 && shown.length === 0 && <p className="quiet">No session has “{filter}” in its name.</p>}
-      <AdoptDialog open={adopting} onClose={() => setAdopting(false)} />
     </main>
   );
 }
@@ -72,7 +69,8 @@ function Empty({ hasShelves }: { hasShelves: boolean }) {
       <h2>Here your sessions stand, each with one line that says what it needs.</h2>
       {hasShelves ? (
         <p>
-          Start with <Link to="/new">a new session</Link>, or adopt the folder of one that you have.
+          Start with <Link to="/new">a new session</Link>, or <Link to="/adopt">adopt the folder</Link> of one that you
+          have.
         </p>
       ) : (
         <p>

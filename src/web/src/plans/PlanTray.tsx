@@ -146,6 +146,7 @@ const stepWord: Record<PlanStep["kind"], string> = {
   MakeFolder: "make folder",
   CopyFile: "copy",
   MoveFile: "move",
+  AssembleFile: "put together",
   WriteDocument: "write document",
   RemoveCopy: "take away",
   RemoveFolder: "take away folder",

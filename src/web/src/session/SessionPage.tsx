@@ -16,6 +16,7 @@ export interface StationProps {
 
 const pages = {
   "set-up": lazy(() => import("../set-up/SetUpStation").then((m) => ({ default: m.SetUpStation }))),
+  record: lazy(() => import("../record/RecordStation").then((m) => ({ default: m.RecordStation }))),
   "copy-in": lazy(() => import("../copy-in/CopyInStation").then((m) => ({ default: m.CopyInStation }))),
   bundle: lazy(() => import("../bundles/BundleStation").then((m) => ({ default: m.BundleStation }))),
 };

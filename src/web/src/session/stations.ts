@@ -10,6 +10,21 @@ export const stations = {
         ? `${rate(settings.sampleRate)}, ${settings.bitDepth} bit, ${settings.tempo} in ${settings.timeSignature}`
         : "adopted as it is",
   },
+  record: {
+    title: "Record",
+    waits: ({ files }: Inventory) => {
+      const takes = files.filter((f) => f.take);
+      const [growing, cutOff, waiting] = [
+        takes.filter((f) => f.growing).length,
+        takes.filter((f) => f.take?.needsRepair).length,
+        takes.filter((f) => f.take?.isWaiting).length,
+      ];
+      if (growing > 0) return `${growing} growing now`;
+      if (cutOff > 0) return `${cutOff} cut off`;
+      if (waiting > 0) return `${count(waiting, "take")} on no list`;
+      return takes.length === 0 ? "no takes yet" : count(takes.length, "take");
+    },
+  },
   "copy-in": {
     title: "Copy in",
     waits: ({ files }: Inventory) => {
@@ -34,5 +49,6 @@ export const stationKeys = Object.keys(stations) as StationKey[];
 
 /** True when somebody should go to the station. */
 export const isWaiting = (key: StationKey, inventory: Inventory) =>
+  (key === "record" && inventory.files.some((f) => f.take?.needsRepair || f.take?.isWaiting)) ||
   (key === "copy-in" && inventory.files.some((f) => f.standing === "Outside")) ||
   (key === "bundle" && inventory.files.some((f) => f.standing === "Missing" || f.standing === "Away"));

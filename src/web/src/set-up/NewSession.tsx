@@ -1,16 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
-import { Alert, Button, Select } from "antd";
+import { Alert, Button, InputNumber, Select } from "antd";
 import { useDeferredValue, useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api } from "../api/client";
 import { usePresets, useShelves } from "../api/queries";
-import type { Budget, Preset, SetUpView, Shelf } from "../api/types";
+import type { Budget, Layout, NamePart, Preset, SetUpView, Shelf } from "../api/types";
 import { Field } from "../frame/Field";
 import { PlanTray } from "../plans/PlanTray";
 import { usePlanRun } from "../plans/usePlanRun";
 import "../session/session.css";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { duration, size } from "../words";
+import { LayoutTree } from "./LayoutTree";
 import { NameParts } from "./NameParts";
 import { PresetBar } from "./PresetBar";
 import "./set-up.css";
@@ -41,7 +42,6 @@ function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: 
   const run = usePlanRun(null);
   const [preset, setPreset] = useState(first);
   const [place, setPlace] = useState<FolderChoice>({ shelfId: undefined, path: "" });
-  const [mirrorShelfId, setMirror] = useState<string | null>(null);
   useEffect(() => {
     const drive = shelves.find((s) => s.kind === "SessionDrive" && s.connected);
     if (drive && !place.shelfId) setPlace({ shelfId: drive.id, path: "" });
@@ -58,13 +58,13 @@ function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: 
         nameParts,
         separator,
         settings,
-        layout,
+        // A folder that was added and not named yet is none.
+        layout: { ...layout, others: layout.others.filter((f) => f.trim() !== "") },
         tracks,
         shelfId: place.shelfId ?? "",
         parentPath: place.path,
-        mirrorShelfId,
       };
-    }, [preset, place, mirrorShelfId]),
+    }, [preset, place]),
   );
   const view = useQuery({
     queryKey: ["plan", "set-up", choice],
@@ -74,7 +74,6 @@ function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: 
     placeholderData: (previous) => previous,
     queryFn: () => answer(api.POST("/api/set-up/plan", { body: choice })),
   });
-  const suggestion = view.data?.plan?.refusals.length ? view.data.suggestion : null;
   const made = run.job?.state === "Done" ? run.job.sessionId : null;
   return (
     <div className="new-session">
@@ -91,53 +90,13 @@ function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: 
               separator={preset.separator}
               onChange={(nameParts, separator) => set({ nameParts, separator })}
             />
+            {view.data && <Checks view={view.data} onFix={(nameParts) => set({ nameParts })} />}
             <FolderPicker label="Under" value={place} onChange={setPlace} />
             <SettingsFields value={preset.settings} onChange={(settings) => set({ settings })} />
-            <Field label="Tracks">
-              {(id) => (
-                <Select
-                  id={id}
-                  mode="tags"
-                  open={false}
-                  suffixIcon={null}
-                  value={preset.tracks}
-                  onChange={(tracks) => set({ tracks })}
-                  placeholder="type a name, Enter, the next"
-                  tokenSeparators={[","]}
-                />
-              )}
-            </Field>
-            <Field label="Folders of your own">
-              {(id) => (
-                <Select
-                  id={id}
-                  mode="tags"
-                  open={false}
-                  suffixIcon={null}
-                  value={preset.layout.others}
-                  onChange={(others) => set({ layout: { ...preset.layout, others } })}
-                  placeholder="lyrics, charts, reference tracks"
-                  tokenSeparators={[","]}
-                />
-              )}
-            </Field>
-            <Field label="Mirror takes to">
-              {(id) => (
-                <Select
-                  id={id}
-                  allowClear
-                  placeholder="no second drive"
-                  value={mirrorShelfId}
-                  onChange={(v) => setMirror(v ?? null)}
-                  options={shelves
-                    .filter((s) => s.connected && s.id !== place.shelfId)
-                    .map((s) => ({ value: s.id, label: s.name, title: s.name }))}
-                />
-              )}
-            </Field>
+            <TrackNames tracks={preset.tracks} onChange={(tracks) => set({ tracks })} />
           </div>
           <div className="fields">
-            <Preview view={view.data ?? null} />
+            <Preview view={view.data ?? null} layout={preset.layout} onLayout={(layout) => set({ layout })} />
             {view.data && <BudgetFigures budget={view.data.budget} tracks={preset.tracks.length} />}
           </div>
         </div>
@@ -148,13 +107,6 @@ function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: 
           error={view.error?.message ?? null}
           applyWord="Make the session"
           idle="Give the session a name: the date is there, a working title will do."
-          offer={
-            suggestion && (
-              <Button
-                onClick={() => set({ nameParts: [{ kind: "FreeText", text: suggestion }] })}
-              >{`Name it “${suggestion}”`}</Button>
-            )
-          }
           after={
             made && (
               <Button type="primary" onClick={() => navigate(`/sessions/${made}`)}>
@@ -168,37 +120,79 @@ function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: 
   );
 }
 
-/** The tree that would be made, as it would stand on disk, and the name among its neighbours. */
-function Preview({ view }: { view: SetUpView | null }) {
-  const plan = view?.plan;
-  if (!view || !plan || plan.steps.length === 0) {
-    return (
-      <section className="preview quiet" aria-label="What will be made">
-        <p>The folder and its tree show here before they are made.</p>
-      </section>
+/** What was found about the name, and one about which nothing would be found. */
+function Checks({ view, onFix }: { view: SetUpView; onFix: (parts: NamePart[]) => void }) {
+  const { checks, fix, fixParts } = view;
+  if (checks.length === 0) return null;
+  return (
+    <div className="checks" role="status" aria-label="About the name">
+      <ul>
+        {checks.map((check) => (
+          <li key={check.sentence} className={check.blocks ? "trouble" : "warning"}>
+            {check.sentence}
+          </li>
+        ))}
+      </ul>
+      {fix && fixParts && <Button size="small" onClick={() => onFix(fixParts)}>{`Use “${fix}”`}</Button>}
+    </div>
+  );
+}
+
+/** The number of tracks and their names: the number adds numbered ones, names are typed over. */
+function TrackNames({ tracks, onChange }: { tracks: readonly string[]; onChange: (tracks: string[]) => void }) {
+  const setNumber = (number: number) =>
+    onChange(
+      number <= tracks.length
+        ? tracks.slice(0, number)
+        : [...tracks, ...Array.from({ length: number - tracks.length }, (_, n) => `Track ${tracks.length + n + 1}`)],
     );
-  }
-  const root = plan.steps[0]?.to.path.length ?? 0;
+  return (
+    <div className="track-fields">
+      <Field label="Number">
+        {(id) => (
+          <InputNumber id={id} min={0} max={256} value={tracks.length} onChange={(n) => n !== null && setNumber(n)} />
+        )}
+      </Field>
+      <Field label="Tracks">
+        {(id) => (
+          <Select
+            id={id}
+            mode="tags"
+            open={false}
+            suffixIcon={null}
+            value={[...tracks]}
+            onChange={onChange}
+            placeholder="type a name, Enter, the next"
+            tokenSeparators={[","]}
+          />
+        )}
+      </Field>
+    </div>
+  );
+}
+
+interface PreviewProps {
+  view: SetUpView | null;
+  layout: Layout;
+  onLayout: (layout: Layout) => void;
+}
+
+/** The tree as it would stand on disk, named in place, and the session's name among its neighbours. */
+function Preview({ view, layout, onLayout }: PreviewProps) {
+  const name = view?.plan ? view.name : null;
   return (
     <section className="preview" aria-label="What will be made">
-      <code className="path">{view.fullPath}</code>
+      <code className="path">{name ? view?.fullPath : "The full path shows here once the session has a name."}</code>
       <ol className="neighbours" aria-label="The name among its neighbours">
-        {view.before.map((name) => (
-          <li key={name}>{name}</li>
+        {view?.before.map((before) => (
+          <li key={before}>{before}</li>
         ))}
         <li className="new-one">
-          <strong>{view.name}</strong>
-          <ul className="tree">
-            {plan.steps.slice(1).map((step) => (
-              <li key={step.to.path} className={step.kind === "WriteDocument" ? "document" : "folder"}>
-                {step.to.path.slice(root + 1)}
-                <small>{step.reason}</small>
-              </li>
-            ))}
-          </ul>
+          <strong>{name ?? "the new session"}</strong>
+          <LayoutTree layout={layout} document={name ? `${name}.otio` : "its document"} onChange={onLayout} />
         </li>
-        {view.after.map((name) => (
-          <li key={name}>{name}</li>
+        {view?.after.map((after) => (
+          <li key={after}>{after}</li>
         ))}
       </ol>
     </section>

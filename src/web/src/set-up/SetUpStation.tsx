@@ -1,10 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
-import { Button, Checkbox, Segmented } from "antd";
+import { Button, Checkbox, Segmented, Select } from "antd";
 import { useState } from "react";
+import { Link } from "react-router";
 import { answer, api } from "../api/client";
-import type { Settings, VersionNaming } from "../api/types";
+import { useChooseDocument, useShelves } from "../api/queries";
+import type { Inventory, Settings, VersionNaming } from "../api/types";
 import { FileList } from "../files/FileList";
 import { FileTag } from "../files/FileTag";
+import { Field } from "../frame/Field";
 import { History } from "../plans/History";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../session/SessionPage";
@@ -21,22 +24,27 @@ export function SetUpStation({ inventory, run }: StationProps) {
   const { session } = inventory;
   const [sheet, setSheet] = useState<Sheet>("files");
   const [settings, setSettings] = useState<Settings | null>(null);
+  const [newTracks, setNewTracks] = useState<string[]>([]);
+  const chooseDocument = useChooseDocument(session.id);
   const [version, setVersion] = useState<{ naming: VersionNaming; archiveOlder: boolean } | null>(null);
   const open = (next: Sheet) => {
     run.moveOn();
     setSettings(null);
+    setNewTracks([]);
     setVersion(null);
     setSheet(next);
   };
   const path = { path: { id: session.id } };
+  const present = settings ?? inventory.settings;
+  const changes = present && (settings !== null || newTracks.length > 0) ? { settings: present, newTracks } : null;
   const plan = useQuery({
-    queryKey: ["plan", "set-up", session.id, settings, version, session.documentChanged],
-    enabled: (settings !== null || version !== null) && run.job === null,
+    queryKey: ["plan", "set-up", session.id, settings, newTracks, version, session.documentChanged],
+    enabled: (changes !== null || version !== null) && run.job === null,
     gcTime: 0,
     staleTime: 60_000,
     queryFn: () => {
       if (version) return answer(api.POST("/api/sessions/{id}/version/plan", { params: path, body: version }));
-      if (settings) return answer(api.POST("/api/sessions/{id}/settings/plan", { params: path, body: settings }));
+      if (changes) return answer(api.POST("/api/sessions/{id}/settings/plan", { params: path, body: changes }));
       throw new Error("There is nothing to plan.");
     },
   });
@@ -51,6 +59,7 @@ export function SetUpStation({ inventory, run }: StationProps) {
           {remark}
         </p>
       ))}
+      {inventory.sharedBy.length > 1 && <SharedFolder inventory={inventory} />}
       <div className="sheet-bar">
         <Segmented<Sheet>
           aria-label="What to look at"
@@ -85,6 +94,23 @@ export function SetUpStation({ inventory, run }: StationProps) {
                 setSettings(next);
               }}
             />
+            <Field label="New tracks">
+              {(id) => (
+                <Select
+                  id={id}
+                  mode="tags"
+                  open={false}
+                  suffixIcon={null}
+                  value={newTracks}
+                  onChange={(tracks) => {
+                    run.moveOn();
+                    setNewTracks(tracks);
+                  }}
+                  placeholder="type a name, Enter, the next"
+                  tokenSeparators={[","]}
+                />
+              )}
+            </Field>
             <p className="quiet">
               {`Tracks: ${inventory.trackNames.join(", ") || "none yet"}. These settings are this session's own; no other session changes with them.`}
             </p>
@@ -102,6 +128,17 @@ export function SetUpStation({ inventory, run }: StationProps) {
                 <span className="path">{document.path}</span>
                 <span>{document.problem ?? (document.current ? "current" : "older")}</span>
                 <span className="mono quiet">{size(document.bytes)}</span>
+                {!document.current && document.problem === null && !document.path.includes("/") ? (
+                  <Button
+                    size="small"
+                    loading={chooseDocument.isPending}
+                    onClick={() => chooseDocument.mutate(document.path)}
+                  >
+                    Work in this one
+                  </Button>
+                ) : (
+                  <span />
+                )}
               </li>
             ))}
           </ul>
@@ -124,7 +161,7 @@ export function SetUpStation({ inventory, run }: StationProps) {
       {sheet === "history" && <History sessionId={session.id} run={run} />}
       <PlanTray
         run={run}
-        plan={settings || version ? (plan.data ?? null) : null}
+        plan={changes || version ? (plan.data ?? null) : null}
         planning={plan.isFetching}
         error={plan.error?.message ?? null}
         applyWord={version ? "Start the version" : "Change the settings"}
@@ -135,6 +172,22 @@ export function SetUpStation({ inventory, run }: StationProps) {
         }
       />
     </main>
+  );
+}
+
+/** Several sessions in one folder: said here, put right where folders are looked at. */
+function SharedFolder({ inventory }: { inventory: Inventory }) {
+  const { folder } = inventory.session;
+  const shelf = useShelves().data?.find((s) => folder.startsWith(`${s.root}/`));
+  return (
+    <p className="warning">
+      {`${inventory.sharedBy.length} sessions share this folder: ${inventory.sharedBy.join(", ")}. Cleaning one would damage the others. `}
+      {shelf && (
+        <Link to={`/adopt?${new URLSearchParams({ shelf: shelf.id, path: folder.slice(shelf.root.length + 1) })}`}>
+          Give each its own folder
+        </Link>
+      )}
+    </p>
   );
 }
 

@@ -1,4 +1,5 @@
 import { Checkbox, InputNumber, Select } from "antd";
+import { useShelves } from "../api/queries";
 import type { Settings } from "../api/types";
 import { Field } from "../frame/Field";
 
@@ -13,6 +14,8 @@ interface Props {
 
 /** What a session is set up with; the same fields for a new one and for one that is there. */
 export function SettingsFields({ value, onChange }: Props) {
+  const shelves = useShelves().data ?? [];
+  const mirror = shelves.find((s) => s.id === value.mirrorShelfId);
   const set = (part: Partial<Settings>) => onChange({ ...value, ...part });
   return (
     <div className="field-row">
@@ -87,6 +90,20 @@ export function SettingsFields({ value, onChange }: Props) {
             max={1000}
             value={value.backupsKept}
             onChange={(v) => v !== null && set({ backupsKept: v })}
+          />
+        )}
+      </Field>
+      <Field label="Mirror takes to">
+        {(id) => (
+          <Select
+            id={id}
+            allowClear
+            placeholder="no second drive"
+            value={mirror?.id}
+            onChange={(shelf: string | undefined) => set({ mirrorShelfId: shelf ?? null })}
+            options={shelves
+              .filter((s) => s.kind !== "Outbox")
+              .map((s) => ({ value: s.id, label: s.connected ? s.name : `${s.name}, away`, title: s.name }))}
           />
         )}
       </Field>

@@ -1,5 +1,5 @@
 import { Alert, App, Button, Form, Input, Popconfirm, Select } from "antd";
-import { useAddShelf, useForgetShelf, useShelves } from "../api/queries";
+import { useAddShelf, useForgetShelf, useScanShelf, useShelves } from "../api/queries";
 import type { Shelf, ShelfKind } from "../api/types";
 import { count, size } from "../words";
 import "./shelves.css";
@@ -39,6 +39,7 @@ export function ShelvesPage() {
 
 function ShelfRow({ shelf }: { shelf: Shelf }) {
   const forget = useForgetShelf();
+  const scan = useScanShelf();
   const { message } = App.useApp();
   const used = shelf.totalBytes && shelf.freeBytes !== null ? 1 - (shelf.freeBytes ?? 0) / shelf.totalBytes : 0;
   return (
@@ -61,6 +62,23 @@ function ShelfRow({ shelf }: { shelf: Shelf }) {
         )}
       </div>
       <span className="mono quiet">{shelf.sessions > 0 ? count(shelf.sessions, "session") : ""}</span>
+      <Button
+        size="small"
+        disabled={!shelf.connected}
+        loading={scan.isPending}
+        title="Looks for sessions whose folder was moved or renamed"
+        onClick={() =>
+          scan.mutate(shelf.id, {
+            onError: (e) => message.error(e.message),
+            onSuccess: ({ found }) =>
+              found.length === 0
+                ? message.info(`Nothing has moved on “${shelf.name}”.`)
+                : message.success(found.join(" ")),
+          })
+        }
+      >
+        Scan
+      </Button>
       <Popconfirm
         title={`Forget the shelf “${shelf.name}”?`}
         description="No file on it is touched. Sessions that point at it will show its files as outside every shelf."

@@ -1,0 +1,67 @@
+using NeatCrate.App.Notices;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.SetUp;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Sessions;
+
+/// <summary>Finds known sessions again whose folder was moved or renamed, so that they keep their history.</summary>
+public sealed class SessionFinder(SessionService sessions, ShelfService shelves, NoticeService notices, TimeProvider time)
+{
+    // Looking through a drive takes a while; a session that is nowhere is not looked for at every turn.
+    private static readonly TimeSpan Rest = TimeSpan.FromSeconds(20);
+
+    private readonly Lock _lock = new();
+    private DateTimeOffset _lastLooked;
+
+    /// <summary>Looks for all sessions whose folder is gone, on all shelves, unless that was done a moment ago.</summary>
+    public void LookNowAndThen(CancellationToken cancel)
+    {
+        lock (_lock)
+        {
+            if (time.GetUtcNow() - _lastLooked > Rest && Lost().Count > 0)
+            {
+                Look(shelves.All(), cancel);
+                _lastLooked = time.GetUtcNow();
+            }
+        }
+    }
+
+    /// <summary>Looks for all sessions whose folder is gone.</summary>
+    /// <param name="where">The shelves to look on.</param>
+    /// <param name="cancel">Stops between two folders.</param>
+    /// <returns>What was found, each a sentence.</returns>
+    public IReadOnlyList<string> Look(IReadOnlyList<Shelf> where, CancellationToken cancel)
+    {
+        var all = sessions.All();
+        var known = all.Select(s => s.Folder).Where(Directory.Exists).ToHashSet(StringComparer.Ordinal);
+        var told = new List<string>();
+        foreach (var found in SessionRecognition.Look(Lost(), known, where, cancel))
+        {
+            var name = Path.GetFileName(found.Session.Folder);
+            if (found.Folders is [var folder])
+            {
+                sessions.Move(found.Session.Id, folder);
+                told.Add($"'{name}' was moved or renamed: it stands in '{folder}' now, and keeps its history.");
+            }
+            else
+            {
+                told.Add($"'{name}' is no longer in its place, and {found.Folders.Count} folders hold it: {string.Join(", ", found.Folders.Select(f => $"'{f}'"))}. "
+                    + "Adopt the one that you want to go on with.");
+            }
+            notices.Tell(found.Session.Id, told[^1]);
+        }
+        return told;
+    }
+
+    /// <summary>Sessions whose shelf is there, and their folder is not. While a shelf is away, so is the session, and nothing is wrong.</summary>
+    private List<LostSession> Lost()
+    {
+        var known = shelves.All();
+        return [.. sessions.All()
+            .Where(s => !Directory.Exists(s.Folder) && Shelf.Holding(known, s.Folder) is not { IsConnected: false } && (s.DocumentSessionId ?? (object?)s.DocumentIdentity) is not null)
+            .Select(s => new LostSession(s.Id, s.Folder, s.DocumentSessionId, s.DocumentIdentity is { } identity ? ByteIdentity.Parse(identity) : null))];
+    }
+}

@@ -1,0 +1,165 @@
+using System.ComponentModel.DataAnnotations;
+using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.App.Plans;
+using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.SetUp;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.SetUp;
+
+/// <summary>A folder on a shelf.</summary>
+public sealed record FolderChoice(Guid ShelfId, [Required] string Path);
+
+/// <summary>Which folder to adopt, and which of its documents the session is worked in; null for the newest.</summary>
+public sealed record AdoptFolder(Guid ShelfId, [Required] string Path, string? Document);
+
+/// <summary>A stray document, and the folder that it belongs in.</summary>
+public sealed record BringHomeChoice(Guid ShelfId, [Required] string Path, [Required] string Document, [Required] string Home);
+
+/// <summary>A document that was found in a folder.</summary>
+/// <param name="Path">Path from the folder.</param>
+/// <param name="AtTop">True when it stands at the top level.</param>
+/// <param name="Changed">Time of the last change.</param>
+/// <param name="Problem">Why it cannot be read.</param>
+/// <param name="Session">Title of the session of which it is a version.</param>
+/// <param name="Media">How many media files it points at.</param>
+/// <param name="Here">How many of these are in the folder.</param>
+/// <param name="Homes">For a stray: absolute paths of the folders that it belongs in.</param>
+/// <param name="Strayed">True when nothing that it points at relative to itself is here.</param>
+public sealed record FoundDocumentView(
+    string Path, bool AtTop, DateTime Changed, string? Problem, string? Session, int Media, int Here, bool Strayed, IReadOnlyList<string> Homes);
+
+/// <summary>What a folder holds that might be adopted.</summary>
+/// <param name="Folder">Absolute path.</param>
+/// <param name="KnownAs">The session that it is known as already.</param>
+/// <param name="Documents">Its documents, the newest first.</param>
+/// <param name="Sessions">Titles of the sessions that share it.</param>
+/// <param name="MediaFiles">Media files in it.</param>
+/// <param name="MediaBytes">Their bytes.</param>
+/// <param name="Status">The line that its label would say.</param>
+/// <param name="Remarks">What is odd about it.</param>
+public sealed record AdoptView(
+    string Folder, Guid? KnownAs, IReadOnlyList<FoundDocumentView> Documents, IReadOnlyList<string> Sessions, int MediaFiles, long MediaBytes, string Status, IReadOnlyList<string> Remarks);
+
+/// <summary>Requests about folders that exist: looked at, adopted, put in order.</summary>
+public static class AdoptEndpoints
+{
+    private const int MostHomes = 5;
+
+    /// <summary>Adds the routes.</summary>
+    public static void Map(IEndpointRouteBuilder app)
+    {
+        var group = app.MapGroup("/api/adopt").WithTags("Adopt");
+        group.MapPost("", Adopt).WithName("AdoptFolder").ProducesProblem(400).ProducesProblem(404);
+        group.MapPost("look", Look).WithName("LookAtFolder").ProducesProblem(400).ProducesProblem(404);
+        group.MapPost("separate/plan", PlanSeparate).WithName("PlanSeparate").ProducesProblem(400).ProducesProblem(404);
+        group.MapPost("bring-home/plan", PlanBringHome).WithName("PlanBringHome").ProducesProblem(400).ProducesProblem(404);
+    }
+
+    private static Ok<SessionView> Adopt(AdoptFolder request, SessionService sessions, ShelfService shelves, CancellationToken cancel)
+    {
+        var (shelf, folder) = Folder(request.ShelfId, request.Path, shelves);
+        if (request.Document is { } document && !File.Exists(ShelfPath.Resolve(shelf, request.Path + "/" + document)))
+        {
+            throw new PathNotOnShelfException($"There is no document '{document}' in the folder.");
+        }
+        var row = sessions.Know(folder, document: request.Document);
+        var label = SessionViews.Label(row, sessions.Take(row, cancel), shelf.Name);
+        if (SameSession(sessions.Get(row.Id), sessions).FirstOrDefault(s => !Directory.Exists(s.Folder)) is { } lost)
+        {
+            // It is a known session that was moved here: it goes on as that one, with its history.
+            sessions.Forget(row.Id);
+            sessions.Move(lost.Id, folder);
+            return TypedResults.Ok(label with { Id = lost.Id });
+        }
+        return TypedResults.Ok(label);
+    }
+
+    private static IEnumerable<SessionRow> SameSession(SessionRow row, SessionService sessions) =>
+        row.DocumentSessionId is { } id ? sessions.All().Where(s => s.Id != row.Id && s.DocumentSessionId == id) : [];
+
+    /// <summary>What speaks against working in a folder: it is a copy.</summary>
+    private static IEnumerable<string> Copies(Shelf shelf, FolderLook look, IReadOnlyList<SessionRow> rows)
+    {
+        if (shelf.Kind is ShelfKind.Vault or ShelfKind.Outbox)
+        {
+            yield return $"This folder stands on '{shelf.Name}', where copies are kept. Whoever works in a copy loses track of the session itself.";
+        }
+        if (look.Inventory.Document?.SessionId is { } id
+            && rows.FirstOrDefault(r => r.DocumentSessionId == id && r.Folder != look.Inventory.Folder && Directory.Exists(r.Folder)) is { } same)
+        {
+            yield return $"This is a copy: the same session is known already, in '{same.Folder}'.";
+        }
+    }
+
+    private static Ok<AdoptView> Look(FolderChoice request, SessionService sessions, ShelfService shelves, InventoryTaker inventories, CancellationToken cancel)
+    {
+        var (shelf, folder) = Folder(request.ShelfId, request.Path, shelves);
+        var known = shelves.All();
+        var look = FolderLook.At(inventories.Take(folder, null, known, cancel), known);
+        var rows = sessions.All();
+        var inside = look.Inventory.Standing(Standing.Inside).ToList();
+        return TypedResults.Ok(new AdoptView(
+            folder,
+            rows.FirstOrDefault(r => r.Folder == folder)?.Id,
+            [.. look.Documents.Select(d => View(d, look, [.. rows.Select(r => r.Folder)], known, cancel))],
+            [.. look.Sessions.Select(s => s.Title)],
+            inside.Count,
+            inside.Sum(f => f.Bytes),
+            SessionStatus.Of(look.Inventory).Sentence,
+            [.. Copies(shelf, look, rows), .. look.Inventory.Remarks]));
+    }
+
+    private static FoundDocumentView View(FoundDocument document, FolderLook look, IReadOnlyList<string> sessionFolders, IReadOnlyList<Shelf> shelves, CancellationToken cancel)
+    {
+        var folder = look.Inventory.Folder;
+        var strayed = document.AtTop && document.IsStray(folder);
+        return new FoundDocumentView(
+            Path.GetRelativePath(folder, document.Path),
+            document.AtTop,
+            document.ChangedUtc,
+            document.Problem,
+            look.Sessions.FirstOrDefault(s => s.Documents.Contains(document))?.Title,
+            document.Media.Length,
+            document.Media.Count(m => ShelfPath.IsWithin(m, folder) && File.Exists(m)),
+            strayed,
+            strayed ? [.. BringHomePlanner.Homes(document, sessionFolders, shelves, cancel).Take(MostHomes)] : []);
+    }
+
+    private static Ok<PlanView> PlanSeparate(
+        FolderChoice request, SessionService sessions, ShelfService shelves, InventoryTaker inventories, PlanService plans, CancellationToken cancel)
+    {
+        var (shelf, folder) = Folder(request.ShelfId, request.Path, shelves);
+        var known = shelves.All();
+        var look = FolderLook.At(inventories.Take(folder, null, known, cancel), known);
+        return TypedResults.Ok(PlanViews.View(plans.Keep(SeparatePlanner.Plan(KnownAs(folder, sessions), look)), known));
+    }
+
+    private static Ok<PlanView> PlanBringHome(BringHomeChoice request, SessionService sessions, ShelfService shelves, PlanService plans)
+    {
+        var (shelf, _) = Folder(request.ShelfId, request.Path, shelves);
+        var document = ShelfPath.Resolve(shelf, request.Path + "/" + request.Document);
+        var known = shelves.All();
+        var homeShelf = Shelf.Holding(known, request.Home) ?? throw new PathNotOnShelfException("The document's home is on no shelf.");
+        var home = ShelfPath.Resolve(homeShelf, homeShelf.Relative(request.Home));
+        if (!File.Exists(document) || !Directory.Exists(home))
+        {
+            throw new PathNotOnShelfException("The document or its home is no longer there.");
+        }
+        return TypedResults.Ok(PlanViews.View(plans.Keep(BringHomePlanner.Plan(KnownAs(home, sessions), document, home)), known));
+    }
+
+    private static Guid? KnownAs(string folder, SessionService sessions) => sessions.All().FirstOrDefault(s => s.Folder == folder)?.Id;
+
+    private static (Shelf Shelf, string Folder) Folder(Guid shelfId, string path, ShelfService shelves)
+    {
+        var shelf = shelves.Get(shelfId);
+        var folder = ShelfPath.Resolve(shelf, path);
+        return folder != shelf.Root && Directory.Exists(folder)
+            ? (shelf, folder)
+            : throw new PathNotOnShelfException($"There is no session folder '{path}' on the shelf '{shelf.Name}'.");
+    }
+}

@@ -1,0 +1,228 @@
+import { useQuery } from "@tanstack/react-query";
+import { Alert, Button, Radio } from "antd";
+import { useState } from "react";
+import { useNavigate, useSearchParams } from "react-router";
+import { answer, api } from "../api/client";
+import { useAdopt, useAdoptLook } from "../api/queries";
+import type { AdoptLook, FoundDocument } from "../api/types";
+import { PlanTray } from "../plans/PlanTray";
+import { usePlanRun } from "../plans/usePlanRun";
+import "../session/session.css";
+import "../set-up/set-up.css";
+import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
+import { count, size, when } from "../words";
+import "./adopt.css";
+
+type Task = { kind: "separate" } | { kind: "bring-home"; document: string; home: string };
+
+/** A folder that exists: what it holds is seen before it is adopted, and what is in disorder there can be put right. */
+export function AdoptPage() {
+  const [params, setParams] = useSearchParams();
+  const place: FolderChoice = { shelfId: params.get("shelf") ?? undefined, path: params.get("path") ?? "" };
+  const run = usePlanRun(null);
+  const navigate = useNavigate();
+  const look = useAdoptLook(place.shelfId, place.path);
+  const [task, setTask] = useState<Task | null>(null);
+  const choose = (next: FolderChoice) => {
+    run.moveOn();
+    setTask(null);
+    setParams({ ...(next.shelfId ? { shelf: next.shelfId } : {}), path: next.path }, { replace: true });
+  };
+  const folder = { shelfId: place.shelfId ?? "", path: place.path };
+  const plan = useQuery({
+    queryKey: ["plan", "adopt", folder, task, look.dataUpdatedAt],
+    enabled: task !== null && run.job === null,
+    gcTime: 0,
+    staleTime: 60_000,
+    queryFn: () =>
+      task?.kind === "bring-home"
+        ? answer(
+            api.POST("/api/adopt/bring-home/plan", { body: { ...folder, document: task.document, home: task.home } }),
+          )
+        : answer(api.POST("/api/adopt/separate/plan", { body: folder })),
+  });
+  const home = run.job?.state === "Done" && run.job.kind === "BringHome" ? run.job.sessionId : null;
+  return (
+    <div className="new-session">
+      <main className="station">
+        <div className="station-head">
+          <h1>Adopt a folder</h1>
+          <p className="quiet">
+            Go to the folder of a session that you have. Adopting only looks; nothing in it is changed.
+          </p>
+        </div>
+        <div className="new-columns">
+          <div className="fields">
+            <FolderPicker label="Session folder" value={place} onChange={choose} />
+          </div>
+          <div className="fields">
+            {place.path === "" ? (
+              <section className="preview quiet">
+                <p>What the folder holds shows here: its documents, the newest first, and its media.</p>
+              </section>
+            ) : look.error ? (
+              <Alert type="error" title={look.error.message} />
+            ) : look.data ? (
+              <Findings
+                look={look.data}
+                folder={folder}
+                isNext={task === null}
+                onTask={(next) => {
+                  run.moveOn();
+                  setTask(next);
+                }}
+              />
+            ) : (
+              <p className="quiet">Looking at the folder.</p>
+            )}
+          </div>
+        </div>
+        <PlanTray
+          run={{
+            ...run,
+            clear: () => {
+              run.clear();
+              setTask(null);
+            },
+          }}
+          plan={task ? (plan.data ?? null) : null}
+          planning={plan.isFetching}
+          error={plan.error?.message ?? null}
+          applyWord={task?.kind === "bring-home" ? "Bring it home" : "Give each its own folder"}
+          idle="Nothing is planned. Adopting a folder needs no plan, since it changes nothing."
+          after={
+            home && (
+              <Button type="primary" onClick={() => navigate(`/sessions/${home}`)}>
+                Open the session
+              </Button>
+            )
+          }
+        />
+      </main>
+    </div>
+  );
+}
+
+interface FindingsProps {
+  look: AdoptLook;
+  folder: { shelfId: string; path: string };
+  /** True when adopting is the one thing to do next. */
+  isNext: boolean;
+  onTask: (task: Task) => void;
+}
+
+function Findings({ look, folder, isNext, onTask }: FindingsProps) {
+  const navigate = useNavigate();
+  const adopt = useAdopt();
+  const top = look.documents.filter((d) => d.atTop);
+  const [picked, setPicked] = useState<string | null>(null);
+  const current = picked ?? top.find((d) => d.problem === null)?.path ?? null;
+  return (
+    <section className="preview findings" aria-label="What the folder holds">
+      <code className="path">{look.folder}</code>
+      <p className="found">
+        {look.documents.length === 0
+          ? "No session document that can be read. It can be adopted all the same, to be watched, backed up and bundled whole; nothing in it is ever called unused."
+          : look.status}
+      </p>
+      <p className="mono quiet">
+        {`${count(look.mediaFiles, "media file")}, ${size(look.mediaBytes)}; ${count(look.documents.length, "document")}`}
+      </p>
+      {look.remarks.map((remark) => (
+        <p className="warning" key={remark}>
+          {remark}
+        </p>
+      ))}
+      {look.sessions.length > 1 && (
+        <div className="finding">
+          <p>
+            <strong>{`${look.sessions.length} sessions share this folder`}</strong>
+            {`: ${look.sessions.join(", ")}. Cleaning one would damage the others.`}
+          </p>
+          <Button onClick={() => onTask({ kind: "separate" })}>Plan a folder for each</Button>
+        </div>
+      )}
+      {look.documents
+        .filter((d) => d.strayed)
+        .map((d) => (
+          <Stray key={d.path} document={d} onTask={onTask} />
+        ))}
+      {look.documents.length > 0 && (
+        <Radio.Group
+          className="found-documents"
+          aria-label="The document that the session is worked in"
+          value={current}
+          onChange={(e) => setPicked(e.target.value as string)}
+        >
+          {look.documents.map((d) => (
+            <DocumentRow key={d.path} document={d} shared={look.sessions.length > 1} />
+          ))}
+        </Radio.Group>
+      )}
+      <div className="actions">
+        {look.knownAs ? (
+          <Button type="primary" onClick={() => navigate(`/sessions/${look.knownAs}`)}>
+            Open the session
+          </Button>
+        ) : (
+          <Button
+            type={isNext ? "primary" : "default"}
+            loading={adopt.isPending}
+            onClick={() =>
+              adopt.mutate(
+                { ...folder, document: picked === top[0]?.path ? null : picked },
+                { onSuccess: (session) => navigate(`/sessions/${session.id}`) },
+              )
+            }
+          >
+            Adopt this folder
+          </Button>
+        )}
+      </div>
+      {adopt.error && <Alert type="error" title={adopt.error.message} />}
+    </section>
+  );
+}
+
+function DocumentRow({ document, shared }: { document: FoundDocument; shared: boolean }) {
+  const here =
+    document.problem ??
+    (document.media === 0
+      ? "points at no media"
+      : document.here === document.media
+        ? `all ${count(document.media, "file")} here`
+        : `${document.here} of ${count(document.media, "file")} here`);
+  return (
+    <div className="found-document">
+      {document.atTop && document.problem === null ? (
+        <Radio value={document.path}>
+          <span className="path">{document.path}</span>
+        </Radio>
+      ) : (
+        <span className="path below">{document.path}</span>
+      )}
+      <span>{shared && document.session ? `${document.session}: ${here}` : here}</span>
+      <span className="mono quiet">{when(document.changed)}</span>
+    </div>
+  );
+}
+
+function Stray({ document, onTask }: { document: FoundDocument; onTask: (task: Task) => void }) {
+  const [home] = document.homes;
+  return (
+    <div className="finding">
+      <p>
+        <strong>{`“${document.path}” strayed from its folder.`}</strong>
+        {home
+          ? ` Nothing that it points at is here, and everything is in ${home}.`
+          : " Nothing that it points at is here, and no folder on the connected shelves has all of it."}
+        {document.homes.length > 1 && ` ${document.homes.length - 1} other folders have it too.`}
+      </p>
+      {document.homes.map((at, n) => (
+        <Button key={at} onClick={() => onTask({ kind: "bring-home", document: document.path, home: at })}>
+          {n === 0 ? "Plan to bring it home" : `To ${at.slice(at.lastIndexOf("/") + 1)} instead`}
+        </Button>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,173 @@
+import type { ReactNode } from "react";
+import type { FileEntry } from "../api/types";
+import { duration, position, rate, size, standingWord, useText } from "../words";
+import { CoverageStrip } from "./CoverageStrip";
+import { StandingMark } from "./StandingMark";
+
+export interface Column {
+  key: string;
+  title: string;
+  className: string;
+  /** What the column is sorted by. */
+  value: (file: FileEntry) => string | number;
+  cell: (file: FileEntry) => ReactNode;
+  hint?: (file: FileEntry) => string;
+}
+
+export interface Grouping {
+  key: string;
+  label: string;
+  of: (file: FileEntry) => string;
+}
+
+/** What a list shows of its files, and how they can be grouped. */
+export interface ListKind {
+  className: string;
+  columns: readonly Column[];
+  groupings: readonly Grouping[];
+  /** Sorted by this column at first. */
+  first: string;
+}
+
+/** Where a file stands, in the words of the list. */
+export const standsOn = (file: FileEntry) => (file.belongsInside ? "this session" : (file.shelfName ?? "no shelf"));
+
+const format = (file: FileEntry) =>
+  file.sampleRate
+    ? `${rate(file.sampleRate)} ${file.bitDepth || ""} ${file.channels === 1 ? "mono" : file.channels === 2 ? "stereo" : `${file.channels} ch`}`
+    : "";
+
+const standingOrder = { Missing: 0, Away: 1, Outside: 2, Inside: 3 };
+
+/** The one word that a row needs beside its name, if any. */
+function flag(file: FileEntry): { word: string; why: string } | null {
+  if (file.growing) return { word: "growing", why: "Something writes this file at this moment." };
+  if (file.take?.needsRepair) return { word: "cut off", why: file.remarks.join(" ") };
+  if (file.take?.repairedAs)
+    return { word: "repaired", why: `It was cut off; ${file.take.repairedAs} is whole. This one is kept as it was.` };
+  if (file.problem) return { word: "cannot be read", why: file.problem };
+  return file.remarks.length > 0 ? { word: "look", why: file.remarks.join(" ") } : null;
+}
+
+const standing: Column = {
+  key: "standing",
+  title: "",
+  className: "c-standing",
+  value: (f) => standingOrder[f.standing],
+  cell: (f) => <StandingMark standing={f.standing} />,
+  hint: (f) => standingWord[f.standing],
+};
+const name: Column = {
+  key: "name",
+  title: "Name",
+  className: "c-name",
+  value: (f) => f.name.toLowerCase(),
+  cell: (f) => {
+    const odd = flag(f);
+    return (
+      <>
+        {f.name}
+        {odd && (
+          <em className={`odd ${f.growing ? "growing" : ""}`} title={odd.why}>
+            {odd.word}
+          </em>
+        )}
+      </>
+    );
+  },
+  hint: (f) => f.shownPath,
+};
+const coverage: Column = {
+  key: "coverage",
+  title: "In use",
+  className: "c-coverage",
+  value: (f) => f.used.reduce((sum, part) => sum + part.length, 0) / (f.lengthSamples || 1),
+  cell: (f) => <CoverageStrip file={f} />,
+};
+const use: Column = {
+  key: "use",
+  title: "Use",
+  className: "c-use",
+  value: (f) => useText(f.use, f.placedTimes),
+  cell: (f) => useText(f.use, f.placedTimes),
+};
+const seconds: Column = {
+  key: "seconds",
+  title: "Length",
+  className: "c-num",
+  value: (f) => f.seconds ?? -1,
+  cell: (f) => (f.seconds === null ? "" : duration(f.seconds)),
+};
+const bytes: Column = {
+  key: "bytes",
+  title: "Size",
+  className: "c-num",
+  value: (f) => f.bytes,
+  cell: (f) => (f.standing === "Missing" || f.standing === "Away" ? "" : size(f.bytes)),
+};
+
+export const fileList: ListKind = {
+  className: "of-files",
+  first: "standing",
+  columns: [
+    standing,
+    name,
+    coverage,
+    { key: "from", title: "Stands on", className: "c-from", value: (f) => standsOn(f).toLowerCase(), cell: standsOn },
+    use,
+    seconds,
+    { key: "format", title: "Format", className: "c-format", value: format, cell: format },
+    bytes,
+  ],
+  groupings: [
+    { key: "standing", label: "by standing", of: (f) => standingWord[f.standing] },
+    { key: "from", label: "by shelf", of: standsOn },
+  ],
+};
+
+const trackOf = (file: FileEntry) => file.take?.track ?? "no track fits";
+
+export const takeList: ListKind = {
+  className: "of-takes",
+  first: "track",
+  columns: [
+    name,
+    {
+      key: "track",
+      title: "Track",
+      className: "c-from",
+      // Takes of one track follow each other by number.
+      value: (f) => `${trackOf(f).toLowerCase()} ${String(f.take?.number ?? 0).padStart(6, "0")}`,
+      cell: trackOf,
+    },
+    {
+      key: "take",
+      title: "Take",
+      className: "c-num",
+      value: (f) => f.take?.number ?? -1,
+      cell: (f) => f.take?.number ?? "",
+    },
+    {
+      key: "pass",
+      title: "Pass",
+      className: "c-num",
+      value: (f) => f.take?.pass ?? -1,
+      cell: (f) => f.take?.pass ?? "",
+    },
+    {
+      key: "start",
+      title: "Starts at",
+      className: "c-num",
+      value: (f) => f.take?.startSeconds ?? Number.NEGATIVE_INFINITY,
+      cell: (f) => (f.take?.startSeconds == null ? "" : position(f.take.startSeconds)),
+    },
+    coverage,
+    use,
+    seconds,
+    bytes,
+  ],
+  groupings: [
+    { key: "track", label: "by track", of: trackOf },
+    { key: "pass", label: "by pass", of: (f) => (f.take?.pass ? `pass ${f.take.pass}` : "pass not known") },
+  ],
+};
