@@ -95,7 +95,11 @@ public sealed class AdoptFlowTests : IAsyncLifetime
         var scan = await App.Post($"/api/shelves/{_session.DriveId}/scan", null, Cancel);
         Assert.Contains($"it stands in '{moved}' now, and keeps its history", Assert.Single(scan["found"]!.AsArray())!.GetValue<string>(), StringComparison.Ordinal);
         Assert.Equal(moved, (await App.Get($"/api/sessions/{_session.Id}", Cancel))["session"]!["folder"]!.GetValue<string>());
-        Assert.Single((await App.Get($"/api/sessions/{_session.Id}/history", Cancel)).AsArray());
+        // The history came along, and what it tells can still be undone.
+        var applied = Assert.Single((await App.Get($"/api/sessions/{_session.Id}/history", Cancel)).AsArray())!;
+        var undo = await App.Post($"/api/plans/{applied["planId"]}/undo", null, Cancel);
+        Assert.Equal("Done", (await App.Apply(undo, Cancel))["state"]!.GetValue<string>());
+        Assert.False(File.Exists(Path.Combine(moved, "Audio", "sample 00.wav")));
         // Moved once more, it is found again by itself, when the sessions are listed.
         Directory.Move(moved, Path.Combine(_session.Drive, "Once more"));
         Assert.Equal(["Once more"], await Sessions());

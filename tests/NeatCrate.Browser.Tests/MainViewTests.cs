@@ -23,7 +23,20 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
             case "new session":
                 browser.Open("/new");
                 browser.Find(".name-field").SendKeys("The Ninth Bell reprise");
-                browser.See("Older documents", ".tree");
+                browser.See("documents from earlier days", ".tree");
+                break;
+            case "adopt":
+                browser.Open("/adopt");
+                browser.Choose(".folder-picker", "Session drive");
+                browser.Click("Lamplighters of Orrin Quay", ".folder-picker");
+                browser.Wait(() => browser.All(".folder-picker li button").FirstOrDefault(b => b.Text.Contains("Fog Signal", StringComparison.Ordinal)), "for Fog Signal").Click();
+                browser.See("261019 Fog Signal.otio", ".findings");
+                break;
+            case "record":
+                browser.Open(Session("Net Mender") + "/record");
+                browser.See("Record", ".deck-actions");
+                browser.All(".rows .row")[0].Click();
+                browser.Find(".file-tag");
                 break;
             case "shelves":
                 browser.Open("/shelves");
@@ -57,6 +70,8 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("new session")]
     [InlineData("shelves")]
     [InlineData("set up")]
+    [InlineData("record")]
+    [InlineData("adopt")]
     [InlineData("copy in")]
     [InlineData("bundle")]
     public void AxeFindsNothingSeriousByDayOrNight(string view)
@@ -85,6 +100,8 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("loading bay")]
     [InlineData("new session")]
     [InlineData("set up")]
+    [InlineData("record")]
+    [InlineData("adopt")]
     [InlineData("copy in")]
     [InlineData("bundle")]
     public void EverythingFitsThePage(string view)
@@ -118,7 +135,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
         browser.See("2 of 9 files", ".list-count");
         browser.Keys(OpenQA.Selenium.Keys.Escape);
         browser.See("9 files", ".list-count");
-        browser.Keys("3");
+        browser.Keys("4");
         browser.See("Bundle", ".station-head");
         browser.Keys("?");
         browser.See("undo the last applied plan", ".keys");

@@ -29,10 +29,46 @@ public sealed class SetUpStoryTests : IDisposable
         _browser.See("Loft quartet (studio default)", ".preset-bar");
         _browser.See("25.9 MB a minute", ".budget");
         _browser.Click("Lamplighters of Orrin Quay", ".folder-picker");
-        _browser.See("Make the session folder", ".tray");
+        TheTreeIsNamedInPlace();
         _browser.Click("Make the session");
         _browser.See("Done.", ".tray");
-        Assert.True(Directory.Exists(Path.Combine(Parent, $"The Ninth Bell {DateTime.Now:yyMMdd}", "Audio")));
+        var folder = Path.Combine(Parent, $"The Ninth Bell {DateTime.Now:yyMMdd}");
+        Assert.True(Directory.Exists(Path.Combine(folder, "Takes")));
+        Assert.True(Directory.Exists(Path.Combine(folder, "Notes", "Lyrics")));
+        Assert.False(Directory.Exists(Path.Combine(folder, "Audio")));
+        Assert.Empty(_browser.Troubles());
+    }
+
+    private void TheTreeIsNamedInPlace()
+    {
+        var audio = _browser.Find("[aria-label='Folder for takes and samples']");
+        audio.SendKeys(OpenQA.Selenium.Keys.Control + "a");
+        audio.SendKeys("Notes");
+        _browser.See("The sub-folder 'Notes' stands in the tree twice.", ".tray");
+        audio.SendKeys(OpenQA.Selenium.Keys.Control + "a");
+        audio.SendKeys("Takes");
+        _browser.Click("Add a folder", ".tree");
+        _browser.Find("[aria-label='Folder of your own 2']").SendKeys("Notes/Lyrics");
+        _browser.See("with 7 sub-folders", ".tray");
+    }
+
+    [Fact]
+    public void TheNumberOfTracksAndTheirMirrorAreSetUp()
+    {
+        _browser.Open("/new");
+        _browser.Find(".name-field").SendKeys("Fog Signal");
+        var number = _browser.Field("Number");
+        number.SendKeys(OpenQA.Selenium.Keys.Control + "a");
+        number.SendKeys("8" + OpenQA.Selenium.Keys.Tab);
+        _browser.See("Track 8", ".track-fields");
+        // 8 mono tracks at 48 kHz and 24 bit: 8 x 8.64 MB a minute.
+        _browser.See("69.1 MB a minute", ".budget");
+        _browser.Field("Mirror takes to").SendKeys("Vault" + OpenQA.Selenium.Keys.Enter);
+        _browser.Click("Make the session");
+        _browser.Click("Open it");
+        _browser.Keys("2");
+        _browser.See("Vault; on the same drive, which guards against little", ".deck");
+        Assert.Equal(8, _browser.All(".armed li").Count);
         Assert.Empty(_browser.Troubles());
     }
 

@@ -45,15 +45,17 @@ public sealed class WholeStoryTests : IDisposable
     {
         _browser.Click("New session");
         _browser.Find(".name-field").SendKeys("Tar and Twine: reprise");
-        _browser.See("Windows refuses : in a name.", ".tray");
+        _browser.See("Windows refuses : in a name.", ".checks");
         _browser.Click("Lamplighters of Orrin Quay", ".folder-picker");
         // One press takes the name that other systems accept.
         var name = $"{DateTime.Now:yyMMdd} Tar and Twine reprise";
-        _browser.Click($"Name it “{name}”", ".tray");
+        _browser.Click($"Use “{name}”", ".checks");
         var folder = Path.Combine(Drive, "Lamplighters of Orrin Quay", name);
         _browser.See(folder, ".preview");
-        _browser.See("Older documents", ".tree");
+        _browser.See("documents from earlier days", ".tree");
         _browser.See(name + ".otio", ".tree");
+        // The date and the title are still parts of the name, each on its own.
+        Assert.Equal(2, _browser.All(".name-parts li").Count);
         _browser.See("261019 Fog Signal", ".neighbours");
         Assert.False(Directory.Exists(folder));
         _browser.Click("Make the session");
@@ -128,12 +130,14 @@ public sealed class WholeStoryTests : IDisposable
 
         _browser.Open("/");
         _browser.Click("Adopt a folder");
-        _browser.Choose(".ant-modal", "Session drive");
+        _browser.Choose(".folder-picker", "Session drive");
         foreach (var folder in new[] { "From Wren", "261014 Net Mender", "data" })
         {
-            _browser.Click(folder, ".ant-modal");
+            _browser.Click(folder, ".folder-picker");
         }
-        _browser.Wait(() => _browser.All(".ant-modal li button").FirstOrDefault(b => b.Text.Contains("session", StringComparison.Ordinal)), "for the unpacked session").Click();
+        _browser.Wait(() => _browser.All(".folder-picker li button").FirstOrDefault(b => b.Text.Contains("session", StringComparison.Ordinal)), "for the unpacked session").Click();
+        _browser.See("Everything is inside", ".findings");
+        _browser.See("This is a copy: the same session is known already", ".findings");
         _browser.Click("Adopt this folder");
         _browser.See("From Wren/261014 Net Mender/data/261014 Net Mender", ".station-head");
         _browser.SeeNoMore("missing", ".weighbridge");

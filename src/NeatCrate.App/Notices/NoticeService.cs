@@ -1,5 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.SignalR;
 using Microsoft.EntityFrameworkCore;
+using NeatCrate.App.Jobs;
 using NeatCrate.Store;
 
 namespace NeatCrate.App.Notices;
@@ -8,7 +10,7 @@ namespace NeatCrate.App.Notices;
 public sealed record NoticeView(Guid Id, Guid? SessionId, string Text, DateTimeOffset Created);
 
 /// <summary>What the user is yet to read.</summary>
-public sealed class NoticeService(StoreFiles files, TimeProvider time)
+public sealed class NoticeService(StoreFiles files, IHubContext<JobsHub> hub, TimeProvider time)
 {
     /// <summary>Leaves a notice. The same one is not left twice.</summary>
     public void Tell(Guid? sessionId, string text)
@@ -18,6 +20,8 @@ public sealed class NoticeService(StoreFiles files, TimeProvider time)
         {
             db.Notices.Add(new NoticeRow { Id = Guid.NewGuid(), SessionId = sessionId, Text = text, CreatedMs = time.GetUtcNow().ToUnixTimeMilliseconds() });
             db.SaveChanges();
+            // A page that does not hear of it asks again by itself before long.
+            _ = hub.Clients.All.SendAsync("notice");
         }
     }
 

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
+using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Plans;
 using NeatCrate.Store;
@@ -35,13 +36,20 @@ public static class PlanEndpoints
         return TypedResults.Accepted($"/api/jobs/{job.Id}", job);
     }
 
-    private static Ok<PlanView> Undo(Guid id, PlanJournal journal, PlanService plans, ShelfService shelves)
+    private static Ok<PlanView> Undo(Guid id, PlanJournal journal, PlanService plans, SessionService sessions, ShelfService shelves)
     {
         var entry = journal.Find(id) is { Row.State: PlanState.Applied } found
             ? found
             : throw new NotKnownException("The history holds no applied plan that could be taken back here.");
-        return TypedResults.Ok(PlanViews.View(plans.Keep(UndoPlanner.Plan(entry.Plan, entry.Records)), shelves.All()));
+        return TypedResults.Ok(PlanViews.View(plans.Keep(UndoPlanner.Plan(WhereItIsNow(entry.Plan, sessions), entry.Records)), shelves.All()));
     }
+
+    /// <summary>A session that was moved since takes its history along.</summary>
+    private static Plan WhereItIsNow(Plan applied, SessionService sessions) =>
+        sessions.All().FirstOrDefault(s => s.Id == applied.SessionId) is { } session && !Directory.Exists(applied.WritableRoots[0])
+        && applied.Kind is PlanKind.Settings or PlanKind.Version or PlanKind.CopyIn or PlanKind.Takes or PlanKind.Repair
+            ? PlanMove.Moved(applied, applied.WritableRoots[0], session.Folder)
+            : applied;
 
     private static Ok<HistoryView[]> History(Guid id, PlanJournal journal)
     {

@@ -58,7 +58,7 @@ public sealed partial class RecordService(
             var settings = document.Settings ?? new SessionSettings();
             var mirror = settings.MirrorShelfId is { } id ? shelves.FirstOrDefault(s => s.Id == id) : null;
             var takes = TakeFinder.Find(inventory);
-            var tracks = TakeNames.For(request.Tracks, takes, inventory.Folder, document.Layout.Audio, mirror);
+            var tracks = TakeNames.For(request.Tracks, takes, inventory.Folder, inventory.Layout.Audio, mirror);
             if (mirror is not null)
             {
                 ledger.Begin(session.Id, mirror.Id, tracks.Select(t => new MirrorGap(t.Path, t.MirrorPath!)));

@@ -101,7 +101,7 @@ public static class BundlePlanner
 
         public Loaded Load()
         {
-            var layout = _inventory.Document?.Layout ?? SessionLayout.Default;
+            var layout = _inventory.Layout;
             PlaceInside(layout);
             var broughtIn = PlaceOutside(layout);
             var documents = _inventory.Documents.ToDictionary(d => d.Path, StringComparer.Ordinal);

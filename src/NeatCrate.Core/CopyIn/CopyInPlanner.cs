@@ -33,7 +33,7 @@ public static class CopyInPlanner
         {
             return Make(sessionId, inventory, "Nothing to copy in.", [], [], refusals);
         }
-        var audio = Path.Combine(inventory.Folder, inventory.Document!.Layout.Audio);
+        var audio = Path.Combine(inventory.Folder, inventory.Layout.Audio);
         var arrivals = Arrivals(inventory, outside, audio, cancel);
         var steps = new List<PlanStep>();
         if (arrivals.Values.Any(a => a.Copy))

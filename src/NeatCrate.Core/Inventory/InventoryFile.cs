@@ -116,6 +116,9 @@ public sealed record SessionInventory
     /// <summary>The current document as it was read, or null when there is none that can be read.</summary>
     public required SessionDocument? Document { get; init; }
 
+    /// <summary>Where things stand in the folder: as the document says, else as they were found.</summary>
+    public required SessionLayout Layout { get; init; }
+
     /// <summary>Documents in the folder, the current one first.</summary>
     public required ImmutableArray<InventoryDocument> Documents { get; init; }
 

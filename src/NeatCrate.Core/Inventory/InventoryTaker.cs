@@ -29,7 +29,7 @@ public sealed class InventoryTaker(HeaderCache headers)
             remarks.Add($"'{Path.GetRelativePath(folder, path)}' cannot be looked at: {why}")).ToList();
         var documents = ReadDocuments(folder, documentName, files, remarks);
         var pointers = Pointers(documents, shelves, folder);
-        var layout = documents.FirstOrDefault(d => d.Entry.Current)?.Document?.Layout ?? SessionLayout.Default;
+        var layout = documents.FirstOrDefault(d => d.Entry.Current)?.Document?.Layout ?? SessionLayout.Found(folder, files.Select(f => f.FullName));
         var usesKnown = documents.Any(d => d.Entry.Current) && documents.All(d => d.Document is not null);
 
         var others = (Files: 0, Bytes: 0L);
@@ -57,6 +57,7 @@ public sealed class InventoryTaker(HeaderCache headers)
         {
             Folder = folder,
             Document = documents.FirstOrDefault(d => d.Entry.Current)?.Document,
+            Layout = layout,
             Documents = [.. documents.Select(d => d.Entry)],
             Files = [.. items.OrderBy(f => f.Standing).ThenBy(f => f.ShownPath, StringComparer.Ordinal)],
             Others = others,

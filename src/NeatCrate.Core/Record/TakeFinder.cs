@@ -17,7 +17,7 @@ public static partial class TakeFinder
     public static IReadOnlyList<Take> Find(SessionInventory inventory)
     {
         ArgumentNullException.ThrowIfNull(inventory);
-        var audio = Path.Combine(inventory.Folder, (inventory.Document?.Layout ?? SessionLayout.Default).Audio);
+        var audio = Path.Combine(inventory.Folder, inventory.Layout.Audio);
         var tracks = inventory.Document?.Tracks ?? [];
         var start = inventory.Document?.GlobalStart ?? default;
         var candidates = inventory.Files

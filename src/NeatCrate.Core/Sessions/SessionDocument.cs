@@ -114,19 +114,22 @@ public sealed class SessionDocument
     /// <summary>Where the session's timeline starts, from midnight: what a take's time reference is counted against.</summary>
     public ExactTime GlobalStart => Time(_root["global_start_time"]) ?? default;
 
-    /// <summary>The folder layout that the document carries, or the default one.</summary>
-    public SessionLayout Layout
+    /// <summary>The folder layout that the document carries; null where it does not carry ours.</summary>
+    public SessionLayout? Layout
     {
         get
         {
-            var folders = Own?["folders"] as JsonObject;
+            if (Own?["folders"] is not JsonObject folders)
+            {
+                return null;
+            }
             var standard = SessionLayout.Default;
             return new SessionLayout(
-                Text(folders?["audio"]) ?? standard.Audio,
-                Text(folders?["bounces"]) ?? standard.Bounces,
-                Text(folders?["older_documents"]) ?? standard.OlderDocuments,
-                Text(folders?["waveform_cache"]) ?? standard.WaveformCache,
-                (folders?["others"] as JsonArray)?.Select(Text).OfType<string>().ToArray() ?? []);
+                Text(folders["audio"]) ?? standard.Audio,
+                Text(folders["bounces"]) ?? standard.Bounces,
+                Text(folders["older_documents"]) ?? standard.OlderDocuments,
+                Text(folders["waveform_cache"]) ?? standard.WaveformCache,
+                (folders["others"] as JsonArray)?.Select(Text).OfType<string>().ToArray() ?? []);
         }
     }
 

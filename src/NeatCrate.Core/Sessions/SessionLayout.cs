@@ -1,3 +1,5 @@
+using NeatCrate.Core.Media;
+
 namespace NeatCrate.Core.Sessions;
 
 /// <summary>The sub-folders of a session folder, as paths relative to it with forward slashes.</summary>
@@ -15,6 +17,23 @@ public sealed record SessionLayout(
 {
     /// <summary>The layout that a session gets when nobody says otherwise.</summary>
     public static SessionLayout Default { get; } = new(Others: ["Notes"]);
+
+    /// <summary>
+    /// The layout of a session that some other program set up: the standard one, with the audio folder where most of the
+    /// sound is, so that takes are looked for, and put, where that program puts them.
+    /// </summary>
+    /// <param name="folder">Absolute path of the session folder.</param>
+    /// <param name="files">Absolute paths of its files.</param>
+    public static SessionLayout Found(string folder, IEnumerable<string> files)
+    {
+        var standard = Default;
+        var folders = files.Where(f => MediaFiles.KindOf(f) == MediaKind.Audio)
+            .Select(f => Path.GetRelativePath(folder, Path.GetDirectoryName(f)!))
+            .Where(f => f != "." && f[0] != '.' && f != standard.Bounces && f != standard.OlderDocuments).ToList();
+        return folders.Count == 0 || Directory.Exists(Path.Combine(folder, standard.Audio))
+            ? standard
+            : standard with { Audio = folders.CountBy(f => f).OrderByDescending(f => f.Value).ThenBy(f => f.Key, StringComparer.Ordinal).First().Key };
+    }
 
     /// <summary>All folders in the order in which they are shown.</summary>
     public IEnumerable<string> All => [Audio, Bounces, OlderDocuments, .. Others ?? [], WaveformCache];

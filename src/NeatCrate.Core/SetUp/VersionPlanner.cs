@@ -56,7 +56,7 @@ public static class VersionPlanner
             Kind = PlanKind.Version,
             SessionId = sessionId,
             Sentence = $"Start '{name}' as the current document"
-                + (archived > 0 ? $"; {ByteText.Count(archived, "older document")} {(archived == 1 ? "goes" : "go")} to '{inventory.Document!.Layout.OlderDocuments}'" : "") + "; no sound is changed.",
+                + (archived > 0 ? $"; {ByteText.Count(archived, "older document")} {(archived == 1 ? "goes" : "go")} to '{inventory.Layout.OlderDocuments}'" : "") + "; no sound is changed.",
             WritableRoots = [inventory.Folder],
             Steps = [.. steps],
             Refusals = [.. refusals],
@@ -78,7 +78,7 @@ public static class VersionPlanner
 
     private static IEnumerable<PlanStep> Archive(SessionInventory inventory)
     {
-        var folder = Path.Combine(inventory.Folder, inventory.Document!.Layout.OlderDocuments);
+        var folder = Path.Combine(inventory.Folder, inventory.Layout.OlderDocuments);
         foreach (var step in MissingFolders.Steps(folder, inventory.Folder, "documents from earlier days"))
         {
             yield return step;

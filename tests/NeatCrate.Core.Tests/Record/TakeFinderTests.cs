@@ -87,4 +87,19 @@ public sealed class TakeFinderTests : IDisposable
         var take = Assert.Single(TakeFinder.Find(_session.Take()));
         Assert.Equal(("R_0001.wav", TakeEvidence.None), (take.File.Name, take.Evidence));
     }
+
+    /// <summary>A session of another program keeps its sound elsewhere; that is where its takes are.</summary>
+    [Fact]
+    public void TheAudioFolderOfAnotherProgramIsWhereMostOfTheSoundIs()
+    {
+        File.WriteAllText(_session.DocumentPath, """{"OTIO_SCHEMA":"Timeline.1","name":"x","tracks":{"OTIO_SCHEMA":"Stack.1","children":[{"OTIO_SCHEMA":"Track.1","name":"Cello","children":[]}]}}""");
+        SessionFixture.Sound(_session.Inside("Recorded", "Cello 01.wav"));
+        SessionFixture.Sound(_session.Inside("Recorded", "Cello 02.wav"), seed: 2);
+        SessionFixture.Sound(_session.Inside("Reference", "Cello 99.wav"), seed: 3);
+        var inventory = _session.Take();
+        Assert.Equal("Recorded", inventory.Layout.Audio);
+        Assert.Equal(["Cello 01.wav", "Cello 02.wav"], TakeFinder.Find(inventory).Select(t => t.File.Name));
+        Directory.CreateDirectory(_session.Inside("Audio"));
+        Assert.Equal("Audio", _session.Take().Layout.Audio);
+    }
 }

@@ -126,7 +126,7 @@ public sealed class SessionDocumentTests
         var read = SessionDocument.Parse(made.ToUtf8());
         Assert.Equal((id, "Low Water"), (read.SessionId, read.Name));
         Assert.Equal(new SessionSettings(96000, 32, 66, "3/4"), read.Settings);
-        Assert.Equal(("Takes", "Lyrics"), (read.Layout.Audio, Assert.Single(read.Layout.Others!)));
+        Assert.Equal(("Takes", "Lyrics"), (read.Layout!.Audio, Assert.Single(read.Layout.Others!)));
         Assert.Equal(["Voice"], read.Tracks);
         Assert.Equal([("Takes/w.wav", false), ("Takes/v.wav", true)], read.References.Select(r => (r.TargetUrl, r.Placed)));
         using var parsed = JsonDocument.Parse(made.ToUtf8());

@@ -14,6 +14,9 @@ export async function listen(): Promise<void> {
     takeRecording(recording);
   });
   connection.on("session", (id: string) => takeSessionChange(id));
+  connection.on("notice", () => {
+    void queryClient.invalidateQueries({ queryKey: keys.notices });
+  });
   connection.onreconnected(() => queryClient.invalidateQueries());
   await connection.start();
   await queryClient.invalidateQueries({ queryKey: keys.jobs });

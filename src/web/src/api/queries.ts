@@ -55,7 +55,8 @@ export const useFolders = (shelfId: string | undefined, path: string) =>
 
 export const useJobs = () => useQuery({ queryKey: keys.jobs, queryFn: () => answer(api.GET("/api/jobs")) });
 
-export const useNotices = () => useQuery({ queryKey: keys.notices, queryFn: () => answer(api.GET("/api/notices")) });
+export const useNotices = () =>
+  useQuery({ queryKey: keys.notices, queryFn: () => answer(api.GET("/api/notices")), refetchInterval: 60_000 });
 
 export function useDismissNotice() {
   const client = useQueryClient();

@@ -1,0 +1,87 @@
+using NeatCrate.Testing;
+
+namespace NeatCrate.Browser.Tests;
+
+/// <summary>A night of recording: takes land and are listed, one is cut off and repaired, another program's take turns up.</summary>
+public sealed class RecordStoryTests : IDisposable
+{
+    private readonly Browser _browser = new();
+
+    public void Dispose() => _browser.Dispose();
+
+    private string Audio => Path.Combine(_browser.Shelf("Session drive"), "Lamplighters of Orrin Quay", "261005 Low Water", "Audio");
+
+    private void Type(string field, string text)
+    {
+        var input = _browser.Field(field);
+        input.SendKeys(OpenQA.Selenium.Keys.Control + "a");
+        input.SendKeys(text + OpenQA.Selenium.Keys.Tab);
+    }
+
+    private void Arm(string track) => _browser.Wait(
+        () => _browser.All(".armed label").FirstOrDefault(l => l.Text.StartsWith(track, StringComparison.Ordinal)), $"to arm {track}").Click();
+
+    [Fact]
+    public void FromTheFirstTakeToTheRepairedOne()
+    {
+        _browser.Open("/");
+        _browser.Wait(() => _browser.All(".crate h2 a").FirstOrDefault(a => a.Text == "Low Water"), "for Low Water").Click();
+        _browser.See("Low Water", ".open-label");
+        _browser.Keys("2");
+        _browser.See("take 2 next", ".armed");
+        TakesLandAndGoOnTheList();
+        TheRecorderLosesItsPower();
+        AnotherProgramsTakeTurnsUp();
+        Assert.Empty(_browser.Troubles());
+    }
+
+    private void TakesLandAndGoOnTheList()
+    {
+        Arm("Cello");
+        Arm("Voice");
+        _browser.See("2 tracks at 17.3 MB a minute", ".deck");
+        Type("Length", "0:20");
+        _browser.Field("Simulated, how fast").SendKeys("50" + OpenQA.Selenium.Keys.Enter);
+        _browser.Click("Record 2 tracks", ".deck");
+        _browser.See("Put 2 takes, ", ".tray");
+        Assert.Equal("960000", Tool.Run("soxi", "-s", Path.Combine(Audio, "Cello 02.wav")).Trim());
+        _browser.See("2 takes on no list", ".route");
+        _browser.Click("Put on the list", ".tray");
+        _browser.See("Done.", ".tray");
+        _browser.See("6 takes", ".route");
+        _browser.See("take 3 next", ".armed");
+        _browser.Click("Undo", ".tray");
+        _browser.Click("Take it back", ".tray");
+        _browser.See("2 takes on no list", ".route");
+        _browser.Click("Go on", ".tray");
+        _browser.Click("Put on the list", ".tray");
+        _browser.See("Done.", ".tray");
+    }
+
+    private void TheRecorderLosesItsPower()
+    {
+        Type("Length", "20:00");
+        _browser.Click("Record 2 tracks", ".deck");
+        // While it records, every page says so.
+        _browser.See("recording", ".recorder-runs");
+        _browser.See("take 3", ".running-takes");
+        _browser.Wait(() => _browser.All(".rows .odd").FirstOrDefault(o => o.Text == "growing"), "to see a file grow");
+        _browser.Click("Cut the recorder's power");
+        _browser.See("2 recordings were cut off. The sound up to then is there.", ".tasks");
+        _browser.Click("Repair on copies", ".tray");
+        _browser.See("Done.", ".tray");
+        Assert.True(File.Exists(Path.Combine(Audio, "Cello 03.wav")));
+        Assert.Matches(@"Frames\s*: [1-9]", Tool.Run("sndfile-info", Path.Combine(Audio, "Cello 03 repaired.wav")));
+        _browser.Click("Go on", ".tray");
+        _browser.See("Put 2 takes, ", ".tray");
+        _browser.See("Cello 03 repaired", ".tray");
+    }
+
+    private void AnotherProgramsTakeTurnsUp()
+    {
+        Tool.Run("sox", "-n", "-r", "44100", "-b", "24", Path.Combine(Audio, "hurdy gurdy_9.wav"), "synth", "2", "sine", "196");
+        _browser.See("Put 3 takes, ", ".tray");
+        _browser.See("'hurdy gurdy_9.wav' is at 44100 Hz, the session at 48000 Hz", ".tray");
+        _browser.Wait(() => _browser.All(".rows tr").FirstOrDefault(r => r.Text.StartsWith("hurdy gurdy_9.wav", StringComparison.Ordinal) && r.Text.Contains("Hurdy-gurdy", StringComparison.Ordinal)), "for its track");
+    }
+}
