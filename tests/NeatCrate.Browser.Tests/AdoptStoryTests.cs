@@ -17,7 +17,7 @@ public sealed class AdoptStoryTests : IDisposable
     {
         _browser.Open("/adopt");
         _browser.Choose(".folder-picker", "Session drive");
-        _browser.Wait(() => _browser.All(".folder-picker li button").FirstOrDefault(b => b.Text.StartsWith(folder, StringComparison.Ordinal)), $"for {folder}").Click();
+        _browser.OpenFolder(folder);
     }
 
     [Fact]

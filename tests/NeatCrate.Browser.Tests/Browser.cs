@@ -67,6 +67,24 @@ public sealed class Browser : IDisposable
         Find($".ant-select-item-option[title=\"{option}\"]").Click();
     }
 
+    /// <summary>Chooses from the list that a label belongs to: by the title of the option.</summary>
+    public void ChooseFor(string label, string option)
+    {
+        var id = Field(label).GetAttribute("id");
+        Find($".ant-select:has([id=\"{id}\"])").Click();
+        Find($".ant-select-dropdown:not(.ant-select-dropdown-hidden) .ant-select-item-option[title=\"{option}\"]").Click();
+    }
+
+    /// <summary>Opens a folder in the folder picker.</summary>
+    public void OpenFolder(string name) => Wait(
+        () =>
+        {
+            var folder = All(".folder-picker ul li button").FirstOrDefault(b => b.Text.StartsWith(name, StringComparison.Ordinal));
+            folder?.Click();
+            return folder;
+        },
+        $"for the folder {name}");
+
     /// <summary>Picks one of the choices that stand side by side.</summary>
     public void Pick(string choice) => Wait(
         () =>

@@ -29,7 +29,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
                 browser.Open("/adopt");
                 browser.Choose(".folder-picker", "Session drive");
                 browser.Click("Lamplighters of Orrin Quay", ".folder-picker");
-                browser.Wait(() => browser.All(".folder-picker li button").FirstOrDefault(b => b.Text.Contains("Fog Signal", StringComparison.Ordinal)), "for Fog Signal").Click();
+                browser.OpenFolder("261019 Fog Signal");
                 browser.See("261019 Fog Signal.otio", ".findings");
                 break;
             case "record":

@@ -41,7 +41,7 @@ public sealed class RecordStoryTests : IDisposable
         Arm("Voice");
         _browser.See("2 tracks at 17.3 MB a minute", ".deck");
         Type("Length", "0:20");
-        _browser.Field("Simulated, how fast").SendKeys("50" + OpenQA.Selenium.Keys.Enter);
+        _browser.ChooseFor("Simulated, how fast", "50×");
         _browser.Click("Record 2 tracks", ".deck");
         _browser.See("Put 2 takes, ", ".tray");
         Assert.Equal("960000", Tool.Run("soxi", "-s", Path.Combine(Audio, "Cello 02.wav")).Trim());

@@ -29,8 +29,38 @@ public sealed class Screenshots : IDisposable
         _browser.Open("/new");
         _browser.Find(".name-field").SendKeys("The Ninth Bell reprise");
         _browser.Click("Lamplighters of Orrin Quay", ".folder-picker");
-        _browser.See("Older documents", ".tree");
+        _browser.See("documents from earlier days", ".tree");
         Shoot("new-session");
+
+        var drive = _browser.Shelf("Session drive");
+        Tree.Copy(Path.Combine(drive, "Lamplighters of Orrin Quay", "261005 Low Water"), Path.Combine(drive, "Sketches"));
+        foreach (var file in new[] { "261019 Fog Signal.otio", "Audio/Bell 01.wav", "Audio/Cello 01.wav" })
+        {
+            File.Copy(Path.Combine(drive, "Lamplighters of Orrin Quay", "261019 Fog Signal", file), Path.Combine(drive, "Sketches", file), overwrite: true);
+        }
+        _browser.Open("/adopt");
+        _browser.Choose(".folder-picker", "Session drive");
+        _browser.OpenFolder("Sketches");
+        _browser.Click("Plan a folder for each");
+        _browser.See("Give '261005 Low Water' its own folder", ".tray");
+        Shoot("adopt");
+
+        _browser.Open(Session("The Ninth Bell") + "/record");
+        _browser.See("take 15 next", ".armed");
+        foreach (var track in _browser.All(".armed input[type=checkbox]"))
+        {
+            track.Click();
+        }
+        _browser.ChooseFor("Simulated, how fast", "20×");
+        _browser.Click("Record 3 tracks", ".deck");
+        _browser.See("0:4", ".counter");
+        Shoot("recording", moving: true);
+        _browser.Click("Stop", ".deck");
+        _browser.See("Put 8 takes", ".tray");
+        _browser.Room(true);
+        _browser.Find("html[data-room=night]");
+        Shoot("record-night");
+        _browser.Room(false);
 
         _browser.Open(Session("Tar and Twine") + "/set-up");
         _browser.See("missing", ".weighbridge");
@@ -58,10 +88,11 @@ public sealed class Screenshots : IDisposable
         Shoot("shelves");
     }
 
-    private void Shoot(string name)
+    private void Shoot(string name, bool moving = false)
     {
         // Fonts, moving parts and the pointer's own marks have come to rest.
-        _browser.Wait(() => _browser.Script("return document.fonts.status === 'loaded' && document.getAnimations().length === 0 ? 'still' : null"), "for the page to come to rest");
+        var rest = moving ? "return document.fonts.status === 'loaded' ? 'still' : null" : "return document.fonts.status === 'loaded' && document.getAnimations().length === 0 ? 'still' : null";
+        _browser.Wait(() => _browser.Script(rest), "for the page to come to rest");
         _browser.Shoot(Path.Combine(AppProcess.Repository, "docs", "screenshots", name + ".png"));
     }
 }

@@ -49,7 +49,7 @@ public sealed class SetUpStoryTests : IDisposable
         audio.SendKeys("Takes");
         _browser.Click("Add a folder", ".tree");
         _browser.Find("[aria-label='Folder of your own 2']").SendKeys("Notes/Lyrics");
-        _browser.See("with 7 sub-folders", ".tray");
+        _browser.See("with 6 sub-folders", ".tray");
     }
 
     [Fact]
@@ -63,9 +63,10 @@ public sealed class SetUpStoryTests : IDisposable
         _browser.See("Track 8", ".track-fields");
         // 8 mono tracks at 48 kHz and 24 bit: 8 x 8.64 MB a minute.
         _browser.See("69.1 MB a minute", ".budget");
-        _browser.Field("Mirror takes to").SendKeys("Vault" + OpenQA.Selenium.Keys.Enter);
+        _browser.ChooseFor("Mirror takes to", "Vault");
         _browser.Click("Make the session");
         _browser.Click("Open it");
+        _browser.See("no takes yet", ".route");
         _browser.Keys("2");
         _browser.See("Vault; on the same drive, which guards against little", ".deck");
         Assert.Equal(8, _browser.All(".armed li").Count);

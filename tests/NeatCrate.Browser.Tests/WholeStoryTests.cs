@@ -105,7 +105,7 @@ public sealed class WholeStoryTests : IDisposable
         _browser.See("Pack 10 files", ".tray");
         _browser.Choose(".folder-picker", "Session drive");
         _browser.Click("Lamplighters of Orrin Quay", ".folder-picker");
-        _browser.Wait(() => _browser.All(".folder-picker li button").FirstOrDefault(b => b.Text.Contains("261014 Net Mender", StringComparison.Ordinal)), "for the session's own folder").Click();
+        _browser.OpenFolder("261014 Net Mender");
         _browser.See("inside the session's own folder", ".tray");
         Assert.False(_browser.Find(".tray .ant-btn-primary").Enabled);
         _browser.Choose(".folder-picker", "Outbox");
@@ -133,9 +133,10 @@ public sealed class WholeStoryTests : IDisposable
         _browser.Choose(".folder-picker", "Session drive");
         foreach (var folder in new[] { "From Wren", "261014 Net Mender", "data" })
         {
-            _browser.Click(folder, ".folder-picker");
+            _browser.OpenFolder(folder);
+            _browser.See(folder, ".folder-picker .ant-breadcrumb");
         }
-        _browser.Wait(() => _browser.All(".folder-picker li button").FirstOrDefault(b => b.Text.Contains("session", StringComparison.Ordinal)), "for the unpacked session").Click();
+        _browser.OpenFolder("261014 Net Mender");
         _browser.See("Everything is inside", ".findings");
         _browser.See("This is a copy: the same session is known already", ".findings");
         _browser.Click("Adopt this folder");

@@ -42,6 +42,7 @@ export function App() {
         },
         components: {
           Button: { colorPrimary: palette.rope, primaryShadow: "none", defaultShadow: "none", fontWeight: 550 },
+          Breadcrumb: { itemColor: palette.quiet, lastItemColor: palette.ink, separatorColor: palette.quiet },
           Segmented: {
             itemColor: palette.quiet,
             itemHoverColor: palette.ink,

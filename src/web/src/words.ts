@@ -54,6 +54,16 @@ const stamp = new Intl.DateTimeFormat("en-GB", {
 /** Local date and time. */
 export const when = (iso: string) => stamp.format(new Date(iso));
 
+const shortStamp = new Intl.DateTimeFormat("en-GB", {
+  day: "numeric",
+  month: "short",
+  hour: "2-digit",
+  minute: "2-digit",
+});
+
+/** Local day and time, for a column. */
+export const shortWhen = (iso: string) => shortStamp.format(new Date(iso));
+
 /** The day of a session as its name gives it: YYMMDD at the start. */
 export function dayOf(name: string): { day: string; month: string; year: string; rest: string } | null {
   const match = /^(\d\d)(\d\d)(\d\d)[ _-]+(.*)$/.exec(name);

@@ -19,5 +19,6 @@ export async function listen(): Promise<void> {
   });
   connection.onreconnected(() => queryClient.invalidateQueries());
   await connection.start();
-  await queryClient.invalidateQueries({ queryKey: keys.jobs });
+  // What was told before anybody listened is asked for.
+  for (const queryKey of [keys.jobs, keys.notices, keys.recording]) void queryClient.invalidateQueries({ queryKey });
 }

@@ -45,7 +45,7 @@ export function FileList({
   empty,
 }: Props) {
   const [filter, setFilter] = useState("");
-  const [sort, setSort] = useState({ column: kind.first, down: false });
+  const [sort, setSort] = useState(kind.first);
   const [grouping, setGrouping] = useState("none");
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [anchor, setAnchor] = useState<string | null>(null);

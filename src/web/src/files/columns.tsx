@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import type { FileEntry } from "../api/types";
-import { duration, position, rate, size, standingWord, useText } from "../words";
+import { duration, position, rate, shortWhen, size, standingWord, useText } from "../words";
 import { CoverageStrip } from "./CoverageStrip";
 import { StandingMark } from "./StandingMark";
 
@@ -26,7 +26,7 @@ export interface ListKind {
   columns: readonly Column[];
   groupings: readonly Grouping[];
   /** Sorted by this column at first. */
-  first: string;
+  first: { column: string; down: boolean };
 }
 
 /** Where a file stands, in the words of the list. */
@@ -108,7 +108,7 @@ const bytes: Column = {
 
 export const fileList: ListKind = {
   className: "of-files",
-  first: "standing",
+  first: { column: "standing", down: false },
   columns: [
     standing,
     name,
@@ -129,7 +129,8 @@ const trackOf = (file: FileEntry) => file.take?.track ?? "no track fits";
 
 export const takeList: ListKind = {
   className: "of-takes",
-  first: "track",
+  // What was recorded last is what one looks for.
+  first: { column: "recorded", down: true },
   columns: [
     name,
     {
@@ -160,6 +161,13 @@ export const takeList: ListKind = {
       className: "c-num",
       value: (f) => f.take?.startSeconds ?? Number.NEGATIVE_INFINITY,
       cell: (f) => (f.take?.startSeconds == null ? "" : position(f.take.startSeconds)),
+    },
+    {
+      key: "recorded",
+      title: "Recorded",
+      className: "c-recorded",
+      value: (f) => f.changed ?? "",
+      cell: (f) => (f.changed ? shortWhen(f.changed) : ""),
     },
     coverage,
     use,

@@ -79,7 +79,7 @@ export function RecordStation({ inventory, run }: StationProps) {
         />
       )}
       {record.error && <p className="trouble">{record.error.message}</p>}
-      {info && <Tasks info={info} task={task} onChoose={setChosen} />}
+      {info && !runsHere && <Tasks info={info} task={task} onChoose={setChosen} />}
       <div className="with-tag">
         <FileList
           files={takes}
