@@ -12,7 +12,11 @@ public sealed class MirrorLedger(StoreFiles files)
     /// <summary>Writes down what is about to be recorded with a mirror.</summary>
     public void Begin(Guid sessionId, Guid shelfId, IEnumerable<MirrorGap> takes)
     {
+        takes = [.. takes];
         using var db = files.NewDb();
+        // What had this place before is gone from there, since the name was free.
+        var paths = takes.Select(t => t.Mirror).ToList();
+        db.Mirrors.Where(m => EF.Parameter(paths).Contains(m.MirrorPath)).ExecuteDelete();
         db.Mirrors.AddRange(takes.Select(t => new MirrorRow
         {
             Id = Guid.NewGuid(),

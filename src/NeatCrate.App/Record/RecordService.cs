@@ -59,10 +59,6 @@ public sealed partial class RecordService(
             var mirror = settings.MirrorShelfId is { } id ? shelves.FirstOrDefault(s => s.Id == id) : null;
             var takes = TakeFinder.Find(inventory);
             var tracks = TakeNames.For(request.Tracks, takes, inventory.Folder, inventory.Layout.Audio, mirror);
-            if (mirror is not null)
-            {
-                ledger.Begin(session.Id, mirror.Id, tracks.Select(t => new MirrorGap(t.Path, t.MirrorPath!)));
-            }
             var reference = (document.GlobalStart.Seconds + Rational.FromDouble(request.FromSeconds)) * Rational.FromInt64(settings.SampleRate);
             var name = Path.GetFileName(session.Folder);
             guard.RecorderIn = name;
@@ -79,8 +75,13 @@ public sealed partial class RecordService(
                         (ulong)Math.Max(0, reference.Floor()),
                         time.GetLocalNow(),
                         tracks,
+                        mirror?.Root,
                         request.CutPowerAfter),
                     time);
+                if (mirror is not null)
+                {
+                    ledger.Begin(session.Id, mirror.Id, tracks.Select(t => new MirrorGap(t.Path, t.MirrorPath!)));
+                }
                 _running = new Running(session.Id, name, recorder);
             }
             catch

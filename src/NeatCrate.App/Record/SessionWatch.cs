@@ -7,7 +7,8 @@ using NeatCrate.Core.Record;
 namespace NeatCrate.App.Record;
 
 /// <summary>Watches the folders of all known sessions, and tells the pages when something in one changed.</summary>
-public sealed class SessionWatch(SessionService sessions, RecordingGuard guard, IHubContext<JobsHub> hub, TimeProvider time) : BackgroundService
+public sealed partial class SessionWatch(SessionService sessions, RecordingGuard guard, IHubContext<JobsHub> hub, TimeProvider time, ILogger<SessionWatch> logger)
+    : BackgroundService
 {
     private static readonly TimeSpan Every = TimeSpan.FromSeconds(1);
 
@@ -38,22 +39,38 @@ public sealed class SessionWatch(SessionService sessions, RecordingGuard guard, 
         using var timer = new PeriodicTimer(Every, time);
         while (await timer.WaitForNextTickAsync(stoppingToken))
         {
-            var known = sessions.All();
-            foreach (var gone in _watches.Keys.Except(known.Select(s => s.Id)))
+            try
             {
-                _watches.TryRemove(gone, out _);
-                guard.SetGrowing(gone, "", []);
+                await LookAtAll(stoppingToken);
             }
-            foreach (var session in known)
+            catch (Exception e) when (e is not OperationCanceledException)
             {
-                var watch = _watches.AddOrUpdate(session.Id, _ => new FolderWatch(session.Folder), (_, w) => w.Folder == session.Folder ? w : new FolderWatch(session.Folder));
-                if (Look(session.Id, watch))
-                {
-                    await hub.Clients.All.SendAsync("session", session.Id, stoppingToken);
-                }
+                // One turn that fails must not end the watch, and with it the application.
+                LogFailed(logger, e);
             }
         }
     }
+
+    private async Task LookAtAll(CancellationToken cancel)
+    {
+        var known = sessions.All();
+        foreach (var gone in _watches.Keys.Except(known.Select(s => s.Id)))
+        {
+            _watches.TryRemove(gone, out _);
+            guard.SetGrowing(gone, "", []);
+        }
+        foreach (var session in known)
+        {
+            var watch = _watches.AddOrUpdate(session.Id, _ => new FolderWatch(session.Folder), (_, w) => w.Folder == session.Folder ? w : new FolderWatch(session.Folder));
+            if (Look(session.Id, watch))
+            {
+                await hub.Clients.All.SendAsync("session", session.Id, cancel);
+            }
+        }
+    }
+
+    [LoggerMessage(Level = LogLevel.Error, Message = "The watch over the session folders failed for once")]
+    private static partial void LogFailed(ILogger logger, Exception exception);
 
     private bool Look(Guid id, FolderWatch watch)
     {

@@ -26,7 +26,7 @@ public static class SessionEndpoints
 
     private static Ok<SessionView[]> List(SessionService sessions, ShelfService shelves, SessionFinder finder, CancellationToken cancel)
     {
-        finder.LookNowAndThen(cancel);
+        finder.LookNowAndThen();
         var known = shelves.All();
         return TypedResults.Ok(sessions.All().AsParallel().AsOrdered().WithCancellation(cancel)
             .Select(row => Label(row, sessions, known, cancel))
@@ -36,14 +36,17 @@ public static class SessionEndpoints
 
     private static SessionView Label(SessionRow row, SessionService sessions, IReadOnlyList<Shelf> shelves, CancellationToken cancel)
     {
-        var shelfName = Shelf.Holding(shelves, row.Folder)?.Name;
+        var shelf = Shelf.Holding(shelves, row.Folder);
+        var shelfName = shelf?.Name;
         try
         {
             return SessionViews.Label(row, sessions.Take(row, cancel), shelfName);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
-            return SessionViews.Unreachable(row, shelfName, e.Message);
+            return shelf is { IsConnected: false } || Directory.Exists(row.Folder)
+                ? SessionViews.Unreachable(row, shelfName, e.Message, "Connect the drive")
+                : SessionViews.Unreachable(row, shelfName, "Its folder is no longer in its place. If it was moved or renamed, it is looked for on the shelves by itself.", "Look for it");
         }
     }
 

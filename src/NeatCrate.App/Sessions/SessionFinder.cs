@@ -8,26 +8,48 @@ using NeatCrate.Store;
 namespace NeatCrate.App.Sessions;
 
 /// <summary>Finds known sessions again whose folder was moved or renamed, so that they keep their history.</summary>
-public sealed class SessionFinder(SessionService sessions, ShelfService shelves, NoticeService notices, TimeProvider time)
+public sealed partial class SessionFinder(
+    SessionService sessions, ShelfService shelves, NoticeService notices, IHostApplicationLifetime lifetime, TimeProvider time, ILogger<SessionFinder> logger)
 {
     // Looking through a drive takes a while; a session that is nowhere is not looked for at every turn.
-    private static readonly TimeSpan Rest = TimeSpan.FromSeconds(20);
+    private static readonly TimeSpan Rest = TimeSpan.FromMinutes(1);
 
     private readonly Lock _lock = new();
+    private Task _looking = Task.CompletedTask;
     private DateTimeOffset _lastLooked;
 
-    /// <summary>Looks for all sessions whose folder is gone, on all shelves, unless that was done a moment ago.</summary>
-    public void LookNowAndThen(CancellationToken cancel)
+    /// <summary>Begins to look for all sessions whose folder is gone, on all shelves, unless that was done a moment ago. The pages hear of what is found.</summary>
+    public void LookNowAndThen()
     {
         lock (_lock)
         {
-            if (time.GetUtcNow() - _lastLooked > Rest && Lost().Count > 0)
+            if (_looking.IsCompleted && time.GetUtcNow() - _lastLooked > Rest && Lost().Count > 0)
             {
-                Look(shelves.All(), cancel);
                 _lastLooked = time.GetUtcNow();
+                _looking = Task.Run(LookInBackground);
             }
         }
     }
+
+    private void LookInBackground()
+    {
+        try
+        {
+            Look(shelves.All(), lifetime.ApplicationStopping);
+        }
+        catch (OperationCanceledException)
+        {
+            // The application ends; whoever is lost is looked for again at the next start.
+        }
+        catch (Exception e)
+        {
+            // The last stop of a background task. Nothing was changed by looking.
+            LogFailed(logger, e);
+        }
+    }
+
+    [LoggerMessage(Level = LogLevel.Error, Message = "Looking for sessions that were moved failed")]
+    private static partial void LogFailed(ILogger logger, Exception exception);
 
     /// <summary>Looks for all sessions whose folder is gone.</summary>
     /// <param name="where">The shelves to look on.</param>

@@ -111,11 +111,11 @@ public static class SessionViews
     }
 
     /// <summary>The label of a session whose folder cannot be read.</summary>
-    public static SessionView Unreachable(SessionRow row, string? shelfName, string why)
+    public static SessionView Unreachable(SessionRow row, string? shelfName, string why, string next)
     {
         ArgumentNullException.ThrowIfNull(row);
         return new SessionView(
-            row.Id, Path.GetFileName(row.Folder), row.Folder, shelfName, Attention.Unreadable, why, "Connect the drive", null, null, null, null, 0, 0, []);
+            row.Id, Path.GetFileName(row.Folder), row.Folder, shelfName, Attention.Unreadable, why, next, null, null, null, null, 0, 0, []);
     }
 
     /// <summary>A whole session.</summary>

@@ -34,20 +34,11 @@ public sealed class HeaderCache
         }
         try
         {
-            using var source = ByteSource.OpenFile(path);
-            Span<byte> head = stackalloc byte[12];
-            if (!WavHeaderReader.Recognises(head[..source.Read(0, head)]) && !IsNamedWav(path))
-            {
-                // Known by name and size only; nothing is wrong with the file.
-                return (null, null);
-            }
-            return (WavHeaderReader.Read(source), null);
+            return (MediaHeaderReader.ReadFile(path), null);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
             return (null, e is UnreadableMediaException ? e.Message : "The file cannot be opened: " + e.Message);
         }
     }
-
-    private static bool IsNamedWav(string path) => Path.GetExtension(path).ToUpperInvariant() is ".WAV" or ".WAVE" or ".BWF";
 }

@@ -24,11 +24,14 @@ public sealed record ChunkInfo(string Id, long Offset, long Bytes);
 /// <summary>What the header of an audio file says, checked against the bytes that are really there.</summary>
 public sealed record MediaHeader
 {
-    /// <summary>Name of the container: <c>WAV</c>, <c>RF64</c> or <c>BW64</c>.</summary>
+    /// <summary>Name of the format: <c>WAV</c>, <c>RF64</c>, <c>BW64</c>, <c>AIFF</c>, <c>AIFC</c>, <c>FLAC</c>, <c>Ogg Vorbis</c>, <c>Ogg Opus</c>, <c>Ogg FLAC</c>, <c>MP3</c>.</summary>
     public required string Container { get; init; }
 
     /// <summary>How samples are stored.</summary>
     public required SampleEncoding Encoding { get; init; }
+
+    /// <summary>True where the bytes of a sample stand the highest first.</summary>
+    public bool BigEndian { get; init; }
 
     /// <summary>Sample rate in Hz.</summary>
     public required int SampleRate { get; init; }
@@ -56,6 +59,9 @@ public sealed record MediaHeader
 
     /// <summary>Every chunk in file order, unknown ones too.</summary>
     public ImmutableArray<ChunkInfo> Chunks { get; init; } = [];
+
+    /// <summary>Texts that the file carries about itself.</summary>
+    public ImmutableArray<MediaTag> Tags { get; init; } = [];
 
     /// <summary>What the recorder wrote in iXML, where the file has it.</summary>
     public Ixml? Ixml { get; init; }

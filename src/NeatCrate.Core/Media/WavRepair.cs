@@ -29,6 +29,10 @@ public static class WavRepair
     public static IReadOnlyList<FilePiece> Pieces(string path, MediaHeader header, long limit = uint.MaxValue)
     {
         ArgumentNullException.ThrowIfNull(header);
+        if (header.Container is not ("WAV" or "RF64" or "BW64"))
+        {
+            throw new UnreadableMediaException($"Only WAV recordings can be repaired, and this is {header.Container}.");
+        }
         if (header.Encoding == SampleEncoding.Encoded || header.DataOffset > MaxHeadBytes)
         {
             throw new UnreadableMediaException("Its sound is encoded, so nothing tells where it ends.");

@@ -89,8 +89,19 @@ public static partial class TakeFinder
     /// <summary>The words of a name with one space between them.</summary>
     private static string Words(string name) => SeparatorPattern().Replace(name, " ").Trim();
 
-    private static bool Holds(string stem, string track) =>
-        track.Length > 0 && Regex.IsMatch(stem, $@"(?<![\p{{L}}\p{{N}}]){Regex.Escape(track)}(?!\p{{L}})", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant);
+    /// <summary>True when a track's name stands in a file's name as words of its own; a number may follow at once.</summary>
+    private static bool Holds(string stem, string track)
+    {
+        for (var at = 0; track.Length > 0 && (at = stem.IndexOf(track, at, StringComparison.OrdinalIgnoreCase)) >= 0; at++)
+        {
+            var end = at + track.Length;
+            if ((at == 0 || !char.IsLetterOrDigit(stem[at - 1])) && (end == stem.Length || !char.IsLetter(stem[end])))
+            {
+                return true;
+            }
+        }
+        return false;
+    }
 
     [GeneratedRegex(@"[\s_.\-]+")]
     private static partial Regex SeparatorPattern();

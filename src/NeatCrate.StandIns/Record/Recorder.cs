@@ -141,7 +141,9 @@ internal sealed class TakeWriter : IDisposable
         Progress = new TakeProgress(track, 0, track.MirrorPath is null ? MirrorState.None : MirrorState.Following, 0, null);
         if (track.MirrorPath is { } path)
         {
-            Mirrored(() => _mirror = new TakeFile(path, pass, track));
+            Mirrored(() => _mirror = Directory.Exists(pass.MirrorRoot)
+                ? new TakeFile(path, pass, track)
+                : throw new DirectoryNotFoundException("the mirror's drive is away"));
         }
     }
 

@@ -17,6 +17,7 @@ public sealed record ArmedTrack(string Name, int Take, string Path, string? Mirr
 /// <param name="TimeReference">Samples since midnight at which the pass starts on the timeline (EBU Tech 3285).</param>
 /// <param name="Started">Local date and time.</param>
 /// <param name="Tracks">The armed tracks.</param>
+/// <param name="MirrorRoot">Top folder of the mirror's drive, which is never made: while it is not there, the drive is away. Null without a mirror.</param>
 /// <param name="CutPowerAfter">Its power is cut after so many seconds of sound; null for never.</param>
 public sealed record RecorderPass(
     string Song,
@@ -28,6 +29,7 @@ public sealed record RecorderPass(
     ulong TimeReference,
     DateTimeOffset Started,
     IReadOnlyList<ArmedTrack> Tracks,
+    string? MirrorRoot = null,
     double? CutPowerAfter = null);
 
 /// <summary>How the mirror of a take fares.</summary>

@@ -8,11 +8,16 @@ public sealed class RecorderTests : IDisposable
 {
     private readonly TempFolder _temp = new();
 
+    public RecorderTests() => Directory.CreateDirectory(MirrorRoot);
+
+    private string MirrorRoot => Path.Combine(_temp.Path, "mirror");
+
     public void Dispose() => _temp.Dispose();
 
     private RecorderPass Pass(double seconds, int bits = 24, bool mirror = false, double? cutPowerAfter = null, params string[] tracks) => new(
         "Net Mender", 3, 48000, bits, seconds, 40, 172_800_000, new DateTimeOffset(2026, 10, 14, 21, 30, 5, TimeSpan.Zero),
-        [.. tracks.Select((t, n) => new ArmedTrack(t, n + 1, Path.Combine(_temp.Path, "Audio", $"{t} {n + 1:00}.wav"), mirror ? Path.Combine(_temp.Path, "mirror", $"{t} {n + 1:00}.wav") : null))],
+        [.. tracks.Select((t, n) => new ArmedTrack(t, n + 1, Path.Combine(_temp.Path, "Audio", $"{t} {n + 1:00}.wav"), mirror ? Path.Combine(MirrorRoot, "takes", $"{t} {n + 1:00}.wav") : null))],
+        MirrorRoot,
         cutPowerAfter);
 
     private static async Task<Recorder> Run(RecorderPass pass)
@@ -104,6 +109,16 @@ public sealed class RecorderTests : IDisposable
         Assert.True(progress.MirrorSamples < progress.Samples);
         Assert.Equal(progress.Samples, WavHeaderReader.ReadFile(pass.Tracks[0].Path).LengthSamples);
         Assert.False(Directory.Exists(Path.Combine(_temp.Path, "mirror")));
+    }
+
+    /// <summary>The place where a drive is mounted must not be filled while the drive is not there.</summary>
+    [Fact]
+    public async Task AMirrorThatIsAwayFromTheStartIsNotMadeUp()
+    {
+        Directory.Delete(MirrorRoot);
+        using var recorder = await Run(Pass(5, mirror: true, tracks: "Cello"));
+        Assert.Equal((MirrorState.Gone, 0L, 240_000L), (recorder.Progress[0].Mirror, recorder.Progress[0].MirrorSamples, recorder.Progress[0].Samples));
+        Assert.False(Directory.Exists(MirrorRoot));
     }
 
     [Fact]

@@ -15,7 +15,9 @@ export async function listen(): Promise<void> {
   });
   connection.on("session", (id: string) => takeSessionChange(id));
   connection.on("notice", () => {
+    // What is told mostly changed something.
     void queryClient.invalidateQueries({ queryKey: keys.notices });
+    void queryClient.invalidateQueries({ queryKey: keys.sessions });
   });
   connection.onreconnected(() => queryClient.invalidateQueries());
   await connection.start();

@@ -1,0 +1,224 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
+using NeatCrate.Core.Media;
+using NeatCrate.Testing;
+
+namespace NeatCrate.Core.Tests.Media;
+
+/// <summary>
+/// Headers of all formats against the world outside: FFmpeg 5.1, SoX 14.4 and flac 1.4 write the files, libsndfile's
+/// sndfile-info says what is in them.
+/// </summary>
+public sealed class MediaHeaderReaderTests : IDisposable
+{
+    private readonly TempFolder _temp = new();
+
+    public void Dispose() => _temp.Dispose();
+
+    /// <summary>File name, and what FFmpeg is told beside rate and channels.</summary>
+    public static TheoryData<string, int, int, string> FfmpegVariants
+    {
+        get
+        {
+            var data = new TheoryData<string, int, int, string>();
+            foreach (var (rate, channels) in new[] { (8000, 1), (44100, 2), (48000, 6), (96000, 1), (192000, 2) })
+            {
+                data.Add("pcm16.aiff", rate, channels, "-c:a pcm_s16be");
+                data.Add("pcm24.aif", rate, channels, "-c:a pcm_s24be");
+                data.Add("16.flac", rate, channels, "-c:a flac -sample_fmt s16");
+                data.Add("24.flac", rate, channels, "-c:a flac -sample_fmt s32 -bits_per_raw_sample 24");
+                data.Add("16.wav", rate, channels, "-c:a pcm_s16le");
+            }
+            data.Add("pcm32.aiff", 48000, 2, "-c:a pcm_s32be");
+            data.Add("float.aiff", 48000, 2, "-c:a pcm_f32be");
+            data.Add("double.aiff", 44100, 1, "-c:a pcm_f64be");
+            data.Add("little.aiff", 44100, 2, "-c:a pcm_s16le");
+            data.Add("mulaw.aiff", 8000, 1, "-c:a pcm_mulaw");
+            data.Add("alaw.wav", 8000, 1, "-c:a pcm_alaw");
+            data.Add("float.wav", 96000, 2, "-c:a pcm_f32le");
+            data.Add("double.wav", 44100, 1, "-c:a pcm_f64le");
+            data.Add("eight.wav", 22050, 2, "-c:a pcm_u8");
+            foreach (var (rate, channels) in new[] { (22050, 1), (44100, 2), (48000, 2), (48000, 6) })
+            {
+                data.Add("vorbis.ogg", rate, channels, "-c:a libvorbis -q:a 3");
+            }
+            data.Add("voice.opus", 48000, 1, "-c:a libopus -b:a 48k");
+            data.Add("music.opus", 48000, 2, "-c:a libopus -b:a 160k");
+            foreach (var (rate, channels) in new[] { (44100, 2), (48000, 1), (32000, 2), (22050, 1), (16000, 2), (8000, 1) })
+            {
+                data.Add("cbr.mp3", rate, channels, "-c:a libmp3lame -b:a 64k");
+                data.Add("vbr.mp3", rate, channels, "-c:a libmp3lame -q:a 4");
+            }
+            data.Add("tagged.mp3", 44100, 2, "-c:a libmp3lame -b:a 128k -write_id3v1 1 -metadata title=Net");
+            return data;
+        }
+    }
+
+    [Theory]
+    [MemberData(nameof(FfmpegVariants))]
+    public void WhatFfmpegWroteIsReadAsLibsndfileReadsIt(string name, int rate, int channels, string options)
+    {
+        var path = _temp.At(name);
+        Tool.Run("ffmpeg", ["-v", "error", "-f", "lavfi", "-i", $"sine=frequency=440:sample_rate={rate}:duration=0.73", "-ac", $"{channels}", .. options.Split(' '), path]);
+        AssertAsLibsndfile(path);
+    }
+
+    [Theory]
+    [InlineData("sox.aiff", 8)]
+    [InlineData("sox.aiff", 24)]
+    [InlineData("sox.aifc", 16)]
+    [InlineData("sox.flac", 24)]
+    [InlineData("sox.ogg", 0)]
+    public void WhatSoxWroteIsReadAsLibsndfileReadsIt(string name, int bits)
+    {
+        var path = _temp.At(name);
+        string[] depth = bits == 0 ? [] : ["-b", $"{bits}"];
+        Tool.Run("sox", ["-n", "-r", "48000", "-c", "2", .. depth, path, "synth", "0.411", "sine", "300"]);
+        AssertAsLibsndfile(path);
+    }
+
+    private static void AssertAsLibsndfile(string path)
+    {
+        var header = MediaHeaderReader.ReadFile(path)!;
+        var info = Tool.Run("sndfile-info", path);
+        long Figure(string name) => long.Parse(Regex.Match(info, $@"^{name}\s*: (\d+)", RegexOptions.Multiline).Groups[1].Value, CultureInfo.InvariantCulture);
+        Assert.Equal((Figure("Sample Rate"), Figure("Channels"), Figure("Frames")), (header.SampleRate, header.Channels, header.LengthSamples!.Value));
+        Assert.Empty(header.Remarks);
+        Assert.False(header.Unfinished);
+        Assert.InRange(header.DataOffset + header.DataBytes, 1, new FileInfo(path).Length);
+        // ffprobe agrees on the depth where there is one.
+        var bits = Tool.Run("ffprobe", "-v", "error", "-show_entries", "stream=bits_per_raw_sample,bits_per_sample", "-of", "csv=p=0", path).Trim().Split(',');
+        if (header.BitsPerSample > 0)
+        {
+            Assert.Contains($"{header.BitsPerSample}", bits);
+        }
+    }
+
+    [Theory]
+    [InlineData("a.flac", "-c:a flac")]
+    [InlineData("a.ogg", "-c:a libvorbis")]
+    [InlineData("a.opus", "-c:a libopus")]
+    [InlineData("a.aiff", "-c:a pcm_s16be")]
+    public void TextsThatAFileCarriesAreRead(string name, string options)
+    {
+        var path = _temp.At(name);
+        Tool.Run("ffmpeg", ["-v", "error", "-f", "lavfi", "-i", "sine=sample_rate=48000:duration=0.2", .. options.Split(' '), "-metadata", "title=Net Mender, pass 2", path]);
+        Assert.Contains(new MediaTag("TITLE", "Net Mender, pass 2"), MediaHeaderReader.ReadFile(path)!.Tags);
+    }
+
+    /// <summary>FLAC that was piped: the length was not known when the header was written (RFC 9639, section 8.2: 0).</summary>
+    [Fact]
+    public void AFlacFileWhoseLengthWasNeverWrittenSaysThatItIsNotKnown()
+    {
+        var path = _temp.At("piped.flac");
+        Tool.Run("sh", "-c", $"ffmpeg -v error -f lavfi -i sine=duration=0.2 -c:a flac -f flac - > '{path}'");
+        Assert.Null(MediaHeaderReader.ReadFile(path)!.LengthSamples);
+    }
+
+    /// <summary>MPEG audio without a Xing frame: all frames are counted, as ffprobe counts them. Each holds 1152 samples (ISO/IEC 11172-3).</summary>
+    [Theory]
+    [InlineData("-b:a 128k -id3v2_version 0")]
+    [InlineData("-b:a 64k -write_id3v1 1")]
+    [InlineData("-q:a 5")]
+    public void WithoutAXingFrameAllFramesAreCounted(string options)
+    {
+        var path = _temp.At("plain.mp3");
+        Tool.Run("ffmpeg", ["-v", "error", "-f", "lavfi", "-i", "sine=frequency=440:sample_rate=44100:duration=3.1", "-c:a", "libmp3lame", "-write_xing", "0", .. options.Split(' '), path]);
+        var frames = Tool.Run("ffprobe", "-v", "error", "-count_packets", "-show_entries", "stream=nb_read_packets", "-of", "csv=p=0", path).Trim();
+        Assert.Equal(1152 * long.Parse(frames, CultureInfo.InvariantCulture), MediaHeaderReader.ReadFile(path)!.LengthSamples);
+    }
+
+    [Fact]
+    public void OggFlacIsRead()
+    {
+        var path = _temp.At("a.oga");
+        Tool.Run("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "sine=sample_rate=48000:duration=0.5", "-c:a", "flac", path);
+        var header = MediaHeaderReader.ReadFile(path)!;
+        Assert.Equal(("Ogg FLAC", 48000, 1, 24000L), (header.Container, header.SampleRate, header.Channels, header.LengthSamples));
+    }
+
+    [Theory]
+    [InlineData("x.aiff", "does not start as an AIFF")]
+    [InlineData("x.flac", "does not start as a FLAC")]
+    [InlineData("x.ogg", "does not start as an Ogg")]
+    [InlineData("x.mp3", "no run of MPEG audio frames")]
+    [InlineData("x.wav", "does not start as a WAV")]
+    public void WhatIsNotWhatItsNameSaysIsToldSo(string name, string expected)
+    {
+        File.WriteAllText(_temp.At(name), "Low water, low water, the lamps along the quay");
+        Assert.Contains(expected, Assert.Throws<UnreadableMediaException>(() => MediaHeaderReader.ReadFile(_temp.At(name))).Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void AFileOfAnotherKindUnderAWrongNameIsReadAsWhatItIs()
+    {
+        var path = _temp.At("really.flac");
+        Tool.Run("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "sine=duration=0.1", "-c:a", "flac", path);
+        File.Move(path, _temp.At("so-called.wav"));
+        Assert.Equal("FLAC", MediaHeaderReader.ReadFile(_temp.At("so-called.wav"))!.Container);
+        File.WriteAllText(_temp.At("song.m4a"), "known by name and size only");
+        Assert.Null(MediaHeaderReader.ReadFile(_temp.At("song.m4a")));
+    }
+
+    /// <summary>Mutated headers of every format: the reader reads or says why not, within bounds; nothing else escapes.</summary>
+    [Fact]
+    public void NoMutationMakesAReaderFailOtherwiseThanBySayingSo()
+    {
+        string[] names = ["a.aiff", "a.flac", "a.ogg", "a.opus", "a.mp3", "b.mp3"];
+        string[] options = ["-c:a pcm_s24be", "-c:a flac", "-c:a libvorbis", "-c:a libopus", "-c:a libmp3lame -b:a 64k", "-c:a libmp3lame -b:a 64k -write_xing 0 -id3v2_version 0"];
+        var seeds = names.Zip(options, (name, option) =>
+        {
+            Tool.Run("ffmpeg", ["-v", "error", "-f", "lavfi", "-i", "sine=sample_rate=48000:duration=0.3", .. option.Split(' '), "-metadata", "title=t", _temp.At(name)]);
+            return (Bytes: File.ReadAllBytes(_temp.At(name)), Extension: Path.GetExtension(name));
+        }).ToList();
+        var random = new Random(20261125);
+        var (read, refused) = (0, 0);
+        var cases = int.Parse(Environment.GetEnvironmentVariable("NEAT_CRATE_FUZZ_CASES") ?? "6000", CultureInfo.InvariantCulture);
+        for (var n = 0; n < cases; n++)
+        {
+            var (seed, extension) = seeds[n % seeds.Count];
+            var bytes = Mutate((byte[])seed.Clone(), random);
+            using var source = ByteSource.FromMemory(bytes);
+            var before = GC.GetAllocatedBytesForCurrentThread();
+            try
+            {
+                var header = MediaHeaderReader.Read(source, extension);
+                Assert.True(
+                    header is null || (header.DataOffset >= 0 && header.DataBytes >= 0 && header.DataOffset + header.DataBytes <= bytes.Length && header.LengthSamples is null or >= 0),
+                    $"Case {n}, {extension}, {bytes.Length} bytes: {header}");
+                read++;
+            }
+            catch (UnreadableMediaException)
+            {
+                refused++;
+            }
+            Assert.InRange(GC.GetAllocatedBytesForCurrentThread() - before, 0, 8_000_000);
+        }
+        Assert.True(read > cases / 10 && refused > cases / 20, $"{read} read, {refused} refused: the mutations no longer reach both ends.");
+    }
+
+    private static byte[] Mutate(byte[] bytes, Random random)
+    {
+        for (var m = random.Next(1, 6); m > 0 && bytes.Length > 0; m--)
+        {
+            // Mostly the places that hold sizes and identifiers.
+            var at = random.Next(random.Next(3) > 0 ? Math.Min(96, bytes.Length) : bytes.Length);
+            switch (random.Next(4))
+            {
+                case 0:
+                    bytes[at] = (byte)random.Next(256);
+                    break;
+                case 1:
+                    bytes[at] = random.Next(2) == 0 ? (byte)0 : (byte)0xFF;
+                    break;
+                case 2:
+                    bytes.AsSpan(at, Math.Min(4, bytes.Length - at)).Fill((byte)random.Next(256));
+                    break;
+                default:
+                    bytes = random.Next(8) == 0 ? bytes[..at] : bytes;
+                    break;
+            }
+        }
+        return bytes;
+    }
+}
