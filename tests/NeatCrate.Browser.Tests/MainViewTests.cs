@@ -142,6 +142,29 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     }
 
     [Fact]
+    public void FilesAreHeardWithTheSpaceBarAndTheNextOneWithTheArrow()
+    {
+        browser.Open(Session("Net Mender") + "/copy-in");
+        browser.See("Copy 3 files", ".tray");
+        browser.Find(".rows .outline.in-use");
+        browser.Find("[role=grid]").SendKeys(OpenQA.Selenium.Keys.ArrowDown);
+        browser.See("tide.wav", ".file-tag");
+        browser.Keys(" ");
+        browser.See("Pause", ".listen-tools");
+        browser.Find(".row.playing");
+        browser.Wait(() => browser.Find(".listen-tools .mono").Text.StartsWith("0:01", StringComparison.Ordinal) ? this : null, "for a second of sound");
+        browser.Keys(OpenQA.Selenium.Keys.ArrowDown);
+        browser.See("net drum low.wav", ".file-tag");
+        browser.See("Pause", ".listen-tools");
+        browser.Keys(" ");
+        browser.See("Listen", ".listen-tools");
+        // The place can be gone to by the keyboard.
+        browser.Find(".listen-wave input").SendKeys(OpenQA.Selenium.Keys.End);
+        browser.See("0:01 / 0:01", ".listen-tools");
+        Assert.Empty(browser.Troubles());
+    }
+
+    [Fact]
     public void ASegmentOfTheWeighbridgeFiltersTheList()
     {
         browser.Open(Session("The Ninth Bell") + "/set-up");

@@ -33,7 +33,7 @@ public sealed class LocalOnly(RequestDelegate next)
             return Refuse(context, $"The request lacks the header {ProofHeader}, which shows that it comes from Neat Crate's own pages.");
         }
         context.Response.Headers.ContentSecurityPolicy =
-            "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; connect-src 'self' ws://127.0.0.1:* ws://localhost:*; frame-ancestors 'none'; base-uri 'self'; form-action 'self'";
+            "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; media-src 'self'; connect-src 'self' ws://127.0.0.1:* ws://localhost:*; frame-ancestors 'none'; base-uri 'self'; form-action 'self'";
         context.Response.Headers.XContentTypeOptions = "nosniff";
         return next(context);
     }

@@ -36,6 +36,9 @@ public sealed record UsedView(long Start, long Length);
 /// <summary>What a Broadcast Wave file says about itself.</summary>
 public sealed record BroadcastView(string Description, string Originator, string Date, string Time, long TimeReference);
 
+/// <summary>A text that a file carries about itself.</summary>
+public sealed record TagView(string Name, string Value);
+
 /// <summary>A media file of a session.</summary>
 public sealed record FileView(
     string Id,
@@ -61,7 +64,8 @@ public sealed record FileView(
     string? Problem,
     IReadOnlyList<string> Remarks,
     TakeView? Take,
-    bool Growing);
+    bool Growing,
+    IReadOnlyList<TagView> Tags);
 
 /// <summary>A document in a session's folder.</summary>
 public sealed record DocumentView(string Path, bool Current, string? Problem, long Bytes);
@@ -165,5 +169,6 @@ public static class SessionViews
         growing.Contains(file.Path) ? null : file.Problem,
         growing.Contains(file.Path) ? [] : file.Remarks,
         take is null ? null : RecordViews.Take(take, growing),
-        growing.Contains(file.Path));
+        growing.Contains(file.Path),
+        [.. file.Header?.Tags.Select(t => new TagView(t.Name, t.Value)) ?? []]);
 }

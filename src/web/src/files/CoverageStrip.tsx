@@ -1,15 +1,33 @@
+import { useId, useMemo } from "react";
 import type { FileEntry } from "../api/types";
+import { usePeaks } from "../listening/usePeaks";
 import { duration } from "../words";
 
-/** The length of a file as a strip, the parts in use filled. */
+const smallStretches = 128;
+const tallStretches = 512;
+
+/** The length of a file as a strip with the outline of its sound; the parts in use stand out. */
 export function CoverageStrip({ file, tall = false }: { file: FileEntry; tall?: boolean }) {
+  const clip = useId();
+  const peaks = usePeaks(file, tall ? tallStretches : smallStretches);
+  const outline = useMemo(() => peaks && peaks.length > 1 && draw(peaks), [peaks]);
   const length = file.lengthSamples;
-  if (!length || !file.sampleRate) return <span className="coverage none" aria-hidden="true" />;
+  if (!length || !file.sampleRate) return <span className={`coverage none ${tall ? "tall" : ""}`} aria-hidden="true" />;
   const used = file.used.reduce((sum, part) => sum + part.length, 0);
   const words =
     used === 0
       ? "no part is in use"
       : `${duration(used / file.sampleRate)} of ${duration(length / file.sampleRate)} in use`;
+  const parts = file.used.map((part) => (
+    <rect
+      className="part"
+      key={part.start}
+      x={(1000 * part.start) / length}
+      width={Math.max(4, (1000 * part.length) / length)}
+      y={outline ? 0 : 12}
+      height={outline ? 100 : 76}
+    />
+  ));
   return (
     <svg
       className={`coverage ${tall ? "tall" : ""}`}
@@ -19,17 +37,30 @@ export function CoverageStrip({ file, tall = false }: { file: FileEntry; tall?: 
       aria-label={words}
     >
       <title>{words}</title>
-      <rect className="whole" x="0" y="46" width="1000" height="8" />
-      {file.used.map((part) => (
-        <rect
-          className="part"
-          key={part.start}
-          x={(1000 * part.start) / length}
-          width={Math.max(4, (1000 * part.length) / length)}
-          y="12"
-          height="76"
-        />
-      ))}
+      {outline ? (
+        <>
+          <clipPath id={clip}>{parts}</clipPath>
+          <g className="ground">{parts}</g>
+          <path className="outline" d={outline} />
+          <path className="outline in-use" d={outline} clipPath={`url(#${clip})`} />
+        </>
+      ) : (
+        <>
+          <rect className="whole" x="0" y="46" width="1000" height="8" />
+          {parts}
+        </>
+      )}
     </svg>
   );
+}
+
+/** The outline as one closed shape: the greatest samples from left to right, the least ones back. */
+function draw(peaks: Int8Array): string {
+  const count = peaks.length / 2;
+  const x = (i: number) => Math.round((10_000 * i) / Math.max(1, count - 1)) / 10;
+  // A line of half a unit at least, so that silence shows as silence and not as nothing.
+  const y = (value: number, least: number) => Math.round(10 * (50 - (value / 127) * 48 + least)) / 10;
+  const over = Array.from({ length: count }, (_, i) => `${x(i)} ${y(peaks[2 * i + 1] ?? 0, -0.8)}`);
+  const under = Array.from({ length: count }, (_, i) => `${x(i)} ${y(peaks[2 * i] ?? 0, 0.8)}`).reverse();
+  return `M${over.join("L")}L${under.join("L")}Z`;
 }

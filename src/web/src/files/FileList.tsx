@@ -3,6 +3,9 @@ import { Input, type InputRef, Segmented } from "antd";
 import { useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
 import type { FileEntry } from "../api/types";
 import { isTyping } from "../frame/TopStrip";
+import { usePlayer } from "../listening/player";
+import { isAudible } from "../listening/usePeaks";
+import { useSessionId } from "../session/sessionContext";
 import { count, size } from "../words";
 import { type Column, fileList, type ListKind, standsOn } from "./columns";
 import "./files.css";
@@ -52,6 +55,10 @@ export function FileList({
   const scroller = useRef<HTMLDivElement>(null);
   const grid = useRef<HTMLTableElement>(null);
   const filterInput = useRef<InputRef>(null);
+  const sessionId = useSessionId();
+  // Only what the rows show: where a sound is changes several times a second.
+  const playing = usePlayer((p) => p.playing);
+  const heard = usePlayer((p) => p.fileId);
 
   const shown = useMemo(() => {
     const words = filter.trim().toLowerCase();
@@ -135,7 +142,14 @@ export function FileList({
       const id = order[Math.min(order.length - 1, Math.max(0, steps[e.key] ?? 0))];
       if (!id) return;
       select(id, { shiftKey: e.shiftKey, ctrlKey: false, metaKey: false });
+      const file = files.find((f) => f.id === id);
+      // Whoever listens and moves on listens to the next one.
+      if (playing && file && isAudible(file)) usePlayer.getState().play(sessionId, file);
       virtual.scrollToIndex(rows.findIndex((r) => r.kind === "file" && r.file.id === id));
+    } else if (e.key === " ") {
+      e.preventDefault();
+      const file = files.find((f) => f.id === active);
+      if (file && isAudible(file)) usePlayer.getState().toggle(sessionId, file);
     } else if (e.key === "Enter" && !e.ctrlKey) {
       e.preventDefault();
       mark([...selected]);
@@ -265,6 +279,7 @@ export function FileList({
                   index={item.index + 2}
                   style={style}
                   active={row.file.id === active}
+                  playing={playing && row.file.id === heard}
                   selected={selected.has(row.file.id)}
                   marked={marked?.has(row.file.id)}
                   markable={markable(row.file)}
@@ -288,17 +303,18 @@ interface RowProps {
   index: number;
   style: { transform: string };
   active: boolean;
+  playing: boolean;
   selected: boolean;
   marked: boolean | undefined;
   markable: boolean;
   onMark: () => void;
 }
 
-function FileRow({ file, columns, index, style, active, selected, marked, markable, onMark }: RowProps) {
+function FileRow({ file, columns, index, style, active, playing, selected, marked, markable, onMark }: RowProps) {
   return (
     <tr
       id={`file-${file.id}`}
-      className={`row ${active ? "active" : ""} ${selected ? "selected" : ""}`}
+      className={`row ${active ? "active" : ""} ${playing ? "playing" : ""} ${selected ? "selected" : ""}`}
       aria-rowindex={index}
       aria-selected={selected}
       style={style}

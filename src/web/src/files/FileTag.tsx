@@ -1,7 +1,7 @@
 import { Button } from "antd";
 import type { FileEntry, Take } from "../api/types";
+import { Listen } from "../listening/Listen";
 import { duration, number, position, rate, size, standingWord, useText, when } from "../words";
-import { CoverageStrip } from "./CoverageStrip";
 import { StandingMark } from "./StandingMark";
 
 const evidenceWord: Record<Take["evidence"], string> = {
@@ -35,6 +35,7 @@ export function FileTag({ file, onClose }: { file: FileEntry; onClose: () => voi
     ["Description", file.broadcast?.description || null],
     ["Time reference", file.broadcast ? `${number(file.broadcast.timeReference)} samples` : null],
     ["Shelf", file.shelfName],
+    ...file.tags.map((t): [string, string] => [t.name.toLowerCase(), t.value]),
   ];
   return (
     <aside className="file-tag" aria-label={`About ${file.name}`}>
@@ -47,7 +48,7 @@ export function FileTag({ file, onClose }: { file: FileEntry; onClose: () => voi
       <p className={`where ${file.standing}`}>
         <StandingMark standing={file.standing} silent /> {standingWord[file.standing]}
       </p>
-      <CoverageStrip file={file} tall />
+      <Listen file={file} />
       {file.problem && <p className="trouble">{file.problem}</p>}
       {file.remarks.map((remark) => (
         <p className="remark" key={remark}>

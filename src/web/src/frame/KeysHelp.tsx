@@ -3,6 +3,7 @@ import { Modal } from "antd";
 const keyRows: [string, string][] = [
   ["1 – 4", "go to a station of the open session"],
   ["/", "filter the list"],
+  ["Space", "listen to the chosen file, or pause"],
   ["Up, Down, Home, End", "move in the list"],
   ["Shift or Ctrl with these, or a click", "select more than one"],
   ["Enter", "take the selected files into the plan, or leave them out"],

@@ -4,8 +4,10 @@ import { Navigate, useNavigate, useParams } from "react-router";
 import { useForgetSession, useSession } from "../api/queries";
 import type { Inventory } from "../api/types";
 import { isTyping } from "../frame/TopStrip";
+import { usePlayer } from "../listening/player";
 import { type PlanRun, usePlanRun } from "../plans/usePlanRun";
 import { RouteCard } from "./RouteCard";
+import { SessionProvider } from "./sessionContext";
 import { type StationKey, stationKeys, stations } from "./stations";
 import "./session.css";
 
@@ -42,6 +44,10 @@ export function SessionPage() {
     return () => window.removeEventListener("keydown", onKey);
   }, [id, navigate, run]);
 
+  // Nobody listens to a session that is no longer in sight.
+  const hush = usePlayer((p) => p.stop);
+  useEffect(() => hush, [hush]);
+
   const arrive = useEffectEvent((_station: string | undefined) => run.moveOn());
   useEffect(() => arrive(station), [station]);
 
@@ -72,12 +78,14 @@ export function SessionPage() {
   if (!(station in stations)) return <Navigate replace to={`/sessions/${id}/set-up`} />;
   const Station = pages[station as StationKey];
   return (
-    <div className="session">
-      <RouteCard inventory={session.data} current={station as StationKey} />
-      <Suspense fallback={<main className="station" />}>
-        {/* A station starts afresh for each session, so that no choice is carried over to another one. */}
-        <Station key={`${id} ${station}`} inventory={session.data} run={run} />
-      </Suspense>
-    </div>
+    <SessionProvider value={id}>
+      <div className="session">
+        <RouteCard inventory={session.data} current={station as StationKey} />
+        <Suspense fallback={<main className="station" />}>
+          {/* A station starts afresh for each session, so that no choice is carried over to another one. */}
+          <Station key={`${id} ${station}`} inventory={session.data} run={run} />
+        </Suspense>
+      </div>
+    </SessionProvider>
   );
 }

@@ -1,0 +1,82 @@
+using System.Runtime.InteropServices;
+
+namespace NeatCrate.Core.Media;
+
+/// <summary>Decodes compressed sound through libsndfile: FLAC, Ogg Vorbis, Opus, MP3, and encoded WAV and AIFF.</summary>
+internal sealed partial class SndfileReader : SoundReader
+{
+    private const string Library = "libsndfile.so.1";
+    private const int ReadMode = 0x10;
+    private const int FromStart = 0;
+
+    private readonly Info _info;
+    private nint _file;
+
+    [StructLayout(LayoutKind.Sequential)]
+    private struct Info
+    {
+        public long Frames;
+        public int SampleRate;
+        public int Channels;
+        public int Format;
+        public int Sections;
+        public int Seekable;
+    }
+
+    /// <exception cref="UnreadableMediaException">libsndfile cannot decode the file, or is not there.</exception>
+    public SndfileReader(string path)
+    {
+        try
+        {
+            _file = Open(path, ReadMode, ref _info);
+            if (_file == 0 || _info.Channels < 1)
+            {
+                throw new UnreadableMediaException($"The sound cannot be decoded: {Marshal.PtrToStringUTF8(Error(_file))}");
+            }
+        }
+        catch (DllNotFoundException e)
+        {
+            throw new UnreadableMediaException("Compressed sound is decoded by libsndfile, which is not installed (Debian's package libsndfile1).", e);
+        }
+    }
+
+    public override int SampleRate => _info.SampleRate;
+
+    public override int Channels => _info.Channels;
+
+    public override long LengthSamples => _info.Frames;
+
+    public override void Seek(long sample)
+    {
+        if (Seek(_file, Math.Clamp(sample, 0, LengthSamples), FromStart) < 0)
+        {
+            throw new UnreadableMediaException($"The sound cannot be decoded from there: {Marshal.PtrToStringUTF8(Error(_file))}");
+        }
+    }
+
+    public override int Read(Span<float> interleaved) => (int)Math.Max(0, ReadFloat(_file, interleaved, interleaved.Length / Channels));
+
+    protected override void Dispose(bool disposing)
+    {
+        if (Interlocked.Exchange(ref _file, 0) is var file and not 0)
+        {
+            _ = Close(file);
+        }
+        base.Dispose(disposing);
+    }
+
+    [LibraryImport(Library, EntryPoint = "sf_open", StringMarshalling = StringMarshalling.Utf8)]
+    private static partial nint Open(string path, int mode, ref Info info);
+
+    [LibraryImport(Library, EntryPoint = "sf_close")]
+    private static partial int Close(nint file);
+
+    [LibraryImport(Library, EntryPoint = "sf_seek")]
+    private static partial long Seek(nint file, long frames, int whence);
+
+    [LibraryImport(Library, EntryPoint = "sf_readf_float")]
+    private static partial long ReadFloat(nint file, Span<float> samples, long frames);
+
+    [LibraryImport(Library, EntryPoint = "sf_strerror")]
+    private static partial nint Error(nint file);
+}

@@ -1,0 +1,69 @@
+import { create } from "zustand";
+import type { FileEntry } from "../api/types";
+
+/** What is being listened to. */
+interface Player {
+  fileId: string | null;
+  playing: boolean;
+  /** Where it is, in seconds. */
+  at: number;
+  /** Why it cannot be heard. */
+  error: string | null;
+  play: (sessionId: string, file: FileEntry) => void;
+  toggle: (sessionId: string, file: FileEntry) => void;
+  seek: (sessionId: string, file: FileEntry, seconds: number) => void;
+  stop: () => void;
+}
+
+/** One sound at a time, whoever asks. */
+const sound = new Audio();
+sound.preload = "auto";
+
+export const usePlayer = create<Player>((set, get) => {
+  sound.addEventListener("timeupdate", () => set({ at: sound.currentTime }));
+  sound.addEventListener("play", () => set({ playing: true, error: null }));
+  sound.addEventListener("pause", () => set({ playing: false }));
+  sound.addEventListener("ended", () => set({ playing: false, at: 0 }));
+  sound.addEventListener("error", () => {
+    if (get().fileId) set({ playing: false, error: "This file cannot be heard: its sound could not be read." });
+  });
+
+  const load = (sessionId: string, file: FileEntry) => {
+    if (get().fileId === file.id) return;
+    sound.src = `/api/sessions/${sessionId}/files/${file.id}/audio?${new URLSearchParams({ state: file.changed ?? "" })}`;
+    set({ fileId: file.id, at: 0, error: null });
+  };
+  const start = () =>
+    void sound.play().catch((error: DOMException) => {
+      // Whoever asks for another sound before this one has begun ends it; that is no error.
+      if (error.name !== "AbortError") set({ playing: false, error: `The browser does not play it: ${error.message}` });
+    });
+  return {
+    fileId: null,
+    playing: false,
+    at: 0,
+    error: null,
+    play: (sessionId, file) => {
+      load(sessionId, file);
+      start();
+    },
+    toggle: (sessionId, file) => {
+      if (get().fileId === file.id && get().playing) {
+        sound.pause();
+      } else {
+        load(sessionId, file);
+        start();
+      }
+    },
+    seek: (sessionId, file, seconds) => {
+      load(sessionId, file);
+      sound.currentTime = seconds;
+      set({ at: seconds });
+    },
+    stop: () => {
+      sound.pause();
+      sound.removeAttribute("src");
+      set({ fileId: null, playing: false, at: 0, error: null });
+    },
+  };
+});

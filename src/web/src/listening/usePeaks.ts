@@ -1,0 +1,29 @@
+import { useQuery } from "@tanstack/react-query";
+import { answer, api } from "../api/client";
+import type { FileEntry } from "../api/types";
+import { useSessionId } from "../session/sessionContext";
+
+/** True for a file whose sound can be seen and heard. */
+export const isAudible = (file: FileEntry) =>
+  (file.standing === "Inside" || file.standing === "Outside") && file.sampleRate !== null && !file.growing;
+
+/** The outline of a file: least and greatest sample in turn, from -127 to 127; null until it is there. */
+export function usePeaks(file: FileEntry, stretches: number): Int8Array | null {
+  const id = useSessionId();
+  const peaks = useQuery({
+    queryKey: ["peaks", id, file.id, file.changed, stretches],
+    enabled: id !== "" && isAudible(file),
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+    queryFn: async () =>
+      new Int8Array(
+        (await answer(
+          api.GET("/api/sessions/{id}/files/{fileId}/peaks", {
+            params: { path: { id, fileId: file.id }, query: { stretches } },
+            parseAs: "arrayBuffer",
+          }),
+        )) as ArrayBuffer,
+      ),
+  });
+  return peaks.data ?? null;
+}

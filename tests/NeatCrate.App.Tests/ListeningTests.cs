@@ -1,0 +1,102 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Text.Json.Nodes;
+using NeatCrate.Testing;
+
+namespace NeatCrate.App.Tests;
+
+/// <summary>Sounds seen and heard: outlines, ranges, and what a browser cannot play decoded on the way.</summary>
+public sealed class ListeningTests : IAsyncLifetime
+{
+    private readonly LiveSession _session = new(1, 48_000);
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    private AppProcess App => _session.App;
+
+    public async ValueTask InitializeAsync()
+    {
+        await _session.Know(Cancel);
+        Directory.CreateDirectory(Path.Combine(_session.Folder, "Audio"));
+        Tool.Run("sox", "-n", "-r", "48000", "-b", "24", "-c", "2", Path.Combine(_session.Folder, "Audio", "tone.aiff"), "synth", "1", "sine", "440", "gain", "-6");
+        Tool.Run("sox", Path.Combine(_session.Folder, "Audio", "tone.aiff"), Path.Combine(_session.Folder, "Audio", "tone.flac"));
+        File.WriteAllText(Path.Combine(_session.Folder, "Audio", "broken.flac"), "no sound");
+    }
+
+    public ValueTask DisposeAsync()
+    {
+        _session.Dispose();
+        return ValueTask.CompletedTask;
+    }
+
+    private async Task<JsonNode> FileNamed(string name) =>
+        (await App.Get($"/api/sessions/{_session.Id}", Cancel))["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == name)!;
+
+    private async Task<HttpResponseMessage> Get(string name, string what, RangeHeaderValue? range = null)
+    {
+        using var request = new HttpRequestMessage(HttpMethod.Get, $"/api/sessions/{_session.Id}/files/{(await FileNamed(name))["id"]}/{what}");
+        request.Headers.Range = range;
+        return await App.Client.SendAsync(request, Cancel);
+    }
+
+    [Fact]
+    public async Task EveryFormatIsTold()
+    {
+        foreach (var (name, container) in new[] { ("sample 00.wav", "WAV"), ("tone.aiff", "AIFF"), ("tone.flac", "FLAC") })
+        {
+            var file = await FileNamed(name);
+            Assert.Equal((container, 48000, 48000L), (file["container"]!.GetValue<string>(), file["sampleRate"]!.GetValue<int>(), file["lengthSamples"]!.GetValue<long>()));
+        }
+        Assert.Contains("does not start as a FLAC", (await FileNamed("broken.flac"))["problem"]!.GetValue<string>(), StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("tone.aiff")]
+    [InlineData("tone.flac")]
+    public async Task TheOutlineOfAToneReachesItsLoudness(string name)
+    {
+        foreach (var _ in new[] { "made", "kept" })
+        {
+            using var response = await Get(name, "peaks?stretches=100");
+            var pairs = await response.Content.ReadAsByteArrayAsync(Cancel);
+            Assert.Equal(200, pairs.Length);
+            // -6 dB is half of full scale: 127 times 10^(-6/20) is 63.6.
+            Assert.All(pairs.Chunk(2), p => Assert.Equal(((sbyte)-64, (sbyte)64), ((sbyte)p[0], (sbyte)p[1])));
+        }
+        Assert.Single(Directory.GetFiles(Path.Combine(_session.Root, "data", "peaks")));
+        Assert.DoesNotContain(Directory.EnumerateFileSystemEntries(_session.Folder, "*", SearchOption.AllDirectories), f => f.Contains("peaks", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task WhatABrowserPlaysComesAsItIsInAnyRange()
+    {
+        using var response = await Get("sample 00.wav", "audio", new RangeHeaderValue(1000, 1999));
+        Assert.Equal((HttpStatusCode.PartialContent, "audio/wav"), (response.StatusCode, response.Content.Headers.ContentType!.MediaType));
+        Assert.Equal(File.ReadAllBytes(Path.Combine(_session.Library, "sample 00.wav"))[1000..2000], await response.Content.ReadAsByteArrayAsync(Cancel));
+        using var flac = await Get("tone.flac", "audio");
+        Assert.Equal("audio/flac", flac.Content.Headers.ContentType!.MediaType);
+    }
+
+    [Fact]
+    public async Task WhatABrowserCannotPlayIsDecodedOnTheWay()
+    {
+        using var response = await Get("tone.aiff", "audio");
+        var path = Path.Combine(_session.Root, "heard.wav");
+        await File.WriteAllBytesAsync(path, await response.Content.ReadAsByteArrayAsync(Cancel), Cancel);
+        Assert.Equal("48000", Tool.Run("soxi", "-s", path).Trim());
+        using var range = await Get("tone.aiff", "audio", new RangeHeaderValue(100_001, 100_100));
+        Assert.Equal(HttpStatusCode.PartialContent, range.StatusCode);
+        Assert.Equal(File.ReadAllBytes(path)[100_001..100_101], await range.Content.ReadAsByteArrayAsync(Cancel));
+    }
+
+    [Theory]
+    [InlineData("peaks")]
+    [InlineData("audio")]
+    public async Task WhatHoldsNoSoundIsNotSent(string what)
+    {
+        using var broken = await Get("broken.flac", what);
+        Assert.Equal(HttpStatusCode.NotFound, broken.StatusCode);
+        using var unknown = await App.Client.GetAsync($"/api/sessions/{_session.Id}/files/0000000000000000/{what}", Cancel);
+        Assert.Equal(HttpStatusCode.NotFound, unknown.StatusCode);
+    }
+}
