@@ -71,6 +71,7 @@ builder.Services.AddSingleton<RecordingGuard>();
 builder.Services.AddSingleton<MirrorLedger>();
 builder.Services.AddSingleton<SessionWatch>();
 builder.Services.AddSingleton<RecordService>();
+builder.Services.AddSingleton<ShelfWatch>();
 builder.Services.AddSingleton<JobRunner>();
 if (!describing)
 {
@@ -78,6 +79,7 @@ if (!describing)
     builder.Services.AddHostedService(s => s.GetRequiredService<JobRunner>());
     builder.Services.AddHostedService(s => s.GetRequiredService<SessionWatch>());
     builder.Services.AddHostedService(s => s.GetRequiredService<RecordService>());
+    builder.Services.AddHostedService(s => s.GetRequiredService<ShelfWatch>());
 }
 builder.Services.Configure<HostOptions>(h => h.ShutdownTimeout = TimeSpan.FromSeconds(20));
 

@@ -102,10 +102,7 @@ public sealed class AdoptFlowTests : IAsyncLifetime
         Assert.False(File.Exists(Path.Combine(moved, "Audio", "sample 00.wav")));
         // Moved once more, it is found again by itself, when the sessions are listed.
         Directory.Move(moved, Path.Combine(_session.Drive, "Once more"));
-        while (!(await Sessions()).SequenceEqual(["Once more"]))
-        {
-            await Task.Delay(20, Cancel);
-        }
+        await App.Until("/api/sessions", all => all[0]!["name"]!.GetValue<string>() == "Once more", Cancel);
     }
 
     [Fact]

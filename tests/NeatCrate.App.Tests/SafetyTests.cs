@@ -110,6 +110,18 @@ public sealed class SafetyTests(AppFixture fixture) : IClassFixture<AppFixture>
         Assert.Equal(400, status);
     }
 
+    /// <summary>The simulated drives are the demo's own; nothing else on this machine is moved by that request.</summary>
+    [Theory]
+    [InlineData("unplug")]
+    [InlineData("plug")]
+    public async Task OnlyTheDemosDrivesCanBeUnplugged(string request)
+    {
+        var drive = Directory.CreateDirectory(Path.Combine(fixture.Drive, Guid.NewGuid().ToString("N"))).FullName;
+        var shelf = await App.AddShelf("Card", "Removable", drive, Cancel);
+        Assert.Equal(404, (await App.PostRefused($"/api/shelves/{shelf}/{request}", null, Cancel)).Status);
+        Assert.True(Directory.Exists(drive));
+    }
+
     [Theory]
     [InlineData("/api/nothing/here")]
     [InlineData("/api/sessions/00000000-0000-0000-0000-000000000000")]

@@ -254,6 +254,7 @@ public sealed class LongWorkTests : IAsyncLifetime
         var job = await _session.App.Post($"/api/plans/{(await _session.PlanCopyIn(Cancel))["id"]}/apply", null, Cancel);
         while (job["stepsDone"]!.GetValue<int>() < 3)
         {
+            Assert.True(job["state"]!.GetValue<string>() is "Queued" or "Running");
             job = await _session.App.Get($"/api/jobs/{job["id"]}", Cancel);
         }
         _session.App.Terminate();

@@ -159,7 +159,8 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
         browser.Keys(" ");
         browser.See("Listen", ".listen-tools");
         // The place can be gone to by the keyboard.
-        browser.Find(".listen-wave input").SendKeys(OpenQA.Selenium.Keys.End);
+        browser.Script("document.querySelector('.listen-wave input').focus()");
+        browser.Keys(OpenQA.Selenium.Keys.End);
         browser.See("0:01 / 0:01", ".listen-tools");
         Assert.Empty(browser.Troubles());
     }

@@ -9,6 +9,8 @@ internal sealed class AppProcess : IDisposable
 {
     private const string ReadyLine = "Neat Crate is ready at ";
 
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(90);
+
     private readonly Process _process;
     private readonly List<string> _output;
 
@@ -145,14 +147,27 @@ internal sealed class AppProcess : IDisposable
         return await JobOver(job, cancel);
     }
 
-    public async Task<JsonNode> JobOver(JsonNode job, CancellationToken cancel)
+    public Task<JsonNode> JobOver(JsonNode job, CancellationToken cancel) =>
+        Until($"/api/jobs/{job["id"]}", j => j["state"]!.GetValue<string>() is not ("Queued" or "Running" or "Held"), cancel);
+
+    /// <summary>Asks again and again until the answer is as it should be.</summary>
+    /// <exception cref="TimeoutException">It never was.</exception>
+    public async Task<JsonNode> Until(string path, Func<JsonNode, bool> holds, CancellationToken cancel)
     {
-        while (job["state"]!.GetValue<string>() is "Queued" or "Running" or "Held")
+        var patience = Stopwatch.StartNew();
+        while (true)
         {
+            var answer = await Get(path, cancel);
+            if (holds(answer))
+            {
+                return answer;
+            }
+            if (patience.Elapsed > Patience)
+            {
+                throw new TimeoutException($"{path} still answers {answer.ToJsonString()}");
+            }
             await Task.Delay(20, cancel);
-            job = await Get($"/api/jobs/{job["id"]}", cancel);
         }
-        return job;
     }
 
     /// <summary>Makes a folder known as a shelf; gives its identity.</summary>

@@ -53,6 +53,14 @@ public sealed class MirrorLedger(StoreFiles files)
             .Select(m => (m.ShelfId, new MirrorGap(m.TakePath, m.MirrorPath)))];
     }
 
+    /// <summary>Sessions with takes that are not whole on a mirror's shelf, and how many.</summary>
+    public IReadOnlyList<(Guid SessionId, int Gaps)> GapsOn(Guid shelfId)
+    {
+        using var db = files.NewDb();
+        return [.. db.Mirrors.AsNoTracking().Where(m => m.ShelfId == shelfId && m.State == MirroredState.Gap).AsEnumerable()
+            .GroupBy(m => m.SessionId).Select(g => (g.Key, g.Count()))];
+    }
+
     /// <summary>How many takes of a session stand on their mirror, read back and the same.</summary>
     public int Verified(Guid sessionId)
     {

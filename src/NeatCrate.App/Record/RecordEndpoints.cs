@@ -5,6 +5,7 @@ using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Plans;
 using NeatCrate.Core.Record;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.SetUp;
@@ -88,7 +89,7 @@ public static class RecordEndpoints
     {
         if (choice.Tracks.FirstOrDefault(t => t.Trim().Length is 0 or > MostTrackName) is not null)
         {
-            throw new BadHttpRequestException($"A track needs a name of at most {MostTrackName} characters.");
+            throw new PlanRefusedException($"A track needs a name of at most {MostTrackName} characters.");
         }
         var row = sessions.Get(id);
         var request = new RecordRequest(

@@ -49,6 +49,11 @@ public sealed partial class RecordService(
         {
             throw new PlanRefusedException("Takes are kept with a session document, and this folder has none that can be read. Save one first.");
         }
+        var audio = Path.Combine(inventory.Folder, inventory.Layout.Audio);
+        if (!ShelfPath.IsWithin(ShelfPath.Real(audio), ShelfPath.Real(inventory.Folder)))
+        {
+            throw new PlanRefusedException($"The audio folder '{inventory.Layout.Audio}' leads out of the session by a link. Takes must land inside.");
+        }
         lock (_lock)
         {
             if (_running is { Recorder.State: RecorderState.Recording } other)

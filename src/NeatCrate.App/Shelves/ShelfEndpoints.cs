@@ -1,13 +1,26 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.App.Hosting;
 using NeatCrate.App.Sessions;
+using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
+using NeatCrate.StandIns.Drives;
+using NeatCrate.Store;
 
 namespace NeatCrate.App.Shelves;
 
 /// <summary>A shelf as the pages see it. Bytes are null while it is away.</summary>
-public sealed record ShelfView(Guid Id, string Name, ShelfKind Kind, string Root, bool Connected, long? FreeBytes, long? TotalBytes, int Sessions);
+/// <param name="Sessions">How many known sessions stand on it.</param>
+/// <param name="IsSimulated">True for a drive of the demo, which can be unplugged here.</param>
+public sealed record ShelfView(
+    Guid Id, string Name, ShelfKind Kind, string Root, bool Connected, long? FreeBytes, long? TotalBytes, int Sessions, bool IsSimulated);
+
+/// <summary>What sessions that stand elsewhere need from a shelf.</summary>
+public sealed record ShelfNeedView(Guid ShelfId, int Sessions, int Files);
+
+/// <summary>Another name or kind of a shelf.</summary>
+public sealed record ChangeShelf([Required, StringLength(80, MinimumLength = 1)] string Name, ShelfKind Kind);
 
 /// <summary>What a scan found, each a sentence.</summary>
 public sealed record ScanView(IReadOnlyList<string> Found);
@@ -27,19 +40,61 @@ public static class ShelfEndpoints
         var group = app.MapGroup("/api/shelves").WithTags("Shelves");
         group.MapGet("", List).WithName("ListShelves");
         group.MapPost("", Add).WithName("AddShelf").ProducesProblem(400);
+        group.MapGet("needs", Needs).WithName("ListShelfNeeds");
+        group.MapPut("{id:guid}", Change).WithName("ChangeShelf").ProducesProblem(404).ProducesValidationProblem();
+        group.MapPost("{id:guid}/unplug", (Guid id, ShelfService shelves, AppOptions options) => Simulate(id, shelves, options, DemoDrives.Unplug)).WithName("UnplugDrive").ProducesProblem(404).ProducesProblem(503);
+        group.MapPost("{id:guid}/plug", (Guid id, ShelfService shelves, AppOptions options) => Simulate(id, shelves, options, DemoDrives.Plug)).WithName("PlugDrive").ProducesProblem(404).ProducesProblem(503);
         group.MapDelete("{id:guid}", Forget).WithName("ForgetShelf").ProducesProblem(404);
         group.MapPost("{id:guid}/scan", Scan).WithName("ScanShelf").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("{id:guid}/folders", Folders).WithName("ListFolders").ProducesProblem(400).ProducesProblem(404);
     }
 
-    private static Ok<ShelfView[]> List(ShelfService shelves, SessionService sessions)
+    private static Ok<ShelfView[]> List(ShelfService shelves, SessionService sessions, AppOptions options)
     {
         var folders = sessions.Folders();
-        return TypedResults.Ok(shelves.All().Select(s => View(s, folders)).ToArray());
+        return TypedResults.Ok(shelves.All().Select(s => View(s, folders, options)).ToArray());
     }
 
-    private static Ok<ShelfView> Add(AddShelf request, ShelfService shelves) =>
-        TypedResults.Ok(View(shelves.Add(request.Name, request.Kind, request.Path), []));
+    private static Ok<ShelfView> Add(AddShelf request, ShelfService shelves, AppOptions options) =>
+        TypedResults.Ok(View(shelves.Add(request.Name, request.Kind, request.Path), [], options));
+
+    private static Ok<ShelfView> Change(Guid id, ChangeShelf request, ShelfService shelves, SessionService sessions, AppOptions options) =>
+        TypedResults.Ok(View(shelves.Change(id, request.Name, request.Kind), sessions.Folders(), options));
+
+    private static NoContent Simulate(Guid id, ShelfService shelves, AppOptions options, Action<string, string> change)
+    {
+        var shelf = shelves.Get(id);
+        if (!IsSimulated(shelf, options))
+        {
+            throw new NotKnownException("Only the demo's own drives can be unplugged and plugged in here.");
+        }
+        change(DemoRoot(options), shelf.Root);
+        return TypedResults.NoContent();
+    }
+
+    private static string DemoRoot(AppOptions options) => Path.Combine(options.DataFolder, "demo");
+
+    private static bool IsSimulated(Shelf shelf, AppOptions options) => shelf.Kind == ShelfKind.Removable && DemoDrives.IsOne(DemoRoot(options), shelf.Root);
+
+    /// <summary>What would go silent where, were a shelf to leave; or what is silent, while it is away.</summary>
+    private static Ok<ShelfNeedView[]> Needs(SessionService sessions, CancellationToken cancel) =>
+        TypedResults.Ok(sessions.All().AsParallel().WithCancellation(cancel).SelectMany(s => NeededBy(s, sessions, cancel)).GroupBy(n => n.Shelf)
+            .Select(g => new ShelfNeedView(g.Key, g.Select(n => n.Session).Distinct().Count(), g.Count())).ToArray());
+
+    private static List<(Guid Shelf, Guid Session)> NeededBy(SessionRow session, SessionService sessions, CancellationToken cancel)
+    {
+        try
+        {
+            return [.. sessions.Take(session, cancel).Files
+                .Where(f => f.Standing is Standing.Outside or Standing.Away && f.Use is FileUse.Placed or FileUse.Listed && f.ShelfId is not null)
+                .Select(f => (f.ShelfId!.Value, session.Id))];
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            // A session that cannot be reached says so in the loading bay; what it needs is not known here.
+            return [];
+        }
+    }
 
     private static NoContent Forget(Guid id, ShelfService shelves)
     {
@@ -85,6 +140,6 @@ public static class ShelfEndpoints
         }
     }
 
-    private static ShelfView View(Shelf shelf, IReadOnlyList<string> sessionFolders) => new(
-        shelf.Id, shelf.Name, shelf.Kind, shelf.Root, shelf.IsConnected, shelf.FreeBytes, shelf.TotalBytes, sessionFolders.Count(shelf.Holds));
+    private static ShelfView View(Shelf shelf, IReadOnlyList<string> sessionFolders, AppOptions options) => new(
+        shelf.Id, shelf.Name, shelf.Kind, shelf.Root, shelf.IsConnected, shelf.FreeBytes, shelf.TotalBytes, sessionFolders.Count(shelf.Holds), IsSimulated(shelf, options));
 }

@@ -47,6 +47,18 @@ public sealed class ShelfService(StoreFiles files)
         return row.ToShelf();
     }
 
+    /// <summary>Gives a shelf another name or kind. No file is touched.</summary>
+    /// <exception cref="NotKnownException">There is none with this identity.</exception>
+    public Shelf Change(Guid id, string name, ShelfKind kind)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        using var db = files.NewDb();
+        var row = db.Shelves.FirstOrDefault(s => s.Id == id) ?? throw new NotKnownException("This shelf is not known (any more).");
+        (row.Name, row.Kind) = (name.Trim(), kind);
+        db.SaveChanges();
+        return row.ToShelf();
+    }
+
     /// <summary>Forgets a shelf. No file is touched.</summary>
     /// <exception cref="NotKnownException">There is none with this identity.</exception>
     public void Forget(Guid id)

@@ -125,11 +125,11 @@ public sealed class SessionDocument
             }
             var standard = SessionLayout.Default;
             return new SessionLayout(
-                Text(folders["audio"]) ?? standard.Audio,
-                Text(folders["bounces"]) ?? standard.Bounces,
-                Text(folders["older_documents"]) ?? standard.OlderDocuments,
-                Text(folders["waveform_cache"]) ?? standard.WaveformCache,
-                (folders["others"] as JsonArray)?.Select(Text).OfType<string>().ToArray() ?? []);
+                Inside(folders["audio"]) ?? standard.Audio,
+                Inside(folders["bounces"]) ?? standard.Bounces,
+                Inside(folders["older_documents"]) ?? standard.OlderDocuments,
+                Inside(folders["waveform_cache"]) ?? standard.WaveformCache,
+                (folders["others"] as JsonArray)?.Select(Inside).OfType<string>().ToArray() ?? []);
         }
     }
 
@@ -438,6 +438,10 @@ public sealed class SessionDocument
         Text(node[SchemaKey]) is { } schema && schema.Contains('.', StringComparison.Ordinal) ? schema : null;
 
     private static string? Text(JsonNode? node) => node is JsonValue value && value.TryGetValue(out string? text) ? text : null;
+
+    /// <summary>A folder below the session folder; null for a text that would lead out of it, whoever wrote that.</summary>
+    private static string? Inside(JsonNode? node) =>
+        Text(node) is { Length: > 0 } path && path[0] != '/' && !path.Contains('\0', StringComparison.Ordinal) && !path.Split('/').Any(p => p is ".." or "." or "") ? path : null;
 
     private static double? Number(JsonNode? node) => node is JsonValue value
         ? value.TryGetValue(out double number) ? number : value.TryGetValue(out int whole) ? whole : null

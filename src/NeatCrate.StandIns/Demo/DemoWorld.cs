@@ -1,6 +1,7 @@
 using System.Text.Json.Nodes;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
+using NeatCrate.StandIns.Drives;
 
 namespace NeatCrate.StandIns.Demo;
 
@@ -72,19 +73,12 @@ public sealed class DemoWorld
         FogSignal(documents);
         _files.WriteAll();
         documents.ForEach(d => d());
-        Unplug("Old laptop");
+        DemoDrives.Unplug(_root, Shelf("Old laptop"));
     }
 
     private string Shelf(string name, params string[] path) => Path.Combine([_root, "shelves", name, .. path]);
 
     private string Session(Song song, params string[] path) => Shelf("Session drive", [ParentFolder, song.Folder, .. path]);
-
-    /// <summary>A drive that is not connected waits beside the shelves.</summary>
-    private void Unplug(string name)
-    {
-        Directory.CreateDirectory(Path.Combine(_root, "unplugged"));
-        Directory.Move(Shelf(name), Path.Combine(_root, "unplugged", name));
-    }
 
     private void Samples()
     {

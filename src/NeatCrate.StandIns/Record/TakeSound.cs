@@ -5,7 +5,7 @@ namespace NeatCrate.StandIns.Record;
 /// <summary>What a player plays into the recorder for as long as it runs: a phrase of the song, over and over, each take a little different.</summary>
 internal sealed class TakeSound
 {
-    private const double PhraseSeconds = 16;
+    private const double PhraseSeconds = 8;
 
     private readonly float[] _phrase;
     private int _at;

@@ -1,4 +1,5 @@
 using System.Text.Json.Nodes;
+using Microsoft.AspNetCore.SignalR.Client;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests.Record;
@@ -29,18 +30,7 @@ public sealed class RecordFlowTests : IAsyncLifetime
     private Task<JsonNode> Start(double seconds, params string[] tracks) =>
         App.Post(Path("/record/start"), new { tracks, seconds, fromSeconds = 0, pass = (int?)null, speed = 50, cutPowerAfter = (double?)null }, Cancel);
 
-    private async Task<JsonNode> Until(string path, Func<JsonNode, bool> holds)
-    {
-        while (true)
-        {
-            var node = await App.Get(path, Cancel);
-            if (holds(node))
-            {
-                return node;
-            }
-            await Task.Delay(20, Cancel);
-        }
-    }
+    private Task<JsonNode> Until(string path, Func<JsonNode, bool> holds) => App.Until(path, holds, Cancel);
 
     private Task<JsonNode> UntilEnded() => Until("/api/recording", r => r["recording"]!["state"]!.GetValue<string>() != "Recording");
 
@@ -93,6 +83,16 @@ public sealed class RecordFlowTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task TakesNeverLandOutsideTheSession()
+    {
+        var elsewhere = Directory.CreateDirectory(System.IO.Path.Combine(_session.Root, "elsewhere")).FullName;
+        Directory.CreateSymbolicLink(System.IO.Path.Combine(_session.Folder, "Audio"), elsewhere);
+        var (status, problem) = await App.PostRefused(Path("/record/start"), OneTrack, Cancel);
+        Assert.Equal((409, true), (status, problem["title"]!.GetValue<string>().Contains("leads out of the session by a link", StringComparison.Ordinal)));
+        Assert.Empty(Directory.GetFileSystemEntries(elsewhere));
+    }
+
+    [Fact]
     public async Task TheMirrorIsReadBackAndAGapIsMadeGoodLater()
     {
         var drive = Directory.CreateDirectory(System.IO.Path.Combine(_session.Root, "second")).FullName;
@@ -103,6 +103,10 @@ public sealed class RecordFlowTests : IAsyncLifetime
         Tool.Run("cmp", Take("Samples 01.wav"), System.IO.Path.Combine(mirror, "Samples 01.wav"));
 
         // The second drive leaves in the middle of the next take.
+        var noticed = new TaskCompletionSource();
+        await using var hub = new HubConnectionBuilder().WithUrl(new Uri(App.Address, "/hubs/jobs")).Build();
+        hub.On("shelves", noticed.TrySetResult);
+        await hub.StartAsync(Cancel);
         await Start(80_000, "Samples");
         await Until("/api/recording", r => r["recording"]!["seconds"]!.GetValue<double>() > 5);
         Directory.Move(drive, drive + " unplugged");
@@ -116,7 +120,10 @@ public sealed class RecordFlowTests : IAsyncLifetime
         var away = await App.Post(Path("/record/mirror/plan"), null, Cancel);
         Assert.Contains("is away", away["refusals"]![0]!.GetValue<string>(), StringComparison.Ordinal);
 
+        await noticed.Task.WaitAsync(TimeSpan.FromSeconds(30), Cancel);
         Directory.Move(drive + " unplugged", drive);
+        await Until("/api/notices", all => all.AsArray().Any(n =>
+            n!["text"]!.GetValue<string>().StartsWith("The mirror's shelf 'Second drive' is back, and 1 take is not whole on it.", StringComparison.Ordinal)));
         var plan = await App.Post(Path("/record/mirror/plan"), null, Cancel);
         Assert.Equal("Done", (await App.Apply(plan, Cancel))["state"]!.GetValue<string>());
         Tool.Run("cmp", Take("Samples 02.wav"), System.IO.Path.Combine(mirror, "Samples 02.wav"));

@@ -116,6 +116,18 @@ public sealed class SessionDocumentTests
         Assert.Throws<UnreadableDocumentException>(() => Parse(
             "{\"OTIO_SCHEMA\":\"Timeline.1\",\"a\":" + string.Concat(Enumerable.Repeat("[", 5000)) + string.Concat(Enumerable.Repeat("]", 5000)) + "}"));
 
+    [Theory]
+    [InlineData("../elsewhere")]
+    [InlineData("/etc")]
+    [InlineData("a/../../b")]
+    [InlineData("")]
+    public void AFolderThatLeadsOutOfTheSessionIsNotBelieved(string folder)
+    {
+        var document = SessionDocument.Create(Guid.NewGuid(), "x", new SessionSettings(), new SessionLayout(Audio: "Takes"), []);
+        document.Root["metadata"]![SessionDocument.MetadataKey]!["folders"]!["audio"] = folder;
+        Assert.Equal("Audio", SessionDocument.Parse(document.ToUtf8()).Layout!.Audio);
+    }
+
     [Fact]
     public void ANewDocumentTellsItsSettingsBack()
     {

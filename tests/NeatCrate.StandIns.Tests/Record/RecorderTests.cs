@@ -8,6 +8,8 @@ public sealed class RecorderTests : IDisposable
 {
     private readonly TempFolder _temp = new();
 
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(30);
+
     public RecorderTests() => Directory.CreateDirectory(MirrorRoot);
 
     private string MirrorRoot => Path.Combine(_temp.Path, "mirror");
@@ -98,11 +100,11 @@ public sealed class RecorderTests : IDisposable
     {
         var pass = Pass(100_000, mirror: true, tracks: "Cello");
         using var recorder = Recorder.Start(pass, TimeProvider.System);
-        SpinWait.SpinUntil(() => recorder.Progress[0].MirrorSamples > 48000);
+        Assert.True(SpinWait.SpinUntil(() => recorder.Progress[0].MirrorSamples > 48000, Patience));
         Directory.Move(Path.Combine(_temp.Path, "mirror"), Path.Combine(_temp.Path, "unplugged"));
-        SpinWait.SpinUntil(() => recorder.Progress[0].Mirror == MirrorState.Gone);
+        Assert.True(SpinWait.SpinUntil(() => recorder.Progress[0].Mirror == MirrorState.Gone, Patience));
         var then = recorder.Progress[0].Samples;
-        SpinWait.SpinUntil(() => recorder.Progress[0].Samples > then + 48000);
+        Assert.True(SpinWait.SpinUntil(() => recorder.Progress[0].Samples > then + 48000, Patience));
         recorder.Stop();
         await recorder.Ended;
         var progress = recorder.Progress[0];

@@ -14,6 +14,10 @@ export async function listen(): Promise<void> {
     takeRecording(recording);
   });
   connection.on("session", (id: string) => takeSessionChange(id));
+  connection.on("shelves", () => {
+    // What stands on a drive that came or went stands elsewhere now, in every session.
+    for (const queryKey of [keys.shelves, keys.sessions]) void queryClient.invalidateQueries({ queryKey });
+  });
   connection.on("notice", () => {
     // What is told mostly changed something.
     void queryClient.invalidateQueries({ queryKey: keys.notices });

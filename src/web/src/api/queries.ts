@@ -179,6 +179,29 @@ export function usePresetChanges() {
   };
 }
 
+/** What sessions that stand elsewhere need from each shelf. */
+export const useShelfNeeds = () =>
+  useQuery({ queryKey: [...keys.shelves, "needs"], queryFn: () => answer(api.GET("/api/shelves/needs")) });
+
+export function useChangeShelf() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, ...body }: { id: string; name: string; kind: ShelfKind }) =>
+      answer(api.PUT("/api/shelves/{id}", { params: { path: { id } }, body })),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.shelves }),
+  });
+}
+
+/** Plugs in or unplugs a drive of the demo. */
+export function useSimulateDrive() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, plug }: { id: string; plug: boolean }) =>
+      answer(api.POST(plug ? "/api/shelves/{id}/plug" : "/api/shelves/{id}/unplug", { params: { path: { id } } })),
+    onSuccess: () => client.invalidateQueries(),
+  });
+}
+
 export function useAddShelf() {
   const client = useQueryClient();
   return useMutation({

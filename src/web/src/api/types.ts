@@ -9,6 +9,7 @@ export type Weight = Schemas["WeightView"];
 export type Standing = Schemas["Standing"];
 export type Use = Schemas["FileUse"];
 export type Shelf = Schemas["ShelfView"];
+export type ShelfNeed = Schemas["ShelfNeedView"];
 export type ShelfKind = Schemas["ShelfKind"];
 export type Folder = Schemas["FolderView"];
 export type Plan = Schemas["PlanView"];

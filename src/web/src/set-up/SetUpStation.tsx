@@ -3,7 +3,7 @@ import { Button, Checkbox, Segmented, Select } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
-import { useChooseDocument, useShelves } from "../api/queries";
+import { useChooseDocument, usePresets, useShelves } from "../api/queries";
 import type { Inventory, Settings, VersionNaming } from "../api/types";
 import { FileList } from "../files/FileList";
 import { FileTag } from "../files/FileTag";
@@ -26,6 +26,7 @@ export function SetUpStation({ inventory, run }: StationProps) {
   const [settings, setSettings] = useState<Settings | null>(null);
   const [newTracks, setNewTracks] = useState<string[]>([]);
   const chooseDocument = useChooseDocument(session.id);
+  const studio = usePresets().data?.[0];
   const [version, setVersion] = useState<{ naming: VersionNaming; archiveOlder: boolean } | null>(null);
   const open = (next: Sheet) => {
     run.moveOn();
@@ -116,9 +117,20 @@ export function SetUpStation({ inventory, run }: StationProps) {
             </p>
           </section>
         ) : (
-          <p className="quiet">
-            The document carries no settings of ours. Copy it in under a new version to give it some.
-          </p>
+          <section className="sheet" aria-label="Settings">
+            <p className="quiet">
+              Another program wrote this document, and it carries no settings of ours. The plan below gives it some; all
+              else in it stays.
+            </p>
+            {studio &&
+              (settings ? (
+                <SettingsFields value={settings} onChange={setSettings} />
+              ) : (
+                <div>
+                  <Button onClick={() => setSettings(studio.settings)}>{`Start from “${studio.name}”`}</Button>
+                </div>
+              ))}
+          </section>
         ))}
       {sheet === "versions" && (
         <section className="sheet" aria-label="Versions">

@@ -1,6 +1,15 @@
 import { Alert, App, Button, Form, Input, Popconfirm, Select } from "antd";
-import { useAddShelf, useForgetShelf, useScanShelf, useShelves } from "../api/queries";
-import type { Shelf, ShelfKind } from "../api/types";
+import { useState } from "react";
+import {
+  useAddShelf,
+  useChangeShelf,
+  useForgetShelf,
+  useScanShelf,
+  useShelfNeeds,
+  useShelves,
+  useSimulateDrive,
+} from "../api/queries";
+import type { Shelf, ShelfKind, ShelfNeed } from "../api/types";
 import { count, size } from "../words";
 import "./shelves.css";
 
@@ -15,6 +24,7 @@ const kindWord: Record<ShelfKind, string> = {
 
 export function ShelvesPage() {
   const shelves = useShelves();
+  const needs = useShelfNeeds();
   return (
     <main className="page">
       <div className="page-head">
@@ -26,7 +36,7 @@ export function ShelvesPage() {
       {shelves.error && <Alert type="error" title={shelves.error.message} />}
       <ul className="shelves">
         {shelves.data?.map((shelf) => (
-          <ShelfRow key={shelf.id} shelf={shelf} />
+          <ShelfRow key={shelf.id} shelf={shelf} need={needs.data?.find((n) => n.shelfId === shelf.id)} />
         ))}
       </ul>
       {shelves.data?.length === 0 && (
@@ -37,7 +47,22 @@ export function ShelvesPage() {
   );
 }
 
-function ShelfRow({ shelf }: { shelf: Shelf }) {
+/** What depends on a shelf, in words. */
+function needText(need: ShelfNeed | undefined): string {
+  if (!need) return "";
+  const sessions = need.sessions === 1 ? "1 session needs" : `${need.sessions} sessions need`;
+  return `${sessions} ${count(need.files, "file")} from it`;
+}
+
+function ShelfRow({ shelf, need }: { shelf: Shelf; need: ShelfNeed | undefined }) {
+  const change = useChangeShelf();
+  const simulate = useSimulateDrive();
+  const [name, setName] = useState<string | null>(null);
+  const rename = () => {
+    if (name?.trim() && name.trim() !== shelf.name)
+      change.mutate({ id: shelf.id, name: name.trim(), kind: shelf.kind });
+    setName(null);
+  };
   const forget = useForgetShelf();
   const scan = useScanShelf();
   const { message } = App.useApp();
@@ -45,10 +70,26 @@ function ShelfRow({ shelf }: { shelf: Shelf }) {
   return (
     <li className={`shelf ${shelf.connected ? "" : "is-away"}`}>
       <div>
-        <h2>{shelf.name}</h2>
+        {name === null ? (
+          <h2>{shelf.name}</h2>
+        ) : (
+          <Input
+            autoFocus
+            aria-label="Name of the shelf"
+            maxLength={80}
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+            onPressEnter={rename}
+            onBlur={rename}
+            onKeyDown={(e) => e.key === "Escape" && setName(null)}
+          />
+        )}
         <span className="quiet">{kindWord[shelf.kind]}</span>
       </div>
-      <code className="path">{shelf.root}</code>
+      <div>
+        <code className="path">{shelf.root}</code>
+        <p className={shelf.connected ? "quiet" : "word-away"}>{needText(need)}</p>
+      </div>
       <div className="room">
         {shelf.connected ? (
           <>
@@ -62,6 +103,23 @@ function ShelfRow({ shelf }: { shelf: Shelf }) {
         )}
       </div>
       <span className="mono quiet">{shelf.sessions > 0 ? count(shelf.sessions, "session") : ""}</span>
+      {shelf.isSimulated ? (
+        <Button
+          size="small"
+          loading={simulate.isPending}
+          title="A drive of the demo, simulated"
+          onClick={() =>
+            simulate.mutate({ id: shelf.id, plug: !shelf.connected }, { onError: (e) => message.error(e.message) })
+          }
+        >
+          {shelf.connected ? "Unplug" : "Plug in"}
+        </Button>
+      ) : (
+        <span />
+      )}
+      <Button size="small" type="text" onClick={() => setName(shelf.name)}>
+        Rename
+      </Button>
       <Button
         size="small"
         disabled={!shelf.connected}

@@ -1,0 +1,57 @@
+using Microsoft.AspNetCore.SignalR;
+using NeatCrate.App.Jobs;
+using NeatCrate.App.Notices;
+using NeatCrate.App.Record;
+using NeatCrate.Core.Plans;
+
+namespace NeatCrate.App.Shelves;
+
+/// <summary>Notices within a second when a shelf comes or goes, and tells the pages.</summary>
+public sealed partial class ShelfWatch(ShelfService shelves, MirrorLedger mirrors, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time, ILogger<ShelfWatch> logger)
+    : BackgroundService
+{
+    private static readonly TimeSpan Every = TimeSpan.FromSeconds(1);
+
+    private Dictionary<Guid, bool>? _connected;
+
+    /// <inheritdoc/>
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        using var timer = new PeriodicTimer(Every, time);
+        while (await timer.WaitForNextTickAsync(stoppingToken))
+        {
+            try
+            {
+                await Look(stoppingToken);
+            }
+            catch (Exception e) when (e is not OperationCanceledException)
+            {
+                // One turn that fails must not end the watch, and with it the application.
+                LogFailed(logger, e);
+            }
+        }
+    }
+
+    private async Task Look(CancellationToken cancel)
+    {
+        var now = shelves.All();
+        var connected = now.ToDictionary(s => s.Id, s => s.IsConnected);
+        var before = _connected ?? connected;
+        _connected = connected;
+        if (now.All(s => before.GetValueOrDefault(s.Id, s.IsConnected) == connected[s.Id]))
+        {
+            return;
+        }
+        await hub.Clients.All.SendAsync("shelves", cancel);
+        foreach (var shelf in now.Where(s => connected[s.Id] && !before.GetValueOrDefault(s.Id, true)))
+        {
+            foreach (var (session, gaps) in mirrors.GapsOn(shelf.Id))
+            {
+                notices.Tell(session, $"The mirror's shelf '{shelf.Name}' is back, and {ByteText.Count(gaps, "take")} {(gaps == 1 ? "is" : "are")} not whole on it. The Record station copies what is missing.");
+            }
+        }
+    }
+
+    [LoggerMessage(Level = LogLevel.Error, Message = "The watch over the shelves failed for once")]
+    private static partial void LogFailed(ILogger logger, Exception exception);
+}

@@ -1,0 +1,47 @@
+namespace NeatCrate.Browser.Tests;
+
+/// <summary>A drive is unplugged, and what that costs is seen at once; it comes back, and all is well.</summary>
+public sealed class ShelvesStoryTests : IDisposable
+{
+    private readonly Browser _browser = new();
+
+    public void Dispose() => _browser.Dispose();
+
+    private OpenQA.Selenium.IWebElement Shelf(string name) => _browser.Wait(
+        () => _browser.All(".shelf").FirstOrDefault(s => s.Text.StartsWith(name, StringComparison.Ordinal)), $"for the shelf {name}");
+
+    private void Press(string shelf, string button) => _browser.Wait(
+        () =>
+        {
+            var target = Shelf(shelf).FindElements(OpenQA.Selenium.By.TagName("button")).FirstOrDefault(b => b.Text == button);
+            target?.Click();
+            return target;
+        },
+        $"to press {button} at {shelf}");
+
+    [Fact]
+    public void ADriveLeavesAndComesBack()
+    {
+        _browser.Open("/shelves");
+        _browser.See("1 session needs 3 files from it", ".shelf.is-away");
+        Press("Field card", "Unplug");
+        _browser.Wait(() => Shelf("Field card").Text.Contains("away", StringComparison.Ordinal) ? this : null, "for the card to be away");
+        _browser.Click("Loading bay");
+        _browser.See("1 on 'Field card', which is away.", ".crate");
+
+        // Somebody plugs it in again, without Neat Crate: the page hears of it by itself.
+        var card = _browser.Shelf("Field card");
+        Directory.Move(card.Replace("/shelves/", "/unplugged/", StringComparison.Ordinal), card);
+        _browser.SeeNoMore("which is away.", ".crate.AtRisk");
+        _browser.See("3 files stand outside the session folder, 1.6 MB.", ".crate");
+
+        _browser.Click("Shelves");
+        Press("Old laptop", "Plug in");
+        _browser.Wait(() => Shelf("Old laptop").Text.Contains("free", StringComparison.Ordinal) ? this : null, "for the laptop to be there");
+        Press("Old laptop", "Rename");
+        _browser.Find("[aria-label='Name of the shelf']").SendKeys(OpenQA.Selenium.Keys.Control + "a");
+        _browser.Find("[aria-label='Name of the shelf']").SendKeys("Wren's old laptop" + OpenQA.Selenium.Keys.Enter);
+        Shelf("Wren's old laptop");
+        Assert.Empty(_browser.Troubles());
+    }
+}
