@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using Microsoft.AspNetCore.SignalR;
+using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Sessions;
 using NeatCrate.Core.Record;
@@ -7,11 +8,10 @@ using NeatCrate.Core.Record;
 namespace NeatCrate.App.Record;
 
 /// <summary>Watches the folders of all known sessions, and tells the pages when something in one changed.</summary>
-public sealed partial class SessionWatch(SessionService sessions, RecordingGuard guard, IHubContext<JobsHub> hub, TimeProvider time, ILogger<SessionWatch> logger)
-    : BackgroundService
+public sealed class SessionWatch(SessionService sessions, RecordingGuard guard, IHubContext<JobsHub> hub, TimeProvider time, ILogger<SessionWatch> logger)
+    : EverySecond(time, logger)
 {
-    private static readonly TimeSpan Every = TimeSpan.FromSeconds(1);
-
+    private readonly TimeProvider _time = time;
     private readonly ConcurrentDictionary<Guid, FolderWatch> _watches = new();
 
     /// <summary>Says that files are whole: whoever wrote them is done.</summary>
@@ -24,7 +24,7 @@ public sealed partial class SessionWatch(SessionService sessions, RecordingGuard
         }
         lock (watch)
         {
-            watch.Look(time.GetUtcNow().UtcDateTime);
+            watch.Look(_time.GetUtcNow().UtcDateTime);
             foreach (var path in paths)
             {
                 watch.Settle(path);
@@ -34,24 +34,7 @@ public sealed partial class SessionWatch(SessionService sessions, RecordingGuard
     }
 
     /// <inheritdoc/>
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
-    {
-        using var timer = new PeriodicTimer(Every, time);
-        while (await timer.WaitForNextTickAsync(stoppingToken))
-        {
-            try
-            {
-                await LookAtAll(stoppingToken);
-            }
-            catch (Exception e) when (e is not OperationCanceledException)
-            {
-                // One turn that fails must not end the watch, and with it the application.
-                LogFailed(logger, e);
-            }
-        }
-    }
-
-    private async Task LookAtAll(CancellationToken cancel)
+    protected override async Task Look(CancellationToken cancel)
     {
         var known = sessions.All();
         foreach (var gone in _watches.Keys.Except(known.Select(s => s.Id)))
@@ -69,16 +52,13 @@ public sealed partial class SessionWatch(SessionService sessions, RecordingGuard
         }
     }
 
-    [LoggerMessage(Level = LogLevel.Error, Message = "The watch over the session folders failed for once")]
-    private static partial void LogFailed(ILogger logger, Exception exception);
-
     private bool Look(Guid id, FolderWatch watch)
     {
         lock (watch)
         {
             try
             {
-                return watch.Look(time.GetUtcNow().UtcDateTime);
+                return watch.Look(_time.GetUtcNow().UtcDateTime);
             }
             catch (Exception e) when (e is IOException or UnauthorizedAccessException)
             {

@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.SignalR;
+using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Notices;
 using NeatCrate.App.Record;
@@ -7,32 +8,13 @@ using NeatCrate.Core.Plans;
 namespace NeatCrate.App.Shelves;
 
 /// <summary>Notices within a second when a shelf comes or goes, and tells the pages.</summary>
-public sealed partial class ShelfWatch(ShelfService shelves, MirrorLedger mirrors, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time, ILogger<ShelfWatch> logger)
-    : BackgroundService
+public sealed class ShelfWatch(ShelfService shelves, MirrorLedger mirrors, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time, ILogger<ShelfWatch> logger)
+    : EverySecond(time, logger)
 {
-    private static readonly TimeSpan Every = TimeSpan.FromSeconds(1);
-
     private Dictionary<Guid, bool>? _connected;
 
     /// <inheritdoc/>
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
-    {
-        using var timer = new PeriodicTimer(Every, time);
-        while (await timer.WaitForNextTickAsync(stoppingToken))
-        {
-            try
-            {
-                await Look(stoppingToken);
-            }
-            catch (Exception e) when (e is not OperationCanceledException)
-            {
-                // One turn that fails must not end the watch, and with it the application.
-                LogFailed(logger, e);
-            }
-        }
-    }
-
-    private async Task Look(CancellationToken cancel)
+    protected override async Task Look(CancellationToken cancel)
     {
         var now = shelves.All();
         var connected = now.ToDictionary(s => s.Id, s => s.IsConnected);
@@ -51,7 +33,4 @@ public sealed partial class ShelfWatch(ShelfService shelves, MirrorLedger mirror
             }
         }
     }
-
-    [LoggerMessage(Level = LogLevel.Error, Message = "The watch over the shelves failed for once")]
-    private static partial void LogFailed(ILogger logger, Exception exception);
 }

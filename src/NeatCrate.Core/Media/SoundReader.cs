@@ -1,6 +1,3 @@
-using System.Buffers.Binary;
-using Microsoft.Win32.SafeHandles;
-
 namespace NeatCrate.Core.Media;
 
 /// <summary>Reads the samples of an audio file as floating point from -1 to 1, from any place on.</summary>
@@ -44,84 +41,5 @@ public abstract class SoundReader : IDisposable
     /// <summary>Releases what the reader holds.</summary>
     protected virtual void Dispose(bool disposing)
     {
-    }
-}
-
-/// <summary>Reads linear PCM and floating point of WAV and AIFF.</summary>
-internal sealed class PcmReader(string path, MediaHeader header) : SoundReader
-{
-    private const int BlockBytes = 256 * 1024;
-
-    private readonly SafeFileHandle _handle = File.OpenHandle(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete);
-    private readonly byte[] _block = new byte[Math.Max(header.FrameBytes, BlockBytes / header.FrameBytes * header.FrameBytes)];
-    private readonly int _bytes = header.FrameBytes / header.Channels;
-    private long _at;
-
-    public override int SampleRate => header.SampleRate;
-
-    public override int Channels => header.Channels;
-
-    public override long LengthSamples { get; } = Math.Min(header.LengthSamples ?? long.MaxValue, header.DataBytes / header.FrameBytes);
-
-    public override void Seek(long sample) => _at = Math.Clamp(sample, 0, LengthSamples);
-
-    public override int Read(Span<float> interleaved)
-    {
-        var wanted = (int)Math.Min(interleaved.Length / Channels, LengthSamples - _at);
-        var done = 0;
-        while (done < wanted)
-        {
-            var bytes = _block.AsSpan(0, Math.Min(_block.Length, (wanted - done) * header.FrameBytes));
-            var count = RandomAccess.Read(_handle, bytes, header.DataOffset + ((_at + done) * header.FrameBytes)) / header.FrameBytes;
-            if (count == 0)
-            {
-                break;
-            }
-            Convert(bytes[..(count * header.FrameBytes)], interleaved[(done * Channels)..]);
-            done += count;
-        }
-        _at += done;
-        return done;
-    }
-
-    private void Convert(ReadOnlySpan<byte> bytes, Span<float> to)
-    {
-        for (var (at, n) = (0, 0); at + _bytes <= bytes.Length; at += _bytes, n++)
-        {
-            to[n] = One(bytes.Slice(at, _bytes));
-        }
-    }
-
-    private float One(ReadOnlySpan<byte> sample)
-    {
-        if (header.Encoding == SampleEncoding.FloatingPoint)
-        {
-            return (_bytes, header.BigEndian) switch
-            {
-                (4, false) => BinaryPrimitives.ReadSingleLittleEndian(sample),
-                (4, true) => BinaryPrimitives.ReadSingleBigEndian(sample),
-                (8, false) => (float)BinaryPrimitives.ReadDoubleLittleEndian(sample),
-                (8, true) => (float)BinaryPrimitives.ReadDoubleBigEndian(sample),
-                _ => throw new UnreadableMediaException($"Floating point of {_bytes} bytes is not known."),
-            };
-        }
-        if (header.Encoding == SampleEncoding.UnsignedInteger && _bytes == 1)
-        {
-            return (sample[0] - 128) / 128f;
-        }
-        // The highest byte carries the sign; all others are added below it.
-        var value = 0L;
-        for (var i = 0; i < sample.Length; i++)
-        {
-            value = (value << 8) | sample[header.BigEndian ? i : sample.Length - 1 - i];
-        }
-        var shift = 64 - (8 * sample.Length);
-        return (float)((value << shift >> shift) / (double)(1L << ((8 * sample.Length) - 1)));
-    }
-
-    protected override void Dispose(bool disposing)
-    {
-        _handle.Dispose();
-        base.Dispose(disposing);
     }
 }

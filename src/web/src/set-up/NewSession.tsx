@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
-import { Alert, Button, InputNumber, Select } from "antd";
+import { Alert, Button, InputNumber } from "antd";
 import { useDeferredValue, useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api } from "../api/client";
 import { usePresets, useShelves } from "../api/queries";
 import type { Budget, Layout, NamePart, Preset, SetUpView, Shelf } from "../api/types";
 import { Field } from "../frame/Field";
+import { NamesInput } from "../frame/NamesInput";
 import { PlanTray } from "../plans/PlanTray";
 import { usePlanRun } from "../plans/usePlanRun";
 import "../session/session.css";
@@ -153,20 +154,7 @@ function TrackNames({ tracks, onChange }: { tracks: readonly string[]; onChange:
           <InputNumber id={id} min={0} max={256} value={tracks.length} onChange={(n) => n !== null && setNumber(n)} />
         )}
       </Field>
-      <Field label="Tracks">
-        {(id) => (
-          <Select
-            id={id}
-            mode="tags"
-            open={false}
-            suffixIcon={null}
-            value={[...tracks]}
-            onChange={onChange}
-            placeholder="type a name, Enter, the next"
-            tokenSeparators={[","]}
-          />
-        )}
-      </Field>
+      <Field label="Tracks">{(id) => <NamesInput id={id} value={tracks} onChange={onChange} />}</Field>
     </div>
   );
 }

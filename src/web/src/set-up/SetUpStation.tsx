@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Button, Checkbox, Segmented, Select } from "antd";
+import { Button, Checkbox, Segmented } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
@@ -8,6 +8,7 @@ import type { Inventory, Settings, VersionNaming } from "../api/types";
 import { FileList } from "../files/FileList";
 import { FileTag } from "../files/FileTag";
 import { Field } from "../frame/Field";
+import { NamesInput } from "../frame/NamesInput";
 import { History } from "../plans/History";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../session/SessionPage";
@@ -97,18 +98,13 @@ export function SetUpStation({ inventory, run }: StationProps) {
             />
             <Field label="New tracks">
               {(id) => (
-                <Select
+                <NamesInput
                   id={id}
-                  mode="tags"
-                  open={false}
-                  suffixIcon={null}
                   value={newTracks}
                   onChange={(tracks) => {
                     run.moveOn();
                     setNewTracks(tracks);
                   }}
-                  placeholder="type a name, Enter, the next"
-                  tokenSeparators={[","]}
                 />
               )}
             </Field>

@@ -1,0 +1,55 @@
+using NeatCrate.Core.Media;
+using NeatCrate.Core.SetUp;
+using NeatCrate.Testing;
+
+namespace NeatCrate.Core.Tests.SetUp;
+
+/// <summary>A session folder that was moved or renamed is recognised.</summary>
+public sealed class SessionRecognitionTests : IDisposable
+{
+    private readonly SessionFixture _session = new();
+
+    public SessionRecognitionTests() => _session.Save();
+
+    public void Dispose() => _session.Dispose();
+
+    private IReadOnlyList<RecognisedSession> Look(LostSession lost, params string[] known) =>
+        SessionRecognition.Look([lost], known.ToHashSet(), _session.Shelves, TestContext.Current.CancellationToken);
+
+    private LostSession Lost(bool byIdentity) => new(
+        Guid.NewGuid(), _session.Folder, byIdentity ? _session.SessionId : null, ByteIdentity.OfFile(_session.DocumentPath, null, TestContext.Current.CancellationToken));
+
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public void ByTheIdentityInTheDocumentOrByItsBytes(bool byIdentity)
+    {
+        var lost = Lost(byIdentity);
+        var moved = Path.Combine(_session.Drive, "2026", "October", "The Net Mender");
+        Directory.CreateDirectory(Path.GetDirectoryName(moved)!);
+        Directory.Move(_session.Folder, moved);
+        Assert.Equal([moved], Assert.Single(Look(lost)).Folders);
+        Assert.Empty(Look(lost, moved));
+        // Worked on since: only the identity still tells.
+        File.AppendAllText(Path.Combine(moved, SessionFixture.Name + ".otio"), "\n");
+        Assert.Equal(byIdentity ? 1 : 0, Look(lost).Count);
+    }
+
+    [Fact]
+    public void TwoCopiesAreBothShownAndTheFoldersBelowASessionAreItsOwn()
+    {
+        var lost = Lost(true);
+        Tree.Copy(_session.Folder, Path.Combine(_session.Drive, "b"));
+        Tree.Copy(_session.Folder, Path.Combine(_session.Drive, "b", "Older documents"));
+        Directory.Move(_session.Folder, Path.Combine(_session.Drive, "a"));
+        Assert.Equal(["a", "b"], Assert.Single(Look(lost)).Folders.Select(f => Path.GetFileName(f)));
+    }
+
+    [Fact]
+    public void ACopyInTheOutboxIsNotTheSession()
+    {
+        var lost = Lost(true);
+        Directory.Move(_session.Folder, Path.Combine(_session.Outbox, "sent"));
+        Assert.Empty(Look(lost));
+    }
+}
