@@ -68,6 +68,17 @@ public sealed class ListeningTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task WhileSomethingRecordsNoOutlineIsMade()
+    {
+        await App.Post($"/api/sessions/{_session.Id}/record/start", new { tracks = new JsonArray("Samples"), seconds = 80_000, fromSeconds = 0, speed = 20 }, Cancel);
+        using var during = await Get("tone.flac", "peaks");
+        Assert.Equal(HttpStatusCode.NoContent, during.StatusCode);
+        await App.Post($"/api/sessions/{_session.Id}/record/stop", null, Cancel);
+        using var after = await Get("tone.flac", "peaks");
+        Assert.Equal(HttpStatusCode.OK, after.StatusCode);
+    }
+
+    [Fact]
     public async Task WhatABrowserPlaysComesAsItIsInAnyRange()
     {
         using var response = await Get("sample 00.wav", "audio", new RangeHeaderValue(1000, 1999));

@@ -2678,6 +2678,13 @@ export interface operations {
                     "application/octet-stream": string;
                 };
             };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description Not Found */
             404: {
                 headers: {

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api } from "../api/client";
+import { useRecording } from "../api/queries";
 import type { FileEntry } from "../api/types";
 import { useSessionId } from "../session/sessionContext";
 
@@ -10,19 +11,23 @@ export const isAudible = (file: FileEntry) =>
 /** The outline of a file: least and greatest sample in turn, from -127 to 127; null until it is there. */
 export function usePeaks(file: FileEntry, stretches: number): Int8Array | null {
   const id = useSessionId();
+  // While the recorder runs the disk is the take's: outlines that are not there yet wait.
+  const isRecording = useRecording().data?.state === "Recording";
   const peaks = useQuery({
     queryKey: ["peaks", id, file.id, file.changed, stretches],
-    enabled: id !== "" && isAudible(file),
+    enabled: id !== "" && isAudible(file) && !isRecording,
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
+    // An empty answer means "not now": something records, and the disk is the take's.
+    refetchInterval: ({ state }) => (state.data?.length === 0 ? 5_000 : false),
     queryFn: async () =>
       new Int8Array(
-        (await answer(
+        ((await answer(
           api.GET("/api/sessions/{id}/files/{fileId}/peaks", {
             params: { path: { id, fileId: file.id }, query: { stretches } },
             parseAs: "arrayBuffer",
           }),
-        )) as ArrayBuffer,
+        )) as ArrayBuffer | undefined) ?? 0,
       ),
   });
   return peaks.data ?? null;

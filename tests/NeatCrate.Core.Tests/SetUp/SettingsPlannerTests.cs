@@ -1,0 +1,71 @@
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.SetUp;
+using NeatCrate.Core.Tests.Plans;
+using NeatCrate.Testing;
+
+namespace NeatCrate.Core.Tests.SetUp;
+
+public sealed class SettingsPlannerTests : IDisposable
+{
+    private static readonly SessionSettings Other = new(96000, 32, 54, "7/8", 12, false, 5, 30, Guid.Parse("0f8fad5b-d9cb-469f-a165-70867728950e"));
+
+    private readonly SessionFixture _session = new();
+
+    public void Dispose() => _session.Dispose();
+
+    private Plan Plan(SessionSettings settings, params string[] newTracks) => SettingsPlanner.Plan(_session.SessionId, _session.Take(), settings, newTracks);
+
+    [Fact]
+    public void EverySettingIsKeptAndTakenBack()
+    {
+        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav")), "Cello").Save();
+        var before = File.ReadAllBytes(_session.DocumentPath);
+        var plan = Plan(Other, "Oud", "Tar");
+        Assert.StartsWith("Write other settings and 2 new tracks into this session's document", plan.Sentence, StringComparison.Ordinal);
+        Assert.Contains("2.0000 times too fast", Assert.Single(plan.Warnings), StringComparison.Ordinal);
+        var journal = new MemoryJournal();
+        journal.Apply(plan);
+        var after = _session.Take().Document!;
+        Assert.Equal(Other, after.Settings);
+        Assert.Equal(["Cello", "Samples", "Oud", "Tar"], after.Tracks);
+        Assert.Equal(["Cello"], _session.Take().Files[0].Tracks);
+        journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
+        Assert.Equal(before, File.ReadAllBytes(_session.DocumentPath));
+    }
+
+    [Fact]
+    public void TracksAloneCanBeAdded()
+    {
+        _session.Save();
+        var plan = Plan(_session.Document.Settings!, "Oud");
+        Assert.StartsWith("Write 1 new track into", plan.Sentence, StringComparison.Ordinal);
+        Assert.Empty(plan.Refusals);
+        Assert.Equal(["These are the session's settings already."], Plan(_session.Document.Settings!).Refusals);
+    }
+
+    [Fact]
+    public void TheMirrorIsTakenOutOfTheDocumentWhenItIsNoLongerWanted()
+    {
+        _session.Save();
+        new MemoryJournal().Apply(Plan(Other));
+        new MemoryJournal().Apply(Plan(Other with { MirrorShelfId = null }));
+        Assert.DoesNotContain("mirror_shelf", File.ReadAllText(_session.DocumentPath), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void ADocumentOfAnotherProgramGetsSettingsAndKeepsTheRest()
+    {
+        File.WriteAllText(_session.DocumentPath, """{"OTIO_SCHEMA":"Timeline.1","name":"x","metadata":{"theirs":{"kept":1.50}},"tracks":{"OTIO_SCHEMA":"Stack.1","children":[]}}""");
+        new MemoryJournal().Apply(Plan(Other));
+        Assert.Equal(Other, _session.Take().Document!.Settings);
+        Assert.Contains("\"theirs\":{\"kept\":1.50}", File.ReadAllText(_session.DocumentPath), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void SeveralTimelinesInOneDocumentTakeNoTrack()
+    {
+        File.WriteAllText(_session.DocumentPath, """{"OTIO_SCHEMA":"SerializableCollection.1","name":"x","metadata":{},"children":[]}""");
+        Assert.Equal(["The document holds several timelines, so nothing tells where a track would go."], Plan(Other, "Oud").Refusals);
+    }
+}
