@@ -27,7 +27,7 @@ export function usePeaks(file: FileEntry, stretches: number): Int8Array | null {
             params: { path: { id, fileId: file.id }, query: { stretches } },
             parseAs: "arrayBuffer",
           }),
-        )) as ArrayBuffer | undefined) ?? 0,
+        )) as ArrayBuffer | undefined) ?? [],
       ),
   });
   return peaks.data ?? null;
