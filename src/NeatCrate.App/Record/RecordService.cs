@@ -67,9 +67,10 @@ public sealed partial class RecordService(
             var reference = (document.GlobalStart.Seconds + Rational.FromDouble(request.FromSeconds)) * Rational.FromInt64(settings.SampleRate);
             var name = Path.GetFileName(session.Folder);
             guard.RecorderIn = name;
+            Recorder? recorder = null;
             try
             {
-                var recorder = Recorder.Start(
+                recorder = Recorder.Start(
                     new RecorderPass(
                         document.Name.Length > 0 ? document.Name : name,
                         request.Pass ?? TakeFinder.NextPass(takes),
@@ -92,6 +93,7 @@ public sealed partial class RecordService(
             catch
             {
                 guard.RecorderIn = null;
+                recorder?.Dispose();
                 throw;
             }
             _followed = Follow(_running);
@@ -158,7 +160,11 @@ public sealed partial class RecordService(
         }
         finally
         {
-            guard.RecorderIn = null;
+            lock (_lock)
+            {
+                // Somebody may have started the next pass in the last instant.
+                guard.RecorderIn = ReferenceEquals(_running, running) ? null : guard.RecorderIn;
+            }
         }
         watch.Settle(running.SessionId, running.Recorder.Progress.Select(p => p.Track.Path));
         await hub.Clients.All.SendAsync("recording", View(running));
