@@ -78,6 +78,23 @@ public sealed class ListeningTests : IAsyncLifetime
         Assert.Equal(HttpStatusCode.OK, after.StatusCode);
     }
 
+    /// <summary>A file is found without looking at the whole session again, but never as it was before it changed.</summary>
+    [Fact]
+    public async Task AFileThatChangedIsHeardAndSeenAsItIsNow()
+    {
+        using var before = await Get("tone.flac", "peaks?stretches=10");
+        var path = Path.Combine(_session.Folder, "Audio", "tone.flac");
+        var id = (await FileNamed("tone.flac"))["id"];
+        Tool.Run("sox", "-n", "-r", "48000", "-b", "24", path, "synth", "2", "sine", "440", "gain", "-20");
+        var address = $"/api/sessions/{_session.Id}/files/{id}";
+        // -20 dB is a tenth of full scale.
+        Assert.Equal(13, (sbyte)(await App.Client.GetByteArrayAsync($"{address}/peaks?stretches=10", Cancel))[1]);
+        Assert.Equal(await File.ReadAllBytesAsync(path, Cancel), await App.Client.GetByteArrayAsync($"{address}/audio", Cancel));
+        File.Delete(path);
+        using var gone = await App.Client.GetAsync($"{address}/audio", Cancel);
+        Assert.Equal(HttpStatusCode.NotFound, gone.StatusCode);
+    }
+
     [Fact]
     public async Task WhatABrowserPlaysComesAsItIsInAnyRange()
     {

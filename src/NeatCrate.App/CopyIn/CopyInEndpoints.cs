@@ -21,9 +21,7 @@ public static class CopyInEndpoints
     {
         var row = sessions.Get(id);
         var inventory = sessions.Take(row, cancel);
-        var chosen = choice.FileIds is { } ids
-            ? inventory.Files.Where(f => ids.Contains(SessionViews.FileId(f.Path))).Select(f => f.Path).ToHashSet(StringComparer.Ordinal)
-            : null;
+        var chosen = SessionViews.Chosen(choice.FileIds, inventory);
         var known = shelves.All();
         return TypedResults.Ok(PlanViews.View(plans.Keep(CopyInPlanner.Plan(id, inventory, known, chosen, cancel)), known));
     }

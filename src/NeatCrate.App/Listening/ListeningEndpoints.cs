@@ -59,11 +59,8 @@ public static class ListeningEndpoints
     }
 
     /// <summary>An audio file of the session that is there and was understood. Only such files are ever sent.</summary>
-    private static InventoryFile Sound(Guid id, string fileId, SessionService sessions, CancellationToken cancel)
-    {
-        var inventory = sessions.Take(sessions.Get(id), cancel);
-        return inventory.Files.FirstOrDefault(f => SessionViews.FileId(f.Path) == fileId) is { Header: not null, Standing: Standing.Inside or Standing.Outside } file
+    private static InventoryFile Sound(Guid id, string fileId, SessionService sessions, CancellationToken cancel) =>
+        sessions.FindFile(sessions.Get(id), fileId, cancel) is { Header: not null, Standing: Standing.Inside or Standing.Outside } file
             ? file
             : throw new NotKnownException("This file is not there, or holds no sound that can be read.");
-    }
 }

@@ -5,6 +5,7 @@ using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Record;
 using NeatCrate.Core.Sessions;
@@ -61,7 +62,7 @@ public static class RecordEndpoints
         var mirror = settings.MirrorShelfId is { } shelfId ? known.FirstOrDefault(s => s.Id == shelfId) : null;
         var growing = guard.GrowingIn(id);
         var budget = RecordingBudget.Of(
-            Math.Clamp(armed, 0, 1000), settings.SampleRate, settings.BitDepth, settings.ExpectedMinutes * 60, new DriveInfo(row.Folder).AvailableFreeSpace, MirrorPlaceOf(mirror, row));
+            Math.Clamp(armed, 0, 1000), settings.SampleRate, settings.BitDepth, settings.ExpectedMinutes * 60, new DriveInfo(row.Folder).AvailableFreeSpace, MirrorPlace.Of(mirror, row.Folder));
         return TypedResults.Ok(new RecordView(
             [.. (inventory.Document?.Tracks ?? []).Where(t => t.Length > 0).Distinct().Select(t => new RecordTrackView(
                 t, takes.Count(k => string.Equals(k.Track, t, StringComparison.OrdinalIgnoreCase)), TakeFinder.NextNumber(takes, t)))],
@@ -73,16 +74,11 @@ public static class RecordEndpoints
             budget.MirrorSecondsLeft,
             budget.BytesPerSecond,
             mirror is null ? null : new MirrorView(
-                mirror.Id, mirror.Name, mirror.IsConnected, OnSameDrive(mirror, row), ledger.Verified(id), [.. ledger.Gaps(id).Select(g => Path.GetFileName(g.Gap.Take))]),
+                mirror.Id, mirror.Name, mirror.IsConnected, FileStat.AreOnOneDrive(mirror.Root, row.Folder), ledger.Verified(id), [.. ledger.Gaps(id).Select(g => Path.GetFileName(g.Gap.Take))]),
             takes.Count(t => TakesPlanner.IsWaiting(t, growing)),
             takes.Count(t => t.NeedsRepair && !growing.Contains(t.File.Path)),
             [.. growing.Select(g => Path.GetFileName(g))]));
     }
-
-    private static bool OnSameDrive(Shelf mirror, SessionRow session) => mirror.IsOnSameDrive(mirror with { Root = session.Folder });
-
-    private static MirrorPlace? MirrorPlaceOf(Shelf? mirror, SessionRow session) =>
-        mirror is { IsConnected: true } ? new MirrorPlace(OnSameDrive(mirror, session), mirror.FreeBytes ?? 0) : null;
 
     private static Ok<RecordingView> Start(
         Guid id, RecordChoice choice, SessionService sessions, ShelfService shelves, RecordService record, CancellationToken cancel)
@@ -101,7 +97,7 @@ public static class RecordEndpoints
         Guid id, TakesChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, RecordingGuard guard, CancellationToken cancel)
     {
         var inventory = sessions.Take(sessions.Get(id), cancel);
-        return TypedResults.Ok(PlanViews.View(plans.Keep(TakesPlanner.Plan(id, inventory, guard.GrowingIn(id), Chosen(choice, inventory))), shelves.All()));
+        return TypedResults.Ok(PlanViews.View(plans.Keep(TakesPlanner.Plan(id, inventory, guard.GrowingIn(id), SessionViews.Chosen(choice.FileIds, inventory))), shelves.All()));
     }
 
     private static Ok<PlanView> PlanRepair(
@@ -109,7 +105,7 @@ public static class RecordEndpoints
     {
         var inventory = sessions.Take(sessions.Get(id), cancel);
         var known = shelves.All();
-        return TypedResults.Ok(PlanViews.View(plans.Keep(RepairPlanner.Plan(id, inventory, known, guard.GrowingIn(id), Chosen(choice, inventory))), known));
+        return TypedResults.Ok(PlanViews.View(plans.Keep(RepairPlanner.Plan(id, inventory, known, guard.GrowingIn(id), SessionViews.Chosen(choice.FileIds, inventory))), known));
     }
 
     private static Ok<PlanView> PlanMirror(Guid id, SessionService sessions, ShelfService shelves, PlanService plans, MirrorLedger ledger)
@@ -120,8 +116,4 @@ public static class RecordEndpoints
         var mirror = known.FirstOrDefault(s => s.Id == gaps.Key) ?? throw new NotKnownException("The mirror's shelf is not known any more.");
         return TypedResults.Ok(PlanViews.View(plans.Keep(MirrorPlanner.Plan(id, mirror, [.. gaps.Select(g => g.Gap)])), known));
     }
-
-    private static HashSet<string>? Chosen(TakesChoice choice, SessionInventory inventory) => choice.FileIds is { } ids
-        ? inventory.Files.Where(f => ids.Contains(SessionViews.FileId(f.Path))).Select(f => f.Path).ToHashSet(StringComparer.Ordinal)
-        : null;
 }

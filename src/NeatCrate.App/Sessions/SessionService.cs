@@ -1,3 +1,5 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Shelves;
@@ -9,6 +11,8 @@ namespace NeatCrate.App.Sessions;
 /// <summary>The known sessions and their inventories.</summary>
 public sealed class SessionService(StoreFiles files, ShelfService shelves, InventoryTaker inventories, TimeProvider time)
 {
+    private readonly ConcurrentDictionary<Guid, ImmutableArray<InventoryFile>> _lastFiles = new();
+
     /// <summary>All known sessions.</summary>
     public IReadOnlyList<SessionRow> All()
     {
@@ -36,8 +40,25 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, Inven
         var chosen = session.DocumentName is { } name && File.Exists(Path.Combine(session.Folder, name)) ? name : null;
         var inventory = inventories.Take(session.Folder, chosen, shelves.All(), cancel);
         Remember(session, inventory);
+        _lastFiles[session.Id] = inventory.Files;
         return inventory;
     }
+
+    /// <summary>
+    /// One file of a session, as the last look found it; only when it has changed since, or was not there then, is all of
+    /// the session looked at again.
+    /// </summary>
+    /// <returns>The file, or null when the session has none of this identity.</returns>
+    /// <exception cref="IOException">The folder cannot be reached.</exception>
+    public InventoryFile? FindFile(SessionRow session, string fileId, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        InventoryFile? Find(IEnumerable<InventoryFile> all) => all.FirstOrDefault(f => SessionViews.FileId(f.Path) == fileId);
+        return _lastFiles.TryGetValue(session.Id, out var last) && Find(last) is { } known && IsAsFound(known) ? known : Find(Take(session, cancel).Files);
+    }
+
+    private static bool IsAsFound(InventoryFile file) =>
+        new FileInfo(file.Path) is { Exists: true, LinkTarget: null } now && now.Length == file.Bytes && now.LastWriteTimeUtc == file.ChangedUtc;
 
     /// <summary>The session stands in another folder now.</summary>
     public void Move(Guid id, string folder)
@@ -87,5 +108,6 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, Inven
     {
         using var db = files.NewDb();
         db.Sessions.Where(s => s.Id == id).ExecuteDelete();
+        _lastFiles.TryRemove(id, out _);
     }
 }

@@ -89,6 +89,13 @@ public static class SessionViews
     public static string FileId(string path) =>
         XxHash64.HashToUInt64(Encoding.UTF8.GetBytes(path)).ToString("x16", CultureInfo.InvariantCulture);
 
+    /// <summary>Paths of the files that a page chose by their identities; null where it chose none, which means all.</summary>
+    public static IReadOnlySet<string>? Chosen(string[]? fileIds, SessionInventory inventory)
+    {
+        ArgumentNullException.ThrowIfNull(inventory);
+        return fileIds is null ? null : inventory.Files.Select(f => f.Path).Where(p => fileIds.Contains(FileId(p))).ToHashSet(StringComparer.Ordinal);
+    }
+
     /// <summary>The label of a session whose folder could be read.</summary>
     public static SessionView Label(SessionRow row, SessionInventory inventory, string? shelfName)
     {

@@ -128,9 +128,8 @@ public static class SetUpEndpoints
 
     private static BudgetView Budget(SetUpChoice choice, int tracks, Shelf shelf, Shelf? mirror)
     {
-        MirrorPlace? place = mirror is { IsConnected: true } ? new MirrorPlace(mirror.IsOnSameDrive(shelf), mirror.FreeBytes ?? 0) : null;
         var budget = RecordingBudget.Of(
-            tracks, choice.Settings.SampleRate, choice.Settings.BitDepth, choice.Settings.ExpectedMinutes * 60, shelf.FreeBytes ?? 0, place);
+            tracks, choice.Settings.SampleRate, choice.Settings.BitDepth, choice.Settings.ExpectedMinutes * 60, shelf.FreeBytes ?? 0, MirrorPlace.Of(mirror, shelf.Root));
         return new BudgetView(budget.BytesPerSecond, budget.ExpectedBytes, budget.SecondsLeft, budget.MirrorSecondsLeft, budget.SecondsToLimit);
     }
 

@@ -119,25 +119,12 @@ public static class ShelfEndpoints
             throw new DirectoryNotFoundException($"'{(path.Length == 0 ? shelf.Name : path)}' cannot be reached.");
         }
         // Folders in a session's own folder belong to it, even where documents stand in them.
-        var isSession = HoldsSession(folder);
+        var isSession = SessionFolder.HoldsDocument(folder);
         return TypedResults.Ok(new DirectoryInfo(folder).EnumerateDirectories()
             .Where(d => d.Name[0] != '.' && d.LinkTarget is null)
             .OrderBy(d => d.Name, StringComparer.OrdinalIgnoreCase)
-            .Select(d => new FolderView(d.Name, shelf.Relative(d.FullName), !isSession && HoldsSession(d.FullName)))
+            .Select(d => new FolderView(d.Name, shelf.Relative(d.FullName), !isSession && SessionFolder.HoldsDocument(d.FullName)))
             .ToArray());
-    }
-
-    private static bool HoldsSession(string folder)
-    {
-        try
-        {
-            return SessionFolder.Documents(folder).Count > 0;
-        }
-        catch (UnauthorizedAccessException)
-        {
-            // A folder that cannot be opened is shown, and says so when it is opened.
-            return false;
-        }
     }
 
     private static ShelfView View(Shelf shelf, IReadOnlyList<string> sessionFolders, AppOptions options) => new(

@@ -22,7 +22,7 @@ internal sealed class PackBundleWork : NewFileWork
     public override IEnumerable<string> Refusals(PlanStep step, bool vacated)
     {
         var sources = ((PackBundleStep)step).Contents.Entries.Where(e => e.Source is not null);
-        return base.Refusals(step, vacated).Concat(sources.SelectMany(e => SourceRefusals(e.Source!, e.Expected!)));
+        return base.Refusals(step, vacated).Concat(sources.SelectMany(e => FileTransfer.SourceRefusals(e.Source!, e.Expected!)));
     }
 
     /// <inheritdoc/>

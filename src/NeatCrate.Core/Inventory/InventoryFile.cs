@@ -105,7 +105,8 @@ public sealed record InventoryFile
 /// <param name="Current">True for the one that the session is worked in.</param>
 /// <param name="Problem">Why it cannot be read, or null.</param>
 /// <param name="Identity">Identity of its bytes.</param>
-public sealed record InventoryDocument(string Path, bool Current, string? Problem, ByteIdentity Identity);
+/// <param name="Document">The document as it was read; null when it cannot be read.</param>
+public sealed record InventoryDocument(string Path, bool Current, string? Problem, ByteIdentity Identity, SessionDocument? Document);
 
 /// <summary>Everything that a session holds or points at, at one moment.</summary>
 public sealed record SessionInventory
@@ -114,7 +115,7 @@ public sealed record SessionInventory
     public required string Folder { get; init; }
 
     /// <summary>The current document as it was read, or null when there is none that can be read.</summary>
-    public required SessionDocument? Document { get; init; }
+    public SessionDocument? Document => Current?.Document;
 
     /// <summary>Where things stand in the folder: as the document says, else as they were found.</summary>
     public required SessionLayout Layout { get; init; }

@@ -29,8 +29,8 @@ public sealed class InventoryTaker(HeaderCache headers)
             remarks.Add($"'{Path.GetRelativePath(folder, path)}' cannot be looked at: {why}")).ToList();
         var documents = ReadDocuments(folder, documentName, files, remarks);
         var pointers = Pointers(documents, shelves, folder);
-        var layout = documents.FirstOrDefault(d => d.Entry.Current)?.Document?.Layout ?? SessionLayout.Found(folder, files.Select(f => f.FullName));
-        var usesKnown = documents.Any(d => d.Entry.Current) && documents.All(d => d.Document is not null);
+        var layout = documents.Find(d => d.Current)?.Document?.Layout ?? SessionLayout.Found(folder, files.Select(f => f.FullName));
+        var usesKnown = documents.Exists(d => d.Current) && documents.All(d => d.Document is not null);
 
         var others = (Files: 0, Bytes: 0L);
         var work = new List<(string Path, FileInfo? File)>();
@@ -56,23 +56,20 @@ public sealed class InventoryTaker(HeaderCache headers)
         return new SessionInventory
         {
             Folder = folder,
-            Document = documents.FirstOrDefault(d => d.Entry.Current)?.Document,
             Layout = layout,
-            Documents = [.. documents.Select(d => d.Entry)],
+            Documents = [.. documents],
             Files = [.. items.OrderBy(f => f.Standing).ThenBy(f => f.ShownPath, StringComparer.Ordinal)],
             Others = others,
             Remarks = [.. remarks],
         };
     }
 
-    private sealed record ReadDocument(InventoryDocument Entry, SessionDocument? Document);
-
     private sealed record Pointer(MediaReference Reference, bool Current);
 
-    private static List<ReadDocument> ReadDocuments(string folder, string? documentName, List<FileInfo> files, List<string> remarks)
+    private static List<InventoryDocument> ReadDocuments(string folder, string? documentName, List<FileInfo> files, List<string> remarks)
     {
         var current = documentName is null ? (SessionFolder.Documents(folder) is [var newest, ..] ? newest : null) : Path.Combine(folder, documentName);
-        var read = new List<ReadDocument>();
+        var read = new List<InventoryDocument>();
         foreach (var file in files.Where(f =>
             f.Extension.Equals(SessionDocument.Extension, StringComparison.OrdinalIgnoreCase) && !Hidden(f.Name)).OrderByDescending(f => f.FullName == current))
         {
@@ -80,24 +77,22 @@ public sealed class InventoryTaker(HeaderCache headers)
             {
                 var bytes = File.ReadAllBytes(file.FullName);
                 var (document, problem) = TryParse(bytes);
-                read.Add(new ReadDocument(
-                    new InventoryDocument(file.FullName, file.FullName == current, problem, ByteIdentity.Of(bytes)), document));
+                read.Add(new InventoryDocument(file.FullName, file.FullName == current, problem, ByteIdentity.Of(bytes), document));
             }
             catch (Exception e) when (e is IOException or UnauthorizedAccessException)
             {
-                read.Add(new ReadDocument(
-                    new InventoryDocument(file.FullName, file.FullName == current, "The document cannot be opened: " + e.Message, default), null));
+                read.Add(new InventoryDocument(file.FullName, file.FullName == current, "The document cannot be opened: " + e.Message, default, null));
             }
         }
-        remarks.AddRange(read.Where(r => r.Entry.Problem is not null)
-            .Select(r => $"'{Path.GetFileName(r.Entry.Path)}': {r.Entry.Problem} Until it can be read, no file is called unused."));
-        if (!read.Exists(r => r.Entry.Current))
+        remarks.AddRange(read.Where(r => r.Problem is not null)
+            .Select(r => $"'{Path.GetFileName(r.Path)}': {r.Problem} Until it can be read, no file is called unused."));
+        if (!read.Exists(r => r.Current))
         {
             remarks.Add(documentName is null
                 ? "The folder holds no session document that can be read, so nothing tells which files are in use."
                 : $"The session document '{documentName}' is not in the folder.");
         }
-        foreach (var (schema, count) in read.Find(r => r.Entry.Current)?.Document?.UnfollowedReferences ?? new Dictionary<string, int>())
+        foreach (var (schema, count) in read.Find(r => r.Current)?.Document?.UnfollowedReferences ?? new Dictionary<string, int>())
         {
             remarks.Add($"{count} media references of the kind {schema} are kept, but cannot be followed.");
         }
@@ -117,12 +112,12 @@ public sealed class InventoryTaker(HeaderCache headers)
     }
 
     /// <summary>All pointers of all documents by the path that they mean.</summary>
-    private static Dictionary<string, List<Pointer>> Pointers(List<ReadDocument> documents, IReadOnlyList<Shelf> shelves, string folder)
+    private static Dictionary<string, List<Pointer>> Pointers(List<InventoryDocument> documents, IReadOnlyList<Shelf> shelves, string folder)
     {
         var pointers = new Dictionary<string, List<Pointer>>(StringComparer.Ordinal);
-        foreach (var (entry, document) in documents)
+        foreach (var entry in documents)
         {
-            foreach (var reference in document?.References ?? [])
+            foreach (var reference in entry.Document?.References ?? [])
             {
                 var path = ReferencedPath.Of(reference.TargetUrl, entry, folder, shelves);
                 if (!pointers.TryGetValue(path, out var list))

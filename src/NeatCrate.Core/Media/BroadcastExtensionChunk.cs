@@ -12,8 +12,6 @@ public static class BroadcastExtensionChunk
     // The first field that every version has ends with the version word.
     private const int LeastBytes = 348;
 
-    private static readonly UTF8Encoding StrictUtf8 = new(false, true);
-
     /// <summary>Reads a chunk body; null when it is too short to be one.</summary>
     public static BroadcastExtension? Read(ReadOnlySpan<byte> body)
     {
@@ -63,18 +61,5 @@ public static class BroadcastExtensionChunk
         bytes[..length].CopyTo(field);
     }
 
-    private static string Text(ReadOnlySpan<byte> field)
-    {
-        var end = field.IndexOf((byte)0);
-        var bytes = end < 0 ? field : field[..end];
-        try
-        {
-            return StrictUtf8.GetString(bytes).TrimEnd();
-        }
-        catch (DecoderFallbackException)
-        {
-            // The standard says ASCII; writers in the field put Latin-1 there as well.
-            return Encoding.Latin1.GetString(bytes).TrimEnd();
-        }
-    }
+    private static string Text(ReadOnlySpan<byte> field) => MediaText.Of(field).TrimEnd();
 }

@@ -28,6 +28,9 @@ public readonly partial record struct FileStat(ulong Drive, ulong Number, bool I
             : null;
     }
 
+    /// <summary>True when two paths lead to things on one drive, where a move is a rename and space is shared.</summary>
+    public static bool AreOnOneDrive(string one, string other) => Of(one) is { } here && Of(other) is { } there && here.Drive == there.Drive;
+
     [LibraryImport("libc", EntryPoint = "statx", StringMarshalling = StringMarshalling.Utf8)]
     private static partial int StatX(int folder, string path, int flags, uint mask, Span<byte> buffer);
 }

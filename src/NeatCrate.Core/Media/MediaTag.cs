@@ -1,5 +1,3 @@
-using System.Text;
-
 namespace NeatCrate.Core.Media;
 
 /// <summary>A text that a file carries about itself.</summary>
@@ -7,20 +5,6 @@ namespace NeatCrate.Core.Media;
 /// <param name="Value">The text.</param>
 public sealed record MediaTag(string Name, string Value)
 {
-    private static readonly UTF8Encoding StrictUtf8 = new(false, true);
-
-    /// <summary>Bytes as text: UTF-8 where they are that, else Latin-1, up to the first zero byte.</summary>
-    public static string Text(ReadOnlySpan<byte> bytes)
-    {
-        var end = bytes.IndexOf((byte)0);
-        var text = end < 0 ? bytes : bytes[..end];
-        try
-        {
-            return StrictUtf8.GetString(text).Trim();
-        }
-        catch (DecoderFallbackException)
-        {
-            return Encoding.Latin1.GetString(text).Trim();
-        }
-    }
+    /// <summary>The text of a tag, as <see cref="MediaText.Of"/> has it, without space around it.</summary>
+    public static string Text(ReadOnlySpan<byte> bytes) => MediaText.Of(bytes).Trim();
 }

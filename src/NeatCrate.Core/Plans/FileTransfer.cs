@@ -11,28 +11,45 @@ internal static class FileTransfer
     private const int BufferBytes = 1024 * 1024;
 
     /// <summary>
-    /// Copies a file to a new temporary one, hashing on the way, flushes it, reads it back and compares. The time of the
-    /// last change comes along.
+    /// Puts a new temporary file together from pieces of another one, hashing on the way, flushes it, reads it back and
+    /// compares. The time of the last change comes along.
     /// </summary>
-    /// <exception cref="IOException">A read or write failed, the source changed meanwhile, or the copy is not the same.</exception>
-    public static ByteIdentity CopyAndCompare(string source, FileState expected, string temporary, StepContext context)
+    /// <exception cref="IOException">A read or write failed, the source changed meanwhile, or what was written is not the same.</exception>
+    public static ByteIdentity AssembleAndCompare(string source, FileState expected, IReadOnlyList<FilePiece> pieces, string temporary, StepContext context)
     {
         using var from = File.OpenHandle(source, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, FileOptions.SequentialScan);
         RequireUnchanged(from, source, expected);
-        using var to = CreateNew(temporary, expected.Bytes);
+        using var to = CreateNew(temporary, pieces.Sum(p => p.Length));
         var hash = new XxHash128();
         var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
         var offset = 0L;
+        void Put(ReadOnlySpan<byte> bytes)
+        {
+            hash.Append(bytes);
+            RandomAccess.Write(to, bytes, offset);
+            offset += bytes.Length;
+            context.Worked(bytes.Length);
+        }
         try
         {
-            int count;
-            while ((count = RandomAccess.Read(from, buffer.AsSpan(0, BufferBytes), offset)) > 0)
+            foreach (var piece in pieces)
             {
-                context.Cancel.ThrowIfCancellationRequested();
-                hash.Append(buffer.AsSpan(0, count));
-                RandomAccess.Write(to, buffer.AsSpan(0, count), offset);
-                offset += count;
-                context.Worked(count);
+                if (piece.Literal is { } literal)
+                {
+                    Put(literal);
+                    continue;
+                }
+                for (var done = 0L; done < piece.Length;)
+                {
+                    context.Cancel.ThrowIfCancellationRequested();
+                    var count = RandomAccess.Read(from, buffer.AsSpan(0, (int)Math.Min(BufferBytes, piece.Length - done)), piece.Offset + done);
+                    if (count == 0)
+                    {
+                        throw new IOException($"'{Path.GetFileName(source)}' ends before the part that is needed of it.");
+                    }
+                    Put(buffer.AsSpan(0, count));
+                    done += count;
+                }
             }
         }
         finally
@@ -40,14 +57,23 @@ internal static class FileTransfer
             ArrayPool<byte>.Shared.Return(buffer);
         }
         RequireUnchanged(from, source, expected);
-        var written = new ByteIdentity(offset, hash.GetCurrentHashAsUInt128());
-        if (offset != expected.Bytes)
-        {
-            throw new IOException($"'{Path.GetFileName(source)}' gave {offset} bytes instead of {expected.Bytes}.");
-        }
         File.SetLastWriteTimeUtc(to, expected.ChangedUtc);
+        var written = new ByteIdentity(offset, hash.GetCurrentHashAsUInt128());
         FlushAndCompare(to, temporary, written, context);
         return written;
+    }
+
+    /// <summary>Why a file cannot be taken as the plan saw it, each a sentence.</summary>
+    public static IEnumerable<string> SourceRefusals(string source, FileState expected)
+    {
+        if (!File.Exists(source))
+        {
+            yield return $"'{Path.GetFileName(source)}' is no longer there, in '{Path.GetDirectoryName(source)}'.";
+        }
+        else if (FileState.Of(source) != expected)
+        {
+            yield return $"'{Path.GetFileName(source)}' has changed since the plan was made.";
+        }
     }
 
     /// <summary>Writes bytes to a new temporary file and flushes it.</summary>

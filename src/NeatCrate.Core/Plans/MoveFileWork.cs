@@ -13,15 +13,12 @@ internal sealed class MoveFileWork : IStepWork
         {
             yield return $"'{Path.GetFileName(move.Destination)}' is there already, in '{Path.GetDirectoryName(move.Destination)}'.";
         }
-        if (!File.Exists(move.Source))
+        var changed = FileTransfer.SourceRefusals(move.Source, move.Expected).ToList();
+        foreach (var refusal in changed)
         {
-            yield return $"'{Path.GetFileName(move.Source)}' is no longer there, in '{Path.GetDirectoryName(move.Source)}'.";
+            yield return refusal;
         }
-        else if (FileState.Of(move.Source) != move.Expected)
-        {
-            yield return $"'{Path.GetFileName(move.Source)}' has changed since the plan was made.";
-        }
-        else if (FileStat.Of(move.Source)?.Drive != FileStat.Of(FileCalls.ExistingParent(move.Destination))?.Drive)
+        if (changed.Count == 0 && !FileStat.AreOnOneDrive(move.Source, FileCalls.ExistingParent(move.Destination)))
         {
             yield return $"'{Path.GetFileName(move.Source)}' would move to another drive, where a file can only be copied.";
         }

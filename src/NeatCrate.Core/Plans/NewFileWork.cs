@@ -17,19 +17,6 @@ internal abstract class NewFileWork : IStepWork
         }
     }
 
-    /// <summary>Why a file cannot be read as the plan saw it.</summary>
-    protected static IEnumerable<string> SourceRefusals(string source, FileState expected)
-    {
-        if (!File.Exists(source))
-        {
-            yield return $"'{Path.GetFileName(source)}' is no longer there, in '{Path.GetDirectoryName(source)}'.";
-        }
-        else if (FileState.Of(source) != expected)
-        {
-            yield return $"'{Path.GetFileName(source)}' has changed since the plan was made.";
-        }
-    }
-
     /// <inheritdoc/>
     public void Do(PlanStep step, StepContext context)
     {
@@ -76,13 +63,13 @@ internal sealed class CopyFileWork : NewFileWork
     public override IEnumerable<string> Refusals(PlanStep step, bool vacated)
     {
         var copy = (CopyFileStep)step;
-        return base.Refusals(step, vacated).Concat(SourceRefusals(copy.Source, copy.Expected));
+        return base.Refusals(step, vacated).Concat(FileTransfer.SourceRefusals(copy.Source, copy.Expected));
     }
 
     /// <inheritdoc/>
     protected override void Stage(PlanStep step, string temporary, StepContext context)
     {
         var copy = (CopyFileStep)step;
-        context.Staged(FileTransfer.CopyAndCompare(copy.Source, copy.Expected, temporary, context));
+        context.Staged(FileTransfer.AssembleAndCompare(copy.Source, copy.Expected, [new FilePiece(null, 0, copy.Expected.Bytes)], temporary, context));
     }
 }

@@ -13,6 +13,19 @@ public static class SessionFolder
             .OrderByDescending(f => f.LastWriteTimeUtc).ThenByDescending(f => f.Name, StringComparer.Ordinal)
             .Select(f => f.FullName)];
 
+    /// <summary>True when a document stands at the top level. A folder that cannot be opened shows none, and says so when it is.</summary>
+    public static bool HoldsDocument(string folder)
+    {
+        try
+        {
+            return Documents(folder).Count > 0;
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return false;
+        }
+    }
+
     /// <summary>
     /// Every file in the folder and below, not following links. Folders that cannot be opened, and what is no file that
     /// can be read (a pipe, a device, a name that is no valid text, a link to nothing), are told to

@@ -30,7 +30,7 @@ public static class BringHomePlanner
         var destination = Path.Combine(home, FreeNames.In(home).Take(name));
         var state = FileState.Of(path);
         var there = SessionFolder.Documents(home).FirstOrDefault(d => new FileInfo(d).Length == state.Bytes && ByteIdentity.OfFile(d) == ByteIdentity.OfFile(path));
-        var sameDrive = FileStat.Of(path)?.Drive == FileStat.Of(home)?.Drive;
+        var sameDrive = FileStat.AreOnOneDrive(path, home);
         var becomesCurrent = SessionFolder.Documents(home).All(d => File.GetLastWriteTimeUtc(d) < state.ChangedUtc);
         return new Plan
         {

@@ -68,11 +68,10 @@ public sealed record FolderLook(SessionInventory Inventory, ImmutableArray<Found
     {
         var atTop = System.IO.Path.GetDirectoryName(entry.Path) == folder;
         var changed = File.GetLastWriteTimeUtc(entry.Path);
-        if (entry.Problem is not null)
+        if (entry.Document is not { } document)
         {
             return new FoundDocument(entry.Path, atTop, changed, entry.Problem, null, [], [], false);
         }
-        var document = SessionDocument.ReadFile(entry.Path);
         var pointers = document.References.Select(r => (r.TargetUrl, Path: ReferencedPath.Of(r.TargetUrl, entry, folder, shelves))).Distinct().ToList();
         var absolute = pointers.Where(p => p.TargetUrl.StartsWith('/') || p.TargetUrl.StartsWith("file:", StringComparison.OrdinalIgnoreCase)).ToList();
         return new FoundDocument(

@@ -1,11 +1,19 @@
 using NeatCrate.Core.Media;
+using NeatCrate.Core.Shelves;
 
 namespace NeatCrate.Core.SetUp;
 
 /// <summary>Where takes are mirrored to.</summary>
 /// <param name="OnSameDrive">True when it is the drive of the session itself, which then takes everything twice.</param>
 /// <param name="FreeBytes">Free bytes on the mirror's own drive.</param>
-public readonly record struct MirrorPlace(bool OnSameDrive, long FreeBytes);
+public readonly record struct MirrorPlace(bool OnSameDrive, long FreeBytes)
+{
+    /// <summary>The place of a mirror for a session; null without one, and while its shelf is away.</summary>
+    /// <param name="mirror">The mirror's shelf.</param>
+    /// <param name="place">Absolute path of a folder on the session's drive.</param>
+    public static MirrorPlace? Of(Shelf? mirror, string place) =>
+        mirror is { IsConnected: true } ? new MirrorPlace(FileStat.AreOnOneDrive(mirror.Root, place), mirror.FreeBytes ?? 0) : null;
+}
 
 /// <summary>How much sound a session makes, and how long it can go on. All rates and limits: common practice and EBU Tech 3306.</summary>
 /// <param name="BytesPerSecond">Data rate of all tracks together: sample rate × bytes per sample, for each mono track.</param>

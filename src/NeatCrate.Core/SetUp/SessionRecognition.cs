@@ -43,19 +43,17 @@ public static class SessionRecognition
     }
 
     /// <summary>Folders with a session document at their top level. What lies below one belongs to it.</summary>
-    private static IEnumerable<string> SessionFolders(string root, CancellationToken cancel) =>
-        ShelfWalk.Folders(root, folder => !HoldsDocument(folder), cancel).Where(HoldsDocument);
-
-    private static bool HoldsDocument(string folder)
+    private static IEnumerable<string> SessionFolders(string root, CancellationToken cancel)
     {
-        try
+        // The walk gives each folder first and asks afterwards whether to go into it.
+        var holds = false;
+        foreach (var folder in ShelfWalk.Folders(root, _ => !holds, cancel))
         {
-            return SessionFolder.Documents(folder).Count > 0;
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-        {
-            // A folder that cannot be opened is nobody's answer.
-            return false;
+            holds = SessionFolder.HoldsDocument(folder);
+            if (holds)
+            {
+                yield return folder;
+            }
         }
     }
 

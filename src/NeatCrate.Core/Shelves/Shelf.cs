@@ -1,5 +1,3 @@
-using NeatCrate.Core.Media;
-
 namespace NeatCrate.Core.Shelves;
 
 /// <summary>What a shelf is for.</summary>
@@ -39,13 +37,6 @@ public sealed record Shelf(Guid Id, string Name, ShelfKind Kind, string Root)
 
     /// <summary>Size of the drive in bytes, or null while the shelf is away.</summary>
     public long? TotalBytes => IsConnected ? new DriveInfo(Root).TotalSize : null;
-
-    /// <summary>True when both shelves are on one drive, and so share its space.</summary>
-    public bool IsOnSameDrive(Shelf other)
-    {
-        ArgumentNullException.ThrowIfNull(other);
-        return FileStat.Of(Root) is { } here && FileStat.Of(other.Root) is { } there && here.Drive == there.Drive;
-    }
 
     /// <summary>True when an absolute path lies on the shelf, going by the path alone.</summary>
     public bool Holds(string path) => ShelfPath.IsWithin(path, Root);
