@@ -26,5 +26,6 @@ export async function listen(): Promise<void> {
   connection.onreconnected(() => queryClient.invalidateQueries());
   await connection.start();
   // What was told before anybody listened is asked for.
-  for (const queryKey of [keys.jobs, keys.notices, keys.recording]) void queryClient.invalidateQueries({ queryKey });
+  for (const queryKey of [keys.jobs, keys.notices, keys.recording, keys.sessions])
+    void queryClient.invalidateQueries({ queryKey });
 }
