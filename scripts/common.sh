@@ -55,7 +55,7 @@ web_pages() {
 }
 
 restore() {
-  if stale restore "$root"/*.props "$root/global.json" "$root"/src/*/*.csproj "$root"/tests/*/*.csproj; then
+  if stale restore "$root"/*.props "$root/global.json" "$root"/src/*/*.csproj "$root"/tests/*/*.csproj "$root"/bench/*/*.csproj; then
     say "Restoring the .NET packages."
     dotnet restore "$root/NeatCrate.slnx" --locked-mode -v quiet >&2
     touch "$stamps/restore"

@@ -71,6 +71,9 @@ builder.Services.AddSingleton<RecordingGuard>();
 builder.Services.AddSingleton<MirrorLedger>();
 builder.Services.AddSingleton<SessionWatch>();
 builder.Services.AddSingleton<RecordService>();
+builder.Services.AddSingleton<Catalogue>();
+builder.Services.AddSingleton<ShelfScans>();
+builder.Services.AddSingleton<ShelfViews>();
 builder.Services.AddSingleton<ShelfWatch>();
 builder.Services.AddSingleton<JobRunner>();
 if (!describing)
@@ -79,6 +82,7 @@ if (!describing)
     builder.Services.AddHostedService(s => s.GetRequiredService<JobRunner>());
     builder.Services.AddHostedService(s => s.GetRequiredService<SessionWatch>());
     builder.Services.AddHostedService(s => s.GetRequiredService<RecordService>());
+    builder.Services.AddHostedService(s => s.GetRequiredService<ShelfScans>());
     builder.Services.AddHostedService(s => s.GetRequiredService<ShelfWatch>());
 }
 builder.Services.Configure<HostOptions>(h => h.ShutdownTimeout = TimeSpan.FromSeconds(20));
@@ -91,6 +95,7 @@ app.UseDefaultFiles();
 app.UseStaticFiles();
 app.MapOpenApi();
 ShelfEndpoints.Map(app);
+CatalogueEndpoints.Map(app);
 SessionEndpoints.Map(app);
 PlanEndpoints.Map(app);
 JobEndpoints.Map(app);

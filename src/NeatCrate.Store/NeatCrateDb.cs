@@ -26,6 +26,15 @@ public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbConte
     /// <summary>Remembered choices.</summary>
     public DbSet<SettingRow> Settings => Set<SettingRow>();
 
+    /// <summary>Scans of shelves.</summary>
+    public DbSet<ScanRow> Scans => Set<ScanRow>();
+
+    /// <summary>Folders in the catalogue.</summary>
+    public DbSet<CatalogueFolderRow> CatalogueFolders => Set<CatalogueFolderRow>();
+
+    /// <summary>Files in the catalogue.</summary>
+    public DbSet<CatalogueFileRow> CatalogueFiles => Set<CatalogueFileRow>();
+
     /// <inheritdoc/>
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
@@ -53,6 +62,13 @@ public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbConte
             e.HasIndex(m => m.SessionId);
             e.HasIndex(m => m.MirrorPath).IsUnique();
             e.Property(m => m.State).HasConversion<string>();
+        });
+        modelBuilder.Entity<ScanRow>().HasKey(s => s.ShelfId);
+        modelBuilder.Entity<CatalogueFolderRow>().HasIndex(f => new { f.ShelfId, f.Path }).IsUnique();
+        modelBuilder.Entity<CatalogueFileRow>(e =>
+        {
+            e.HasIndex(f => new { f.FolderId, f.Name }).IsUnique();
+            e.Property(f => f.Kind).HasConversion<string>();
         });
         modelBuilder.Entity<SettingRow>().HasKey(s => s.Key);
     }

@@ -1,3 +1,4 @@
+using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Shelves;
 
@@ -23,6 +24,93 @@ public sealed class ShelfRow
 
     /// <summary>The shelf as the core knows it.</summary>
     public Shelf ToShelf() => new(Id, Name, Kind, Root);
+}
+
+/// <summary>What the last whole scan of a shelf came to.</summary>
+public sealed class ScanRow
+{
+    /// <summary>The shelf.</summary>
+    public Guid ShelfId { get; set; }
+
+    /// <summary>When it ended, in milliseconds since 1970 (UTC).</summary>
+    public long EndedMs { get; set; }
+
+    /// <summary>Folders on the shelf.</summary>
+    public int Folders { get; set; }
+
+    /// <summary>Files on the shelf.</summary>
+    public int Files { get; set; }
+
+    /// <summary>Their bytes in all.</summary>
+    public long Bytes { get; set; }
+}
+
+/// <summary>A folder in the catalogue.</summary>
+public sealed class CatalogueFolderRow
+{
+    /// <summary>Identity.</summary>
+    public long Id { get; set; }
+
+    /// <summary>The shelf.</summary>
+    public Guid ShelfId { get; set; }
+
+    /// <summary>Path from the shelf's top folder; empty for that one itself.</summary>
+    public required string Path { get; set; }
+
+    /// <summary>Fingerprint of its files, 16 bytes, the highest first.</summary>
+    public required byte[] Fingerprint { get; set; }
+
+    /// <summary>Why it could not be read.</summary>
+    public string? Problem { get; set; }
+}
+
+/// <summary>A file in the catalogue.</summary>
+public sealed class CatalogueFileRow
+{
+    /// <summary>Identity.</summary>
+    public long Id { get; set; }
+
+    /// <summary>Its folder.</summary>
+    public long FolderId { get; set; }
+
+    /// <summary>Its name.</summary>
+    public required string Name { get; set; }
+
+    /// <summary>Size in bytes.</summary>
+    public long Bytes { get; set; }
+
+    /// <summary>Time of the last change (UTC), in steps of 100 ns since the year 1.</summary>
+    public long ChangedTicks { get; set; }
+
+    /// <summary>Its number on its drive.</summary>
+    public long Number { get; set; }
+
+    /// <summary>What kind of media it is; null for other files.</summary>
+    public MediaKind? Kind { get; set; }
+
+    /// <summary>Name of the format.</summary>
+    public string? Container { get; set; }
+
+    /// <summary>Sample rate in Hz.</summary>
+    public int? SampleRate { get; set; }
+
+    /// <summary>Number of channels.</summary>
+    public int? Channels { get; set; }
+
+    /// <summary>Meaningful bits per sample; 0 where the format has none.</summary>
+    public int? BitsPerSample { get; set; }
+
+    /// <summary>Length in samples per channel.</summary>
+    public long? LengthSamples { get; set; }
+
+    /// <summary>Length in seconds.</summary>
+    public double? Seconds { get; set; }
+
+    /// <summary>Why it cannot be read.</summary>
+    public string? Problem { get; set; }
+
+    /// <summary>Path and texts that it carries about itself, folded for searching.</summary>
+    public required string SearchText { get; set; }
 }
 
 /// <summary>A session that Neat Crate knows. Everything about it that matters is in its folder.</summary>

@@ -32,7 +32,8 @@ public sealed class StoreFiles : IDisposable
     {
         Folder = folder;
         _lock = held;
-        Options = new DbContextOptionsBuilder<NeatCrateDb>().UseSqlite(ConnectionString(Path.Combine(folder, "neat-crate.db"))).Options;
+        ConnectionString = Connection(Path.Combine(folder, "neat-crate.db"));
+        Options = new DbContextOptionsBuilder<NeatCrateDb>().UseSqlite(ConnectionString).Options;
     }
 
     /// <summary>Absolute path of the data folder.</summary>
@@ -40,6 +41,9 @@ public sealed class StoreFiles : IDisposable
 
     /// <summary>How to open the database.</summary>
     public DbContextOptions<NeatCrateDb> Options { get; }
+
+    /// <summary>How to open the database without EF, where many rows pass.</summary>
+    public string ConnectionString { get; }
 
     /// <summary>Takes hold of the data folder and brings the database up to date.</summary>
     /// <exception cref="DataFolderInUseException">Another process holds it.</exception>
@@ -81,12 +85,12 @@ public sealed class StoreFiles : IDisposable
         _lock.Dispose();
     }
 
-    private static string ConnectionString(string path) => new SqliteConnectionStringBuilder { DataSource = path, DefaultTimeout = 30 }.ToString();
+    private static string Connection(string path) => new SqliteConnectionStringBuilder { DataSource = path, DefaultTimeout = 30 }.ToString();
 
     /// <summary>A process that was killed while migrating leaves a row that blocks every later start. We hold the folder, so it is stale.</summary>
     private void ClearStaleMigrationLock()
     {
-        using var connection = new SqliteConnection(ConnectionString(Path.Combine(Folder, "neat-crate.db")));
+        using var connection = new SqliteConnection(ConnectionString);
         connection.Open();
         using var command = connection.CreateCommand();
         command.CommandText = "SELECT count(*) FROM sqlite_master WHERE name = '__EFMigrationsLock'";

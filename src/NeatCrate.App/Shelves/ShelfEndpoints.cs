@@ -13,17 +13,19 @@ namespace NeatCrate.App.Shelves;
 /// <summary>A shelf as the pages see it. Bytes are null while it is away.</summary>
 /// <param name="Sessions">How many known sessions stand on it.</param>
 /// <param name="IsSimulated">True for a drive of the demo, which can be unplugged here.</param>
+/// <param name="Files">Files known on it, from the last whole scan; null before the first one.</param>
+/// <param name="Bytes">Their bytes in all.</param>
+/// <param name="Scanned">When that scan ended.</param>
+/// <param name="Unreadable">Files and folders on it that cannot be read.</param>
 public sealed record ShelfView(
-    Guid Id, string Name, ShelfKind Kind, string Root, bool Connected, long? FreeBytes, long? TotalBytes, int Sessions, bool IsSimulated);
+    Guid Id, string Name, ShelfKind Kind, string Root, bool Connected, long? FreeBytes, long? TotalBytes, int Sessions, bool IsSimulated,
+    int? Files, long? Bytes, DateTimeOffset? Scanned, int Unreadable);
 
 /// <summary>What sessions that stand elsewhere need from a shelf.</summary>
 public sealed record ShelfNeedView(Guid ShelfId, int Sessions, int Files);
 
 /// <summary>Another name or kind of a shelf.</summary>
 public sealed record ChangeShelf([Required, StringLength(80, MinimumLength = 1)] string Name, ShelfKind Kind);
-
-/// <summary>What a scan found, each a sentence.</summary>
-public sealed record ScanView(IReadOnlyList<string> Found);
 
 /// <summary>A folder on a shelf.</summary>
 public sealed record FolderView(string Name, string Path, bool HoldsSession);
@@ -34,6 +36,8 @@ public sealed record AddShelf([Required, StringLength(80, MinimumLength = 1)] st
 /// <summary>Requests about shelves.</summary>
 public static class ShelfEndpoints
 {
+    private const int MostProblems = 500;
+
     /// <summary>Adds the routes.</summary>
     public static void Map(IEndpointRouteBuilder app)
     {
@@ -45,36 +49,35 @@ public static class ShelfEndpoints
         group.MapPost("{id:guid}/unplug", (Guid id, ShelfService shelves, AppOptions options) => Simulate(id, shelves, options, DemoDrives.Unplug)).WithName("UnplugDrive").ProducesProblem(404).ProducesProblem(503);
         group.MapPost("{id:guid}/plug", (Guid id, ShelfService shelves, AppOptions options) => Simulate(id, shelves, options, DemoDrives.Plug)).WithName("PlugDrive").ProducesProblem(404).ProducesProblem(503);
         group.MapDelete("{id:guid}", Forget).WithName("ForgetShelf").ProducesProblem(404);
+        group.MapGet("scans", (ShelfScans scans) => TypedResults.Ok(scans.All())).WithName("ListScans");
+        group.MapPost("{id:guid}/scan/cancel", CancelScan).WithName("CancelScan");
+        group.MapGet("{id:guid}/unreadable", (Guid id, Catalogue catalogue) => TypedResults.Ok(catalogue.Problems(id, MostProblems))).WithName("ListUnreadable");
         group.MapPost("{id:guid}/scan", Scan).WithName("ScanShelf").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("{id:guid}/folders", Folders).WithName("ListFolders").ProducesProblem(400).ProducesProblem(404);
     }
 
-    private static Ok<ShelfView[]> List(ShelfService shelves, SessionService sessions, AppOptions options)
+    private static Ok<ShelfView[]> List(ShelfViews views, ShelfService shelves) => TypedResults.Ok(views.Of(shelves.All()));
+
+    private static Ok<ShelfView> Add(AddShelf request, ShelfService shelves, ShelfScans scans, ShelfViews views)
     {
-        var folders = sessions.Folders();
-        return TypedResults.Ok(shelves.All().Select(s => View(s, folders, options)).ToArray());
+        var shelf = shelves.Add(request.Name, request.Kind, request.Path);
+        scans.Start(shelf.Id);
+        return TypedResults.Ok(views.Of([shelf])[0]);
     }
 
-    private static Ok<ShelfView> Add(AddShelf request, ShelfService shelves, AppOptions options) =>
-        TypedResults.Ok(View(shelves.Add(request.Name, request.Kind, request.Path), [], options));
-
-    private static Ok<ShelfView> Change(Guid id, ChangeShelf request, ShelfService shelves, SessionService sessions, AppOptions options) =>
-        TypedResults.Ok(View(shelves.Change(id, request.Name, request.Kind), sessions.Folders(), options));
+    private static Ok<ShelfView> Change(Guid id, ChangeShelf request, ShelfService shelves, ShelfViews views) =>
+        TypedResults.Ok(views.Of([shelves.Change(id, request.Name, request.Kind)])[0]);
 
     private static NoContent Simulate(Guid id, ShelfService shelves, AppOptions options, Action<string, string> change)
     {
         var shelf = shelves.Get(id);
-        if (!IsSimulated(shelf, options))
+        if (!ShelfViews.IsSimulated(shelf, options))
         {
             throw new NotKnownException("Only the demo's own drives can be unplugged and plugged in here.");
         }
-        change(DemoRoot(options), shelf.Root);
+        change(ShelfViews.DemoRoot(options), shelf.Root);
         return TypedResults.NoContent();
     }
-
-    private static string DemoRoot(AppOptions options) => Path.Combine(options.DataFolder, "demo");
-
-    private static bool IsSimulated(Shelf shelf, AppOptions options) => shelf.Kind == ShelfKind.Removable && DemoDrives.IsOne(DemoRoot(options), shelf.Root);
 
     /// <summary>What would go silent where, were a shelf to leave; or what is silent, while it is away.</summary>
     private static Ok<ShelfNeedView[]> Needs(SessionService sessions, CancellationToken cancel) =>
@@ -96,18 +99,19 @@ public static class ShelfEndpoints
         }
     }
 
-    private static NoContent Forget(Guid id, ShelfService shelves)
+    private static NoContent Forget(Guid id, ShelfService shelves, ShelfScans scans)
     {
         shelves.Forget(id);
+        scans.Forget(id);
         return TypedResults.NoContent();
     }
 
-    private static Ok<ScanView> Scan(Guid id, ShelfService shelves, SessionFinder finder, CancellationToken cancel)
+    private static Accepted<ScanView> Scan(Guid id, ShelfScans scans) => TypedResults.Accepted("/api/shelves/scans", scans.Start(id));
+
+    private static NoContent CancelScan(Guid id, ShelfScans scans)
     {
-        var shelf = shelves.Get(id);
-        return shelf.IsConnected
-            ? TypedResults.Ok(new ScanView(finder.Look([shelf], cancel)))
-            : throw new DirectoryNotFoundException($"The shelf '{shelf.Name}' is away.");
+        scans.Cancel(id);
+        return TypedResults.NoContent();
     }
 
     private static Ok<FolderView[]> Folders(Guid id, ShelfService shelves, string path = "")
@@ -126,7 +130,4 @@ public static class ShelfEndpoints
             .Select(d => new FolderView(d.Name, shelf.Relative(d.FullName), !isSession && SessionFolder.HoldsDocument(d.FullName)))
             .ToArray());
     }
-
-    private static ShelfView View(Shelf shelf, IReadOnlyList<string> sessionFolders, AppOptions options) => new(
-        shelf.Id, shelf.Name, shelf.Kind, shelf.Root, shelf.IsConnected, shelf.FreeBytes, shelf.TotalBytes, sessionFolders.Count(shelf.Holds), IsSimulated(shelf, options));
 }

@@ -8,7 +8,7 @@ using NeatCrate.Core.Plans;
 namespace NeatCrate.App.Shelves;
 
 /// <summary>Notices within a second when a shelf comes or goes, and tells the pages.</summary>
-public sealed class ShelfWatch(ShelfService shelves, MirrorLedger mirrors, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time, ILogger<ShelfWatch> logger)
+public sealed class ShelfWatch(ShelfService shelves, ShelfScans scans, MirrorLedger mirrors, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time, ILogger<ShelfWatch> logger)
     : EverySecond(time, logger)
 {
     private Dictionary<Guid, bool>? _connected;
@@ -27,6 +27,8 @@ public sealed class ShelfWatch(ShelfService shelves, MirrorLedger mirrors, Notic
         await hub.Clients.All.SendAsync("shelves", cancel);
         foreach (var shelf in now.Where(s => connected[s.Id] && !before.GetValueOrDefault(s.Id, true)))
         {
+            // It may have been elsewhere in the meantime.
+            scans.Start(shelf.Id);
             foreach (var (session, gaps) in mirrors.GapsOn(shelf.Id))
             {
                 notices.Tell(session, $"The mirror's shelf '{shelf.Name}' is back, and {ByteText.Count(gaps, "take")} {(gaps == 1 ? "is" : "are")} not whole on it. The Record station copies what is missing.");

@@ -17,6 +17,92 @@ namespace NeatCrate.Store.Migrations
 #pragma warning disable 612, 618
             modelBuilder.HasAnnotation("ProductVersion", "10.0.15");
 
+            modelBuilder.Entity("NeatCrate.Store.CatalogueFileRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("BitsPerSample")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Bytes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ChangedTicks")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("Channels")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Container")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("FolderId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Kind")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("LengthSamples")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Problem")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("SampleRate")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("SearchText")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("Seconds")
+                        .HasColumnType("REAL");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("FolderId", "Name")
+                        .IsUnique();
+
+                    b.ToTable("CatalogueFiles");
+                });
+
+            modelBuilder.Entity("NeatCrate.Store.CatalogueFolderRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Fingerprint")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<string>("Path")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Problem")
+                        .HasColumnType("TEXT");
+
+                    b.Property<Guid>("ShelfId")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ShelfId", "Path")
+                        .IsUnique();
+
+                    b.ToTable("CatalogueFolders");
+                });
+
             modelBuilder.Entity("NeatCrate.Store.MirrorRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -116,6 +202,29 @@ namespace NeatCrate.Store.Migrations
                     b.HasIndex("SessionId", "BegunMs");
 
                     b.ToTable("Plans");
+                });
+
+            modelBuilder.Entity("NeatCrate.Store.ScanRow", b =>
+                {
+                    b.Property<Guid>("ShelfId")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Bytes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("EndedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Files")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Folders")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("ShelfId");
+
+                    b.ToTable("Scans");
                 });
 
             modelBuilder.Entity("NeatCrate.Store.SessionRow", b =>

@@ -1,0 +1,10 @@
+#!/usr/bin/env bash
+# Runs all benchmarks and prints their figures as a Markdown table. Argument: a folder to work in, on the drive to measure.
+set -euo pipefail
+root=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
+. "$root/scripts/common.sh"
+need_toolchains
+need_debian libsndfile1=/usr/lib/*/libsndfile.so.1
+restore
+dotnet build "$root/bench/NeatCrate.Bench" -c Release --no-restore -v quiet -nologo -clp:ErrorsOnly >&2
+exec dotnet "$root/bench/NeatCrate.Bench/bin/Release/net10.0/NeatCrate.Bench.dll" "$@"

@@ -1,0 +1,57 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Shelves;
+
+/// <summary>A file in the catalogue as the pages see it.</summary>
+/// <param name="Connected">Whether its shelf is there.</param>
+public sealed record CatalogueFileView(
+    long Id, string Name, string Path, Guid ShelfId, string ShelfName, ShelfKind ShelfKind, bool Connected, long Bytes, DateTime Changed, MediaKind? Kind,
+    string? Container, int? SampleRate, int? Channels, int? BitDepth, long? LengthSamples, double? Seconds, string? Problem);
+
+/// <summary>What was found: how many in all, and the files that were asked for.</summary>
+public sealed record CatalogueView(int Total, IReadOnlyList<CatalogueFileView> Files);
+
+/// <summary>Requests about the catalogue.</summary>
+public static class CatalogueEndpoints
+{
+    private const int MostAtOnce = 1000;
+
+    /// <summary>Adds the routes.</summary>
+    public static void Map(IEndpointRouteBuilder app)
+    {
+        var group = app.MapGroup("/api/catalogue").WithTags("Catalogue");
+        group.MapGet("", Search).WithName("SearchCatalogue");
+        group.MapGet("facets", (Catalogue catalogue) => TypedResults.Ok(catalogue.Facets())).WithName("GetCatalogueFacets");
+    }
+
+    private static Ok<CatalogueView> Search(
+        Catalogue catalogue, ShelfService shelves, string? text = null, Guid? shelfId = null, MediaKind? kind = null, string? container = null, int? sampleRate = null,
+        double? minSeconds = null, double? maxSeconds = null, CatalogueOrder order = CatalogueOrder.Name, bool descending = false, int skip = 0, int take = 200)
+    {
+        var answer = catalogue.Find(new CatalogueQuery
+        {
+            Text = text,
+            ShelfId = shelfId,
+            Kind = kind,
+            Container = container,
+            SampleRate = sampleRate,
+            MinSeconds = minSeconds,
+            MaxSeconds = maxSeconds,
+            Order = order,
+            Descending = descending,
+            Skip = Math.Max(0, skip),
+            Take = Math.Clamp(take, 0, MostAtOnce),
+        });
+        var known = shelves.All().ToDictionary(s => s.Id, s => (Shelf: s, Connected: s.IsConnected));
+        return TypedResults.Ok(new CatalogueView(
+            answer.Total,
+            [.. answer.Files.Where(f => known.ContainsKey(f.ShelfId)).Select(f => View(f, known[f.ShelfId].Shelf, known[f.ShelfId].Connected))]));
+    }
+
+    private static CatalogueFileView View(CatalogueFile file, Shelf shelf, bool connected) => new(
+        file.Id, Path.GetFileName(file.Path), file.Path, shelf.Id, shelf.Name, shelf.Kind, connected, file.Bytes, file.ChangedUtc, file.Kind, file.Container, file.SampleRate,
+        file.Channels, file.BitsPerSample, file.LengthSamples, file.Seconds, file.Problem);
+}

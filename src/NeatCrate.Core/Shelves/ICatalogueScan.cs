@@ -1,0 +1,63 @@
+using System.Collections.Immutable;
+using NeatCrate.Core.Media;
+
+namespace NeatCrate.Core.Shelves;
+
+/// <summary>A file of a shelf as the catalogue keeps it.</summary>
+/// <param name="File">What its folder tells of it.</param>
+/// <param name="Kind">What kind of media it is; null for other files.</param>
+/// <param name="Header">What its header says, for audio that was understood.</param>
+/// <param name="Problem">Why it cannot be read, a sentence; null where nothing is wrong.</param>
+public sealed record ScannedFile(FolderFile File, MediaKind? Kind, MediaHeader? Header, string? Problem);
+
+/// <summary>What changed in a folder of a shelf since it was looked at last.</summary>
+/// <param name="Path">Path from the shelf's top folder; empty for that one itself.</param>
+/// <param name="Fingerprint">Of its files now.</param>
+/// <param name="Problem">Why it cannot be read; what was known of it is kept then.</param>
+/// <param name="Changed">Files that are new or other than before.</param>
+/// <param name="Gone">Names that are no longer there.</param>
+public sealed record ScannedFolder(string Path, UInt128 Fingerprint, string? Problem, IReadOnlyList<ScannedFile> Changed, IReadOnlyCollection<string> Gone);
+
+/// <summary>What a scan asks of the catalogue, and what it tells it. All members may be called from many threads at once.</summary>
+public interface ICatalogueScan
+{
+    /// <summary>The known folders of the shelf with the fingerprints of their files.</summary>
+    IReadOnlyDictionary<string, UInt128> Folders { get; }
+
+    /// <summary>The known files of one folder, by name.</summary>
+    IReadOnlyDictionary<string, FolderFile> Files(string folder);
+
+    /// <summary>Takes in what changed in a folder.</summary>
+    void Put(ScannedFolder folder);
+
+    /// <summary>Forgets folders that are gone, with all that was in them.</summary>
+    void Forget(IReadOnlyCollection<string> folders);
+}
+
+/// <summary>What a scan is at.</summary>
+public enum ScanPhase
+{
+    /// <summary>Looks through the folders.</summary>
+    Looking,
+
+    /// <summary>Reads the headers of what is new or changed.</summary>
+    Reading,
+}
+
+/// <summary>How far a scan is.</summary>
+/// <param name="Phase">What it is at.</param>
+/// <param name="Folders">Folders looked at.</param>
+/// <param name="Files">Files seen.</param>
+/// <param name="ToRead">Files whose header has to be read; 0 until all folders were looked at.</param>
+/// <param name="Read">Files whose header was read.</param>
+/// <param name="Current">The folder at hand, from the shelf's top.</param>
+public readonly record struct ScanProgress(ScanPhase Phase, int Folders, int Files, int ToRead, int Read, string Current);
+
+/// <summary>What a whole scan came to.</summary>
+/// <param name="Folders">Folders on the shelf.</param>
+/// <param name="Files">Files on the shelf.</param>
+/// <param name="Bytes">Their bytes in all.</param>
+/// <param name="Changed">Files that were new or other than before.</param>
+/// <param name="Gone">Folders that are gone.</param>
+/// <param name="Problems">Folders that could not be read: path and reason.</param>
+public sealed record ScanResult(int Folders, int Files, long Bytes, int Changed, int Gone, ImmutableArray<(string Path, string Reason)> Problems);

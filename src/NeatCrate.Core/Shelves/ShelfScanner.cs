@@ -1,0 +1,251 @@
+using System.Collections.Concurrent;
+using System.Runtime.ExceptionServices;
+using NeatCrate.Core.Media;
+
+namespace NeatCrate.Core.Shelves;
+
+/// <summary>
+/// Scans a shelf: looks through all its folders, and reads the headers of files that are new or changed (by size, time or
+/// number on the drive). Folders and files are read by several threads at once. Reading changes nothing.
+/// </summary>
+public sealed class ShelfScanner : IDisposable
+{
+    // A file at a time would spend its time on passing work around; a whole folder may hold a hundred thousand.
+    private const int FilesAtOnce = 64;
+
+    private const string UnopenableName = "Its name holds bytes that are no text, so it cannot be opened here. Rename it to have it looked after.";
+
+    private readonly string _root;
+    private readonly IReadOnlySet<string> _others;
+    private readonly ICatalogueScan _catalogue;
+    private readonly Action<ScanProgress> _progress;
+    private readonly CancellationToken _cancel;
+
+    private readonly BlockingCollection<string> _waiting = new(new ConcurrentStack<string>());
+    private readonly ConcurrentDictionary<(ulong Drive, ulong Number), bool> _visited = new();
+    private readonly ConcurrentDictionary<string, bool> _seen = new(StringComparer.Ordinal);
+    private readonly ConcurrentBag<(string Path, string Reason)> _problems = [];
+    private readonly ConcurrentBag<ChangedFolder> _changed = [];
+    private int _pending = 1;
+    private int _folders;
+    private int _files;
+    private long _bytes;
+    private int _toRead;
+    private int _read;
+
+    private ShelfScanner(string root, IReadOnlySet<string> others, ICatalogueScan catalogue, Action<ScanProgress> progress, CancellationToken cancel) =>
+        (_root, _others, _catalogue, _progress, _cancel) = (root, others, catalogue, progress, cancel);
+
+    /// <summary>Scans a shelf.</summary>
+    /// <param name="root">Absolute path of its top folder.</param>
+    /// <param name="others">Top folders of other shelves; what lies in them belongs to those.</param>
+    /// <param name="catalogue">What is known, and where what is found goes.</param>
+    /// <param name="progress">Told how far it is, from several threads.</param>
+    /// <param name="cancel">Ends the scan between two files; what was put into the catalogue by then stays.</param>
+    /// <exception cref="IOException">The top folder cannot be read, or went away meanwhile. What the catalogue knew is kept.</exception>
+    public static ScanResult Scan(
+        string root, IReadOnlySet<string> others, ICatalogueScan catalogue, Action<ScanProgress>? progress = null, CancellationToken cancel = default)
+    {
+        ArgumentNullException.ThrowIfNull(root);
+        ArgumentNullException.ThrowIfNull(others);
+        ArgumentNullException.ThrowIfNull(catalogue);
+        using var scanner = new ShelfScanner(root, others, catalogue, progress ?? (_ => { }), cancel);
+        return scanner.Run();
+    }
+
+    /// <inheritdoc/>
+    public void Dispose() => _waiting.Dispose();
+
+    private ScanResult Run()
+    {
+        _waiting.Add("");
+        Together(() => Parallel.For(0, Environment.ProcessorCount, _ => LookThroughFolders()));
+        RequireItIsThere();
+        ReadHeaders();
+        RequireItIsThere();
+        var gone = _catalogue.Folders.Keys.Where(f => !_seen.ContainsKey(f) && !IsBelowProblem(f)).ToList();
+        _catalogue.Forget(gone);
+        return new ScanResult(_folders, _files, _bytes, _toRead, gone.Count, [.. _problems.OrderBy(p => p.Path, StringComparer.Ordinal)]);
+    }
+
+    /// <summary>A drive that leaves takes its files along, not what is known of them. An empty mount point is a drive that left, too.</summary>
+    private void RequireItIsThere()
+    {
+        if (!Directory.Exists(_root) || !_seen.ContainsKey(""))
+        {
+            throw new DirectoryNotFoundException($"'{_root}' cannot be read: {_problems.FirstOrDefault(p => p.Path.Length == 0).Reason ?? "it is no longer there."} What was known of it is kept.");
+        }
+        if (_files == 0 && _folders == 1 && _catalogue.Folders.Count > 1)
+        {
+            throw new DirectoryNotFoundException($"'{_root}' is empty, and files were known on it: the drive may not be mounted. What was known of it is kept.");
+        }
+    }
+
+    private bool IsBelowProblem(string folder) => _problems.Any(p => p.Path == folder || folder.StartsWith(p.Path + "/", StringComparison.Ordinal));
+
+    /// <summary>Runs what works on several threads; of all their errors the one comes out that the others followed from.</summary>
+    private void Together(Action work)
+    {
+        try
+        {
+            work();
+        }
+        catch (AggregateException e)
+        {
+            _cancel.ThrowIfCancellationRequested();
+            ExceptionDispatchInfo.Throw(e.InnerExceptions.FirstOrDefault(i => i is not (OperationCanceledException or InvalidOperationException)) ?? e.InnerExceptions[0]);
+        }
+    }
+
+    private void LookThroughFolders()
+    {
+        try
+        {
+            foreach (var folder in _waiting.GetConsumingEnumerable(_cancel))
+            {
+                LookThrough(folder);
+                if (Interlocked.Decrement(ref _pending) == 0)
+                {
+                    _waiting.CompleteAdding();
+                }
+            }
+        }
+        catch
+        {
+            // The other threads must not wait for folders that will never come.
+            _waiting.CompleteAdding();
+            throw;
+        }
+    }
+
+    private void LookThrough(string folder)
+    {
+        FolderContent content;
+        try
+        {
+            content = FolderContent.Read(Absolute(folder), followLink: folder.Length == 0);
+        }
+        catch (IOException e)
+        {
+            CannotRead(folder, e.Message);
+            return;
+        }
+        if (!_visited.TryAdd((content.Drive, content.Number), true))
+        {
+            // One folder mounted in two places of a shelf, perhaps in itself: once is enough.
+            return;
+        }
+        _seen[folder] = true;
+        foreach (var name in content.UnopenableFolders)
+        {
+            CannotRead(Below(folder, name), UnopenableName);
+        }
+        foreach (var path in content.Folders.Select(name => Below(folder, name)).Where(p => !_others.Contains(Absolute(p))))
+        {
+            Interlocked.Increment(ref _pending);
+            _waiting.Add(path);
+        }
+        Interlocked.Add(ref _bytes, content.Files.Sum(f => f.Bytes));
+        var (folders, files) = (Interlocked.Increment(ref _folders), Interlocked.Add(ref _files, content.Files.Count));
+        if (!_catalogue.Folders.TryGetValue(folder, out var known) || known != content.Fingerprint)
+        {
+            Compare(folder, content);
+        }
+        _progress(new ScanProgress(ScanPhase.Looking, folders, files, 0, 0, folder));
+    }
+
+    private void CannotRead(string folder, string reason)
+    {
+        _problems.Add((folder, reason));
+        if (folder.Length > 0)
+        {
+            // A fingerprint that no folder has, so that it is looked at again.
+            _catalogue.Put(new ScannedFolder(folder, UInt128.MaxValue, reason, [], []));
+        }
+    }
+
+    private void Compare(string folder, FolderContent content)
+    {
+        var known = _catalogue.Folders.ContainsKey(folder) ? _catalogue.Files(folder) : new Dictionary<string, FolderFile>();
+        var changed = content.Files.Where(f => !known.TryGetValue(f.Name, out var before) || before != f).ToArray();
+        var here = content.Files.Select(f => f.Name).ToHashSet(StringComparer.Ordinal);
+        _changed.Add(new ChangedFolder(folder, content.Fingerprint, changed, [.. known.Keys.Where(n => !here.Contains(n))]));
+        Interlocked.Add(ref _toRead, changed.Length);
+    }
+
+    private void ReadHeaders()
+    {
+        foreach (var folder in _changed.Where(c => c.Files.Length == 0))
+        {
+            _catalogue.Put(folder.Result());
+        }
+        var parts = _changed.SelectMany(c => c.Parts(FilesAtOnce));
+        // Headers on a disk that turns are waited for more than computed.
+        var options = new ParallelOptions { CancellationToken = _cancel, MaxDegreeOfParallelism = Math.Max(4, Environment.ProcessorCount) };
+        Together(() => Parallel.ForEach(Partitioner.Create(parts, EnumerablePartitionerOptions.NoBuffering), options, part =>
+        {
+            for (var i = part.From; i < part.From + part.Count; i++)
+            {
+                _cancel.ThrowIfCancellationRequested();
+                part.Folder.Scanned[i] = Read(part.Folder, part.Folder.Files[i]);
+            }
+            var read = Interlocked.Add(ref _read, part.Count);
+            if (part.Folder.Done(part.Count))
+            {
+                _catalogue.Put(part.Folder.Result());
+            }
+            _progress(new ScanProgress(ScanPhase.Reading, _folders, _files, _toRead, read, part.Folder.Path));
+        }));
+    }
+
+    private ScannedFile Read(ChangedFolder folder, FolderFile file)
+    {
+        var kind = MediaFiles.KindOf(file.Name);
+        if (!file.NameIsText)
+        {
+            return new ScannedFile(file, kind, null, UnopenableName);
+        }
+        if (kind != MediaKind.Audio)
+        {
+            return new ScannedFile(file, kind, null, null);
+        }
+        try
+        {
+            return new ScannedFile(file, kind, MediaHeaderReader.ReadFile(Path.Combine(Absolute(folder.Path), file.Name)), null);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return new ScannedFile(file, kind, null, e is UnreadableMediaException ? e.Message : "The file cannot be opened: " + e.Message);
+        }
+    }
+
+    private static string Below(string folder, string name) => folder.Length == 0 ? name : folder + "/" + name;
+
+    private string Absolute(string folder) => folder.Length == 0 ? _root : Path.Combine(_root, folder);
+
+    private sealed class ChangedFolder(string path, UInt128 fingerprint, FolderFile[] files, string[] gone)
+    {
+        private int _left = files.Length;
+
+        public string Path => path;
+
+        public FolderFile[] Files => files;
+
+        public ScannedFile[] Scanned { get; } = new ScannedFile[files.Length];
+
+        public IEnumerable<Part> Parts(int atOnce)
+        {
+            for (var from = 0; from < files.Length; from += atOnce)
+            {
+                yield return new Part(this, from, Math.Min(atOnce, files.Length - from));
+            }
+        }
+
+        /// <summary>True for the last part of the folder that is done.</summary>
+        public bool Done(int count) => Interlocked.Add(ref _left, -count) == 0;
+
+        public ScannedFolder Result() => new(path, fingerprint, null, Scanned, gone);
+    }
+
+    private readonly record struct Part(ChangedFolder Folder, int From, int Count);
+}

@@ -1,0 +1,191 @@
+using System.Globalization;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.Store;
+
+/// <summary>The index of all files on all shelves, kept also while a shelf is away. It answers while scans run.</summary>
+public sealed class Catalogue(StoreFiles files, TimeProvider time)
+{
+    private const string Columns =
+        "f.Id, d.ShelfId, d.Path, f.Name, f.Bytes, f.ChangedTicks, f.Kind, f.Container, f.SampleRate, f.Channels, f.BitsPerSample, f.LengthSamples, f.Seconds, f.Problem";
+
+    private const string Joined = "CatalogueFiles f JOIN CatalogueFolders d ON d.Id = f.FolderId";
+
+    /// <summary>Begins a scan of a shelf; what it puts is in the catalogue at the latest when it is disposed of.</summary>
+    public CatalogueScan BeginScan(Guid shelfId) => new(files.ConnectionString, shelfId);
+
+    /// <summary>Remembers what a whole scan came to.</summary>
+    public void EndScan(Guid shelfId, ScanResult result)
+    {
+        ArgumentNullException.ThrowIfNull(result);
+        using var db = files.NewDb();
+        var row = db.Scans.FirstOrDefault(s => s.ShelfId == shelfId) ?? db.Scans.Add(new ScanRow { ShelfId = shelfId }).Entity;
+        (row.EndedMs, row.Folders, row.Files, row.Bytes) = (time.GetUtcNow().ToUnixTimeMilliseconds(), result.Folders, result.Files, result.Bytes);
+        db.SaveChanges();
+    }
+
+    /// <summary>The last whole scan of every shelf that was ever scanned.</summary>
+    public IReadOnlyDictionary<Guid, ScanRow> LastScans()
+    {
+        using var db = files.NewDb();
+        return db.Scans.AsNoTracking().ToDictionary(s => s.ShelfId);
+    }
+
+    /// <summary>Forgets all that is known of a shelf. No file is touched.</summary>
+    public void Forget(Guid shelfId)
+    {
+        using var db = files.NewDb();
+        using var transaction = db.Database.BeginTransaction();
+        db.Scans.Where(s => s.ShelfId == shelfId).ExecuteDelete();
+        db.CatalogueFiles.Where(f => db.CatalogueFolders.Any(d => d.Id == f.FolderId && d.ShelfId == shelfId)).ExecuteDelete();
+        db.CatalogueFolders.Where(d => d.ShelfId == shelfId).ExecuteDelete();
+        transaction.Commit();
+    }
+
+    /// <summary>Looks for files.</summary>
+    public CatalogueAnswer Find(CatalogueQuery query)
+    {
+        ArgumentNullException.ThrowIfNull(query);
+        using var connection = Open();
+        using var count = Command(connection, query, "SELECT count(*)", "");
+        var total = Convert.ToInt32(count.ExecuteScalar(), CultureInfo.InvariantCulture);
+        var direction = query.Descending ? "DESC" : "ASC";
+        var order = query.Order switch
+        {
+            CatalogueOrder.Name => $"f.Name COLLATE NOCASE {direction}",
+            CatalogueOrder.Bytes => $"f.Bytes {direction}",
+            CatalogueOrder.Length => $"f.Seconds {direction}",
+            CatalogueOrder.Changed => $"f.ChangedTicks {direction}",
+            _ => throw new ArgumentOutOfRangeException(nameof(query), query.Order, "There is no such order."),
+        };
+        // The identity last, so that pages never overlap where all else is equal.
+        using var command = Command(connection, query, $"SELECT {Columns}", $" ORDER BY {order}, f.Id LIMIT $take OFFSET $skip");
+        command.Parameters.AddWithValue("$take", query.Take);
+        command.Parameters.AddWithValue("$skip", query.Skip);
+        return new CatalogueAnswer(total, Read(command));
+    }
+
+    /// <summary>The files of these identities that are known, in no order.</summary>
+    public IReadOnlyList<CatalogueFile> Get(IReadOnlyCollection<long> ids)
+    {
+        ArgumentNullException.ThrowIfNull(ids);
+        using var connection = Open();
+        using var command = connection.CreateCommand();
+        command.CommandText = $"SELECT {Columns} FROM {Joined} WHERE f.Id IN (SELECT value FROM json_each($ids))";
+        command.Parameters.AddWithValue("$ids", System.Text.Json.JsonSerializer.Serialize(ids));
+        return Read(command);
+    }
+
+    /// <summary>Formats and sample rates that occur among the media files of all shelves.</summary>
+    public CatalogueFacets Facets()
+    {
+        using var db = files.NewDb();
+        return new CatalogueFacets(
+            db.CatalogueFiles.Where(f => f.Container != null).Select(f => f.Container!).Distinct().OrderBy(c => c).ToList(),
+            db.CatalogueFiles.Where(f => f.SampleRate != null).Select(f => f.SampleRate!.Value).Distinct().OrderBy(r => r).ToList());
+    }
+
+    /// <summary>What on a shelf cannot be read, folders first.</summary>
+    public IReadOnlyList<CatalogueProblem> Problems(Guid shelfId, int most)
+    {
+        using var db = files.NewDb();
+        var folders = db.CatalogueFolders.Where(d => d.ShelfId == shelfId && d.Problem != null).OrderBy(d => d.Path).Take(most)
+            .Select(d => new CatalogueProblem(d.Path, true, d.Problem!)).ToList();
+        var broken = db.CatalogueFiles.Where(f => f.Problem != null)
+            .Join(db.CatalogueFolders.Where(d => d.ShelfId == shelfId), f => f.FolderId, d => d.Id, (f, d) => new { d.Path, f.Name, f.Problem })
+            .OrderBy(f => f.Path).ThenBy(f => f.Name).Take(most).AsEnumerable()
+            .Select(f => new CatalogueProblem(Below(f.Path, f.Name), false, f.Problem!));
+        return [.. folders.Concat(broken).Take(most)];
+    }
+
+    /// <summary>How many things on each shelf cannot be read.</summary>
+    public IReadOnlyDictionary<Guid, int> ProblemCounts()
+    {
+        using var db = files.NewDb();
+        var folders = db.CatalogueFolders.Where(d => d.Problem != null).GroupBy(d => d.ShelfId).Select(g => new { g.Key, Count = g.Count() }).ToList();
+        var broken = db.CatalogueFiles.Where(f => f.Problem != null).Join(db.CatalogueFolders, f => f.FolderId, d => d.Id, (f, d) => d.ShelfId)
+            .GroupBy(s => s).Select(g => new { g.Key, Count = g.Count() }).ToList();
+        return folders.Concat(broken).GroupBy(c => c.Key).ToDictionary(g => g.Key, g => g.Sum(c => c.Count));
+    }
+
+    /// <summary>A text as it is compared in searches: case and the form of composed letters do not matter.</summary>
+    internal static string Fold(string text) => PortableName.ClashKey(text);
+
+    internal static string Below(string folder, string name) => folder.Length == 0 ? name : folder + "/" + name;
+
+    private SqliteConnection Open()
+    {
+        var connection = new SqliteConnection(files.ConnectionString);
+        connection.Open();
+        return connection;
+    }
+
+    private static SqliteCommand Command(SqliteConnection connection, CatalogueQuery query, string select, string tail)
+    {
+        var command = connection.CreateCommand();
+        var conditions = new List<string>();
+        void Where(string condition, string name, object value)
+        {
+            conditions.Add(condition);
+            command.Parameters.AddWithValue(name, value);
+        }
+        foreach (var (word, i) in Fold(query.Text ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Select((w, i) => (w, i)))
+        {
+            Where($"instr(f.SearchText, $word{i}) > 0", $"$word{i}", word);
+        }
+        if (query.ShelfId is { } shelf)
+        {
+            // As EF writes it: text in capitals.
+            Where("d.ShelfId = $shelf", "$shelf", shelf.ToString().ToUpperInvariant());
+        }
+        if (query.Kind is { } kind)
+        {
+            Where("f.Kind = $kind", "$kind", kind.ToString());
+        }
+        else if (!query.Unreadable)
+        {
+            conditions.Add("f.Kind IS NOT NULL");
+        }
+        if (query.Unreadable)
+        {
+            conditions.Add("f.Problem IS NOT NULL");
+        }
+        if (query.Container is { Length: > 0 } container)
+        {
+            Where("f.Container = $container", "$container", container);
+        }
+        if (query.SampleRate is { } rate)
+        {
+            Where("f.SampleRate = $rate", "$rate", rate);
+        }
+        if (query.MinSeconds is { } least)
+        {
+            Where("f.Seconds >= $least", "$least", least);
+        }
+        if (query.MaxSeconds is { } most)
+        {
+            Where("f.Seconds <= $most", "$most", most);
+        }
+        command.CommandText = $"{select} FROM {Joined}{(conditions.Count == 0 ? "" : " WHERE " + string.Join(" AND ", conditions))}{tail}";
+        return command;
+    }
+
+    private static List<CatalogueFile> Read(SqliteCommand command)
+    {
+        var found = new List<CatalogueFile>();
+        using var row = command.ExecuteReader();
+        while (row.Read())
+        {
+            T? Value<T>(int column) where T : struct => row.IsDBNull(column) ? null : row.GetFieldValue<T>(column);
+            string? Text(int column) => row.IsDBNull(column) ? null : row.GetString(column);
+            found.Add(new CatalogueFile(
+                row.GetInt64(0), row.GetGuid(1), Below(row.GetString(2), row.GetString(3)), row.GetInt64(4), new DateTime(row.GetInt64(5), DateTimeKind.Utc),
+                Text(6) is { } kind ? Enum.Parse<MediaKind>(kind) : null, Text(7), Value<int>(8), Value<int>(9), Value<int>(10), Value<long>(11), Value<double>(12), Text(13)));
+        }
+        return found;
+    }
+}

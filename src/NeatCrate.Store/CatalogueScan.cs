@@ -1,0 +1,253 @@
+using System.Collections.Concurrent;
+using System.Text;
+using Microsoft.Data.Sqlite;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.Store;
+
+/// <summary>
+/// The catalogue's side of one scan of a shelf. What is put waits in line for one thread that writes it in batches, each a
+/// transaction, so that whoever reads meanwhile is not held up, and a kill leaves whole folders.
+/// </summary>
+public sealed class CatalogueScan : ICatalogueScan, IDisposable
+{
+    private const int FilesInBatch = 4_000;
+    private const int FoldersInLine = 4_000;
+
+    private readonly string _shelf;
+    private readonly SqliteConnection _reading;
+    private readonly SqliteConnection _writing;
+    private readonly Lock _lock = new();
+    private readonly Dictionary<string, (long Id, UInt128 Fingerprint)> _known = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, UInt128> _fingerprints = new(StringComparer.Ordinal);
+    private readonly BlockingCollection<ScannedFolder> _line = new(FoldersInLine);
+    private readonly Task _writer;
+
+    internal CatalogueScan(string connectionString, Guid shelfId)
+    {
+        _shelf = shelfId.ToString().ToUpperInvariant();
+        _reading = Open(connectionString);
+        _writing = Open(connectionString);
+        // What is lost by a power cut is found again by the next scan. A connection of its own, so that the journal keeps its full safety.
+        Execute(_writing, "PRAGMA synchronous=NORMAL");
+        ReadFolders();
+        _writer = Task.Factory.StartNew(WriteAll, CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+    }
+
+    /// <inheritdoc/>
+    public IReadOnlyDictionary<string, UInt128> Folders => _fingerprints;
+
+    /// <inheritdoc/>
+    public IReadOnlyDictionary<string, FolderFile> Files(string folder)
+    {
+        var files = new Dictionary<string, FolderFile>(StringComparer.Ordinal);
+        lock (_lock)
+        {
+            using var command = Command(_reading, "SELECT Name, Bytes, ChangedTicks, Number FROM CatalogueFiles WHERE FolderId = $folder", "$folder");
+            command.Parameters[0].Value = _known[folder].Id;
+            using var row = command.ExecuteReader();
+            while (row.Read())
+            {
+                var name = row.GetString(0);
+                files[name] = new FolderFile(name, row.GetInt64(1), new DateTime(row.GetInt64(2), DateTimeKind.Utc), row.GetInt64(3), true);
+            }
+        }
+        return files;
+    }
+
+    /// <inheritdoc/>
+    /// <exception cref="IOException">The database cannot be written.</exception>
+    public void Put(ScannedFolder folder)
+    {
+        try
+        {
+            _line.Add(folder);
+        }
+        catch (InvalidOperationException e)
+        {
+            throw new IOException("The catalogue cannot be written: " + _writer.Exception?.InnerException?.Message, e);
+        }
+    }
+
+    /// <inheritdoc/>
+    public void Forget(IReadOnlyCollection<string> folders)
+    {
+        ArgumentNullException.ThrowIfNull(folders);
+        End();
+        using var transaction = _writing.BeginTransaction();
+        using var files = Command(_writing, "DELETE FROM CatalogueFiles WHERE FolderId = $folder", "$folder");
+        using var rows = Command(_writing, "DELETE FROM CatalogueFolders WHERE Id = $folder", "$folder");
+        foreach (var folder in folders.Where(_known.ContainsKey))
+        {
+            files.Parameters[0].Value = rows.Parameters[0].Value = _known[folder].Id;
+            files.ExecuteNonQuery();
+            rows.ExecuteNonQuery();
+        }
+        transaction.Commit();
+    }
+
+    /// <summary>Waits until all that was put is written.</summary>
+    /// <exception cref="SqliteException">It could not be.</exception>
+    public void End()
+    {
+        _line.CompleteAdding();
+        _writer.GetAwaiter().GetResult();
+    }
+
+    /// <inheritdoc/>
+    public void Dispose()
+    {
+        _line.CompleteAdding();
+        // Whoever ended the scan in the regular way has heard of an error; after another one this is not the time.
+        ((IAsyncResult)_writer).AsyncWaitHandle.WaitOne();
+        _line.Dispose();
+        _reading.Dispose();
+        _writing.Dispose();
+    }
+
+    private static SqliteConnection Open(string connectionString)
+    {
+        var connection = new SqliteConnection(new SqliteConnectionStringBuilder(connectionString) { Pooling = false }.ToString());
+        connection.Open();
+        return connection;
+    }
+
+    private static void Execute(SqliteConnection connection, string sql)
+    {
+        using var command = Command(connection, sql);
+        command.ExecuteNonQuery();
+    }
+
+    private static SqliteCommand Command(SqliteConnection connection, string sql, params string[] parameters)
+    {
+        var command = connection.CreateCommand();
+        command.CommandText = sql;
+        foreach (var name in parameters)
+        {
+            command.Parameters.AddWithValue(name, null);
+        }
+        return command;
+    }
+
+    private void ReadFolders()
+    {
+        using var command = Command(_reading, "SELECT Path, Id, Fingerprint FROM CatalogueFolders WHERE ShelfId = $shelf", "$shelf");
+        command.Parameters[0].Value = _shelf;
+        using var row = command.ExecuteReader();
+        while (row.Read())
+        {
+            var fingerprint = System.Buffers.Binary.BinaryPrimitives.ReadUInt128BigEndian(row.GetFieldValue<byte[]>(2));
+            _known[row.GetString(0)] = (row.GetInt64(1), fingerprint);
+            _fingerprints[row.GetString(0)] = fingerprint;
+        }
+    }
+
+    private void WriteAll()
+    {
+        try
+        {
+            using var writer = new BatchWriter(_writing, _shelf, _known);
+            foreach (var first in _line.GetConsumingEnumerable())
+            {
+                using var transaction = _writing.BeginTransaction();
+                writer.Begin(transaction);
+                var written = writer.Write(first);
+                while (written < FilesInBatch && _line.TryTake(out var next))
+                {
+                    written += writer.Write(next);
+                }
+                transaction.Commit();
+            }
+        }
+        finally
+        {
+            // Nobody takes from the line any more: whoever puts must not wait for ever.
+            _line.CompleteAdding();
+        }
+    }
+
+    /// <summary>The prepared statements of one scan.</summary>
+    private sealed class BatchWriter : IDisposable
+    {
+        private static readonly string[] FileColumns =
+            ["FolderId", "Name", "Bytes", "ChangedTicks", "Number", "Kind", "Container", "SampleRate", "Channels", "BitsPerSample", "LengthSamples", "Seconds", "Problem", "SearchText"];
+
+        private readonly string _shelf;
+        private readonly Dictionary<string, (long Id, UInt128 Fingerprint)> _known;
+        private readonly SqliteCommand _folder;
+        private readonly SqliteCommand _file;
+        private readonly SqliteCommand _gone;
+
+        public BatchWriter(SqliteConnection connection, string shelf, Dictionary<string, (long Id, UInt128 Fingerprint)> known)
+        {
+            (_shelf, _known) = (shelf, known);
+            _folder = Command(
+                connection,
+                "INSERT INTO CatalogueFolders (ShelfId, Path, Fingerprint, Problem) VALUES ($shelf, $path, $fingerprint, $problem) "
+                + "ON CONFLICT (ShelfId, Path) DO UPDATE SET Fingerprint = excluded.Fingerprint, Problem = excluded.Problem RETURNING Id",
+                "$shelf", "$path", "$fingerprint", "$problem");
+            var names = string.Join(", ", FileColumns);
+            var values = string.Join(", ", FileColumns.Select(c => "$" + c));
+            var changes = string.Join(", ", FileColumns.Skip(2).Select(c => $"{c} = excluded.{c}"));
+            _file = Command(
+                connection,
+                $"INSERT INTO CatalogueFiles ({names}) VALUES ({values}) ON CONFLICT (FolderId, Name) DO UPDATE SET {changes}",
+                [.. FileColumns.Select(c => "$" + c)]);
+            _gone = Command(connection, "DELETE FROM CatalogueFiles WHERE FolderId = $folder AND Name = $name", "$folder", "$name");
+        }
+
+        public void Begin(SqliteTransaction transaction) => _folder.Transaction = _file.Transaction = _gone.Transaction = transaction;
+
+        public int Write(ScannedFolder folder)
+        {
+            Span<byte> fingerprint = stackalloc byte[16];
+            System.Buffers.Binary.BinaryPrimitives.WriteUInt128BigEndian(fingerprint, folder.Fingerprint);
+            Set(_folder, _shelf, folder.Path, fingerprint.ToArray(), folder.Problem);
+            var id = (long)_folder.ExecuteScalar()!;
+            foreach (var name in _known.ContainsKey(folder.Path) ? folder.Gone : [])
+            {
+                Set(_gone, id, name);
+                _gone.ExecuteNonQuery();
+            }
+            foreach (var file in folder.Changed)
+            {
+                var header = file.Header;
+                Set(
+                    _file, id, file.File.Name, file.File.Bytes, file.File.ChangedUtc.Ticks, file.File.Number, file.Kind?.ToString(), header?.Container, header?.SampleRate,
+                    header?.Channels, header?.BitsPerSample, header?.LengthSamples, header?.LengthSeconds, file.Problem, SearchText(folder.Path, file));
+                _file.ExecuteNonQuery();
+            }
+            return folder.Changed.Count + folder.Gone.Count + 1;
+        }
+
+        public void Dispose()
+        {
+            _folder.Dispose();
+            _file.Dispose();
+            _gone.Dispose();
+        }
+
+        private static void Set(SqliteCommand command, params ReadOnlySpan<object?> values)
+        {
+            for (var i = 0; i < values.Length; i++)
+            {
+                command.Parameters[i].Value = values[i] ?? DBNull.Value;
+            }
+        }
+
+        /// <summary>Path and texts: what somebody may remember of a file.</summary>
+        private static string SearchText(string folder, ScannedFile file)
+        {
+            var text = new StringBuilder(Catalogue.Below(folder, file.File.Name));
+            foreach (var tag in file.Header?.Tags ?? [])
+            {
+                text.Append('\n').Append(tag.Value);
+            }
+            if (file.Header?.Broadcast is { Description.Length: > 0 } broadcast)
+            {
+                text.Append('\n').Append(broadcast.Description);
+            }
+            return Catalogue.Fold(text.ToString());
+        }
+    }
+}

@@ -1,0 +1,151 @@
+using Microsoft.EntityFrameworkCore;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Testing;
+
+namespace NeatCrate.Store.Tests;
+
+public sealed class CatalogueTests : IDisposable
+{
+    private readonly TempFolder _temp = new();
+    private readonly StoreFiles _files;
+    private readonly Catalogue _catalogue;
+    private readonly Guid _library = Guid.NewGuid();
+    private readonly Guid _card = Guid.NewGuid();
+
+    public CatalogueTests()
+    {
+        _files = StoreFiles.Open(_temp.Folder("data"));
+        _catalogue = new Catalogue(_files, TimeProvider.System);
+    }
+
+    public void Dispose()
+    {
+        _files.Dispose();
+        _temp.Dispose();
+    }
+
+    private static ScannedFile Sound(string name, int rate = 48000, int samples = 48000, string container = "WAV", params MediaTag[] tags) => new(
+        new FolderFile(name, samples * 3L, new DateTime(2026, 10, 14, 20, 0, 0, 1, DateTimeKind.Utc).AddTicks(7), 42, true),
+        MediaKind.Audio,
+        new MediaHeader
+        {
+            Container = container, Encoding = SampleEncoding.SignedInteger, SampleRate = rate, Channels = 1, BitsPerSample = 24, FrameBytes = 3,
+            LengthSamples = samples, DataOffset = 44, DataBytes = samples * 3L, Tags = [.. tags],
+        },
+        null);
+
+    private static ScannedFile Other(string name, MediaKind? kind = null, string? problem = null) =>
+        new(new FolderFile(name, 10, DateTime.UnixEpoch, 1, true), kind, null, problem);
+
+    private void Put(Guid shelf, string folder, params ScannedFile[] files)
+    {
+        using var scan = _catalogue.BeginScan(shelf);
+        scan.Put(new ScannedFolder(folder, 7, null, files, []));
+        scan.End();
+    }
+
+    private string[] Find(CatalogueQuery query) => [.. _catalogue.Find(query).Files.Select(f => f.Path)];
+
+    [Fact]
+    public void AFileComesBackWithEverythingThatWasPut()
+    {
+        Put(_library, "struck/bottles", Sound("Bottle high.wav", 44100, 88200));
+        var file = Assert.Single(_catalogue.Find(new CatalogueQuery()).Files);
+        Assert.Equal(
+            new CatalogueFile(file.Id, _library, "struck/bottles/Bottle high.wav", 264600, new DateTime(2026, 10, 14, 20, 0, 0, 1, DateTimeKind.Utc).AddTicks(7),
+                MediaKind.Audio, "WAV", 44100, 1, 24, 88200, 2.0, null),
+            file);
+        Assert.Equal(file, Assert.Single(_catalogue.Get([file.Id, 999])));
+        using var scan = _catalogue.BeginScan(_library);
+        Assert.Equal((UInt128)7, Assert.Single(scan.Folders).Value);
+        Assert.Equal(new FolderFile("Bottle high.wav", 264600, file.ChangedUtc, 42, true), Assert.Single(scan.Files("struck/bottles")).Value);
+    }
+
+    [Fact]
+    public void EveryWordMustStandInThePathOrInTheTextsOfTheFile()
+    {
+        Put(_library, "Glocken", Sound("Häuser.wav", tags: new MediaTag("ARTIST", "Wren Achterberg")), Sound("other.wav"));
+        Assert.Equal(["Glocken/Häuser.wav"], Find(new CatalogueQuery { Text = "HÄUSER glock" }));
+        // The same letters as other drives write them: composed of two.
+        Assert.Equal(["Glocken/Häuser.wav"], Find(new CatalogueQuery { Text = "ha\u0308user" }));
+        Assert.Equal(["Glocken/Häuser.wav"], Find(new CatalogueQuery { Text = "wren" }));
+        Assert.Empty(Find(new CatalogueQuery { Text = "wren other" }));
+        Assert.Empty(Find(new CatalogueQuery { Text = "%" }));
+    }
+
+    [Fact]
+    public void EachFilterLeavesOutWhatItShould()
+    {
+        Put(_library, "", Sound("long.wav", samples: 480_000), Sound("short.flac", container: "FLAC"), Sound("foreign.wav", rate: 44100));
+        Put(_card, "", Sound("card.wav"), Other("tune.mid", MediaKind.Midi), Other("notes.txt"), Other("bad.wav", MediaKind.Audio, "It is damaged."));
+        string[] Names(CatalogueQuery query) => Find(query);
+        Assert.Equal(["bad.wav", "card.wav", "foreign.wav", "long.wav", "short.flac", "tune.mid"], Names(new()));
+        Assert.Equal(["bad.wav", "card.wav", "tune.mid"], Names(new() { ShelfId = _card }));
+        Assert.Equal(["tune.mid"], Names(new() { Kind = MediaKind.Midi }));
+        Assert.Equal(["short.flac"], Names(new() { Container = "FLAC" }));
+        Assert.Equal(["foreign.wav"], Names(new() { SampleRate = 44100 }));
+        Assert.Equal(["long.wav"], Names(new() { MinSeconds = 5 }));
+        Assert.Equal(["card.wav", "short.flac"], Names(new() { MaxSeconds = 1.05 }));
+        Assert.Equal(["bad.wav"], Names(new() { Unreadable = true }));
+        var facets = _catalogue.Facets();
+        Assert.Equal(["FLAC", "WAV"], facets.Containers);
+        Assert.Equal([44100, 48000], facets.SampleRates);
+        Assert.Equal(new CatalogueProblem("bad.wav", false, "It is damaged."), Assert.Single(_catalogue.Problems(_card, 10)));
+        Assert.Equal(1, _catalogue.ProblemCounts()[_card]);
+    }
+
+    [Fact]
+    public void PagesFollowEachOtherWithoutGapOrOverlap()
+    {
+        Put(_library, "", [.. Enumerable.Range(0, 25).Select(n => Sound($"hit {n % 5}{n:00}.wav", samples: 100 + (n % 3)))]);
+        var all = Find(new CatalogueQuery { Order = CatalogueOrder.Length, Descending = true, Take = 100 });
+        Assert.Equal(25, all.Length);
+        var pages = Enumerable.Range(0, 4).SelectMany(p => Find(new CatalogueQuery { Order = CatalogueOrder.Length, Descending = true, Skip = p * 7, Take = 7 }));
+        Assert.Equal(all, pages);
+        Assert.Equal(25, _catalogue.Find(new CatalogueQuery { Take = 1 }).Total);
+        Assert.Equal(102, _catalogue.Find(new CatalogueQuery { Order = CatalogueOrder.Length, Descending = true, Take = 1 }).Files[0].LengthSamples);
+    }
+
+    [Fact]
+    public void WhatIsGoneIsForgottenAndWhatIsUnreadableIsKept()
+    {
+        Put(_library, "a", Sound("one.wav"), Sound("two.wav"));
+        Put(_library, "b", Sound("three.wav"));
+        using (var scan = _catalogue.BeginScan(_library))
+        {
+            scan.Put(new ScannedFolder("a", 8, "It cannot be opened.", [], ["two.wav"]));
+            scan.Forget(["b"]);
+        }
+        Assert.Equal(["a/one.wav"], Find(new()));
+        Assert.Equal(new CatalogueProblem("a", true, "It cannot be opened."), Assert.Single(_catalogue.Problems(_library, 10)));
+    }
+
+    [Fact]
+    public void TheCatalogueAnswersWhileAScanRunsAndTheJournalStaysSafe()
+    {
+        Put(_library, "", Sound("before.wav"));
+        using var scan = _catalogue.BeginScan(_library);
+        scan.Put(new ScannedFolder("new", 9, null, [Sound("during.wav")], []));
+        Assert.Contains("before.wav", Find(new()));
+        scan.End();
+        Assert.Equal(["before.wav", "new/during.wav"], Find(new()));
+        using var db = _files.NewDb();
+        // 2 is FULL: what the scan asks for itself must not reach the connections of the journal.
+        Assert.Equal([2], db.Database.SqlQueryRaw<int>("PRAGMA synchronous").AsEnumerable());
+    }
+
+    [Fact]
+    public void ForgettingAShelfForgetsAllOfItAndNothingElse()
+    {
+        Put(_library, "", Sound("library.wav"));
+        Put(_card, "", Sound("card.wav"));
+        _catalogue.EndScan(_library, new ScanResult(1, 1, 144000, 1, 0, []));
+        Assert.Equal(144000, _catalogue.LastScans()[_library].Bytes);
+        _catalogue.Forget(_library);
+        Assert.Equal(["card.wav"], Find(new()));
+        Assert.Empty(_catalogue.LastScans());
+        using var db = _files.NewDb();
+        Assert.Equal(1, db.CatalogueFiles.Count());
+    }
+}
