@@ -1,5 +1,4 @@
 using System.Collections.Concurrent;
-using System.Text;
 using Microsoft.Data.Sqlite;
 using NeatCrate.Core.Shelves;
 
@@ -29,7 +28,7 @@ public sealed class CatalogueScan : ICatalogueScan, IDisposable
         _reading = Open(connectionString);
         _writing = Open(connectionString);
         // What is lost by a power cut is found again by the next scan. A connection of its own, so that the journal keeps its full safety.
-        Execute(_writing, "PRAGMA synchronous=NORMAL");
+        Execute(_writing, "PRAGMA synchronous=NORMAL; PRAGMA cache_size=-32000; PRAGMA wal_autocheckpoint=16000");
         ReadFolders();
         _writer = Task.Factory.StartNew(WriteAll, CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
     }
@@ -146,108 +145,22 @@ public sealed class CatalogueScan : ICatalogueScan, IDisposable
     {
         try
         {
-            using var writer = new BatchWriter(_writing, _shelf, _known);
+            using var writer = new CatalogueWriter(_writing.Handle!, _shelf, _known.ContainsKey);
             foreach (var first in _line.GetConsumingEnumerable())
             {
-                using var transaction = _writing.BeginTransaction();
-                writer.Begin(transaction);
+                Execute(_writing, "BEGIN IMMEDIATE");
                 var written = writer.Write(first);
                 while (written < FilesInBatch && _line.TryTake(out var next))
                 {
                     written += writer.Write(next);
                 }
-                transaction.Commit();
+                Execute(_writing, "COMMIT");
             }
         }
         finally
         {
             // Nobody takes from the line any more: whoever puts must not wait for ever.
             _line.CompleteAdding();
-        }
-    }
-
-    /// <summary>The prepared statements of one scan.</summary>
-    private sealed class BatchWriter : IDisposable
-    {
-        private static readonly string[] FileColumns =
-            ["FolderId", "Name", "Bytes", "ChangedTicks", "Number", "Kind", "Container", "SampleRate", "Channels", "BitsPerSample", "LengthSamples", "Seconds", "Problem", "SearchText"];
-
-        private readonly string _shelf;
-        private readonly Dictionary<string, (long Id, UInt128 Fingerprint)> _known;
-        private readonly SqliteCommand _folder;
-        private readonly SqliteCommand _file;
-        private readonly SqliteCommand _gone;
-
-        public BatchWriter(SqliteConnection connection, string shelf, Dictionary<string, (long Id, UInt128 Fingerprint)> known)
-        {
-            (_shelf, _known) = (shelf, known);
-            _folder = Command(
-                connection,
-                "INSERT INTO CatalogueFolders (ShelfId, Path, Fingerprint, Problem) VALUES ($shelf, $path, $fingerprint, $problem) "
-                + "ON CONFLICT (ShelfId, Path) DO UPDATE SET Fingerprint = excluded.Fingerprint, Problem = excluded.Problem RETURNING Id",
-                "$shelf", "$path", "$fingerprint", "$problem");
-            var names = string.Join(", ", FileColumns);
-            var values = string.Join(", ", FileColumns.Select(c => "$" + c));
-            var changes = string.Join(", ", FileColumns.Skip(2).Select(c => $"{c} = excluded.{c}"));
-            _file = Command(
-                connection,
-                $"INSERT INTO CatalogueFiles ({names}) VALUES ({values}) ON CONFLICT (FolderId, Name) DO UPDATE SET {changes}",
-                [.. FileColumns.Select(c => "$" + c)]);
-            _gone = Command(connection, "DELETE FROM CatalogueFiles WHERE FolderId = $folder AND Name = $name", "$folder", "$name");
-        }
-
-        public void Begin(SqliteTransaction transaction) => _folder.Transaction = _file.Transaction = _gone.Transaction = transaction;
-
-        public int Write(ScannedFolder folder)
-        {
-            Span<byte> fingerprint = stackalloc byte[16];
-            System.Buffers.Binary.BinaryPrimitives.WriteUInt128BigEndian(fingerprint, folder.Fingerprint);
-            Set(_folder, _shelf, folder.Path, fingerprint.ToArray(), folder.Problem);
-            var id = (long)_folder.ExecuteScalar()!;
-            foreach (var name in _known.ContainsKey(folder.Path) ? folder.Gone : [])
-            {
-                Set(_gone, id, name);
-                _gone.ExecuteNonQuery();
-            }
-            foreach (var file in folder.Changed)
-            {
-                var header = file.Header;
-                Set(
-                    _file, id, file.File.Name, file.File.Bytes, file.File.ChangedUtc.Ticks, file.File.Number, file.Kind?.ToString(), header?.Container, header?.SampleRate,
-                    header?.Channels, header?.BitsPerSample, header?.LengthSamples, header?.LengthSeconds, file.Problem, SearchText(folder.Path, file));
-                _file.ExecuteNonQuery();
-            }
-            return folder.Changed.Count + folder.Gone.Count + 1;
-        }
-
-        public void Dispose()
-        {
-            _folder.Dispose();
-            _file.Dispose();
-            _gone.Dispose();
-        }
-
-        private static void Set(SqliteCommand command, params ReadOnlySpan<object?> values)
-        {
-            for (var i = 0; i < values.Length; i++)
-            {
-                command.Parameters[i].Value = values[i] ?? DBNull.Value;
-            }
-        }
-
-        /// <summary>Path and texts: what somebody may remember of a file.</summary>
-        private static string SearchText(string folder, ScannedFile file)
-        {
-            var text = new StringBuilder(Catalogue.Below(folder, file.File.Name));
-            foreach (var tag in file.Header?.Tags ?? [])
-            {
-                text.Append('\n').Append(tag.Value);
-            }
-            if (file.Header?.Broadcast is { Description.Length: > 0 } broadcast)
-            {
-                text.Append('\n').Append(broadcast.Description);
-            }
-            return Catalogue.Fold(text.ToString());
         }
     }
 }

@@ -92,7 +92,7 @@ public sealed class AdoptFlowTests : IAsyncLifetime
         var moved = Path.Combine(_session.Drive, "2026", "The Net Mender");
         Directory.CreateDirectory(Path.GetDirectoryName(moved)!);
         Directory.Move(_session.Folder, moved);
-        var scan = await App.Post($"/api/shelves/{_session.DriveId}/scan", null, Cancel);
+        var scan = await App.Scan(_session.DriveId, Cancel);
         Assert.Contains($"it stands in '{moved}' now, and keeps its history", Assert.Single(scan["found"]!.AsArray())!.GetValue<string>(), StringComparison.Ordinal);
         Assert.Equal(moved, (await App.Get($"/api/sessions/{_session.Id}", Cancel))["session"]!["folder"]!.GetValue<string>());
         // The history came along, and what it tells can still be undone.
@@ -112,7 +112,7 @@ public sealed class AdoptFlowTests : IAsyncLifetime
         await App.Get($"/api/sessions/{_session.Id}", Cancel);
         Directory.Move(_session.Folder, Path.Combine(_session.Drive, "a"));
         Tree.Copy(Path.Combine(_session.Drive, "a"), Path.Combine(_session.Drive, "b"));
-        var scan = await App.Post($"/api/shelves/{_session.DriveId}/scan", null, Cancel);
+        var scan = await App.Scan(_session.DriveId, Cancel);
         Assert.Contains("2 folders hold it", Assert.Single(scan["found"]!.AsArray())!.GetValue<string>(), StringComparison.Ordinal);
         Assert.Equal(_session.Id, await App.Adopt(_session.DriveId, "b", Cancel));
         Assert.Equal(["b"], await Sessions());

@@ -174,6 +174,17 @@ internal sealed class AppProcess : IDisposable
     public async Task<string> AddShelf(string name, string kind, string path, CancellationToken cancel) =>
         (await Post("/api/shelves", new { name, kind, path }, cancel))["id"]!.GetValue<string>();
 
+    /// <summary>Scans a shelf, and waits until that is done; gives the scan.</summary>
+    public async Task<JsonNode> Scan(string shelfId, CancellationToken cancel)
+    {
+        JsonNode? Own(JsonNode scans) => scans.AsArray().FirstOrDefault(s => s!["shelfId"]!.GetValue<string>() == shelfId);
+        bool IsOver(JsonNode scans) => Own(scans)?["state"]!.GetValue<string>() is "Done" or "Failed" or "Cancelled";
+        // One that began before, and may have passed by already what is asked about, is over first.
+        await Until("/api/shelves/scans", scans => Own(scans) is null || IsOver(scans), cancel);
+        await Post($"/api/shelves/{shelfId}/scan", null, cancel);
+        return Own(await Until("/api/shelves/scans", IsOver, cancel))!;
+    }
+
     public async Task<string> Adopt(string shelfId, string path, CancellationToken cancel) =>
         (await Post("/api/adopt", new { shelfId, path }, cancel))["id"]!.GetValue<string>();
 

@@ -101,6 +101,11 @@ public static class PortableName
     public static string ClashKey(string name)
     {
         ArgumentNullException.ThrowIfNull(name);
+        if (Ascii.IsValid(name))
+        {
+            // Most names: no letter of theirs is composed, and each has one small form.
+            return name.ToLowerInvariant();
+        }
         return IsValidUnicode(name) ? name.Normalize(NormalizationForm.FormC).ToUpperInvariant().ToLowerInvariant() : name;
     }
 

@@ -3,12 +3,34 @@ using NeatCrate.Core.Media;
 
 namespace NeatCrate.Core.Shelves;
 
+/// <summary>What the catalogue keeps of a sound's header; the header itself is gone before the next one is read.</summary>
+/// <param name="Container">Name of the format, as <see cref="MediaHeader.Container"/> has it.</param>
+/// <param name="SampleRate">Sample rate in Hz.</param>
+/// <param name="Channels">Number of channels.</param>
+/// <param name="BitsPerSample">Meaningful bits per sample; 0 where the format has none.</param>
+/// <param name="LengthSamples">Length in samples per channel, or null where the header does not tell.</param>
+/// <param name="Texts">Texts that the file carries about itself, a line each; empty where it carries none.</param>
+public sealed record ScannedSound(string Container, int SampleRate, int Channels, int BitsPerSample, long? LengthSamples, string Texts)
+{
+    /// <summary>Takes from a header what is kept.</summary>
+    public static ScannedSound Of(MediaHeader header)
+    {
+        ArgumentNullException.ThrowIfNull(header);
+        IEnumerable<string> texts = header.Tags.Select(t => t.Value);
+        if (header.Broadcast is { Description.Length: > 0 } broadcast)
+        {
+            texts = texts.Append(broadcast.Description);
+        }
+        return new ScannedSound(header.Container, header.SampleRate, header.Channels, header.BitsPerSample, header.LengthSamples, string.Join('\n', texts));
+    }
+}
+
 /// <summary>A file of a shelf as the catalogue keeps it.</summary>
 /// <param name="File">What its folder tells of it.</param>
 /// <param name="Kind">What kind of media it is; null for other files.</param>
-/// <param name="Header">What its header says, for audio that was understood.</param>
+/// <param name="Sound">What its header says, for audio that was understood.</param>
 /// <param name="Problem">Why it cannot be read, a sentence; null where nothing is wrong.</param>
-public sealed record ScannedFile(FolderFile File, MediaKind? Kind, MediaHeader? Header, string? Problem);
+public sealed record ScannedFile(FolderFile File, MediaKind? Kind, ScannedSound? Sound, string? Problem);
 
 /// <summary>What changed in a folder of a shelf since it was looked at last.</summary>
 /// <param name="Path">Path from the shelf's top folder; empty for that one itself.</param>

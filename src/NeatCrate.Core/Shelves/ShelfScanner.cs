@@ -166,39 +166,57 @@ public sealed class ShelfScanner : IDisposable
 
     private void Compare(string folder, FolderContent content)
     {
-        var known = _catalogue.Folders.ContainsKey(folder) ? _catalogue.Files(folder) : new Dictionary<string, FolderFile>();
-        var changed = content.Files.Where(f => !known.TryGetValue(f.Name, out var before) || before != f).ToArray();
-        var here = content.Files.Select(f => f.Name).ToHashSet(StringComparer.Ordinal);
-        _changed.Add(new ChangedFolder(folder, content.Fingerprint, changed, [.. known.Keys.Where(n => !here.Contains(n))]));
+        FolderFile[] changed = [.. content.Files];
+        string[] gone = [];
+        if (_catalogue.Folders.ContainsKey(folder))
+        {
+            var known = _catalogue.Files(folder);
+            changed = [.. changed.Where(f => !known.TryGetValue(f.Name, out var before) || before != f)];
+            gone = [.. known.Keys.Except(content.Files.Select(f => f.Name), StringComparer.Ordinal)];
+        }
+        _changed.Add(new ChangedFolder(folder, content.Fingerprint, changed, gone));
         Interlocked.Add(ref _toRead, changed.Length);
     }
 
     private void ReadHeaders()
     {
-        foreach (var folder in _changed.Where(c => c.Files.Length == 0))
+        foreach (var folder in _changed.Where(c => c.IsEmpty))
         {
-            _catalogue.Put(folder.Result());
+            _catalogue.Put(folder.TakeResult());
         }
         var parts = _changed.SelectMany(c => c.Parts(FilesAtOnce));
         // Headers on a disk that turns are waited for more than computed.
         var options = new ParallelOptions { CancellationToken = _cancel, MaxDegreeOfParallelism = Math.Max(4, Environment.ProcessorCount) };
         Together(() => Parallel.ForEach(Partitioner.Create(parts, EnumerablePartitionerOptions.NoBuffering), options, part =>
         {
-            for (var i = part.From; i < part.From + part.Count; i++)
-            {
-                _cancel.ThrowIfCancellationRequested();
-                part.Folder.Scanned[i] = Read(part.Folder, part.Folder.Files[i]);
-            }
+            ReadPart(part);
             var read = Interlocked.Add(ref _read, part.Count);
             if (part.Folder.Done(part.Count))
             {
-                _catalogue.Put(part.Folder.Result());
+                _catalogue.Put(part.Folder.TakeResult());
             }
             _progress(new ScanProgress(ScanPhase.Reading, _folders, _files, _toRead, read, part.Folder.Path));
         }));
     }
 
-    private ScannedFile Read(ChangedFolder folder, FolderFile file)
+    private void ReadPart(Part part)
+    {
+        OpenFolder? folder = null;
+        try
+        {
+            for (var i = part.From; i < part.From + part.Count; i++)
+            {
+                _cancel.ThrowIfCancellationRequested();
+                part.Folder.Scanned[i] = Read(part.Folder.Path, part.Folder.Files[i], ref folder);
+            }
+        }
+        finally
+        {
+            folder?.Dispose();
+        }
+    }
+
+    private ScannedFile Read(string path, FolderFile file, ref OpenFolder? folder)
     {
         var kind = MediaFiles.KindOf(file.Name);
         if (!file.NameIsText)
@@ -211,9 +229,11 @@ public sealed class ShelfScanner : IDisposable
         }
         try
         {
-            return new ScannedFile(file, kind, MediaHeaderReader.ReadFile(Path.Combine(Absolute(folder.Path), file.Name)), null);
+            folder ??= OpenFolder.Open(Absolute(path));
+            using var source = folder.OpenFile(file.Name, file.Bytes);
+            return new ScannedFile(file, kind, MediaHeaderReader.Read(source, Path.GetExtension(file.Name)) is { } header ? ScannedSound.Of(header) : null, null);
         }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        catch (IOException e)
         {
             return new ScannedFile(file, kind, null, e is UnreadableMediaException ? e.Message : "The file cannot be opened: " + e.Message);
         }
@@ -223,28 +243,38 @@ public sealed class ShelfScanner : IDisposable
 
     private string Absolute(string folder) => folder.Length == 0 ? _root : Path.Combine(_root, folder);
 
-    private sealed class ChangedFolder(string path, UInt128 fingerprint, FolderFile[] files, string[] gone)
+    private sealed class ChangedFolder(string path, UInt128 fingerprint, FolderFile[] changed, string[] gone)
     {
-        private int _left = files.Length;
+        private int _left = changed.Length;
 
         public string Path => path;
 
-        public FolderFile[] Files => files;
+        public bool IsEmpty { get; } = changed.Length == 0;
 
-        public ScannedFile[] Scanned { get; } = new ScannedFile[files.Length];
+        public FolderFile[] Files { get; private set; } = changed;
+
+        public ScannedFile[] Scanned { get; private set; } = [];
 
         public IEnumerable<Part> Parts(int atOnce)
         {
-            for (var from = 0; from < files.Length; from += atOnce)
+            Scanned = new ScannedFile[Files.Length];
+            var all = Files.Length;
+            for (var from = 0; from < all; from += atOnce)
             {
-                yield return new Part(this, from, Math.Min(atOnce, files.Length - from));
+                yield return new Part(this, from, Math.Min(atOnce, all - from));
             }
         }
 
         /// <summary>True for the last part of the folder that is done.</summary>
         public bool Done(int count) => Interlocked.Add(ref _left, -count) == 0;
 
-        public ScannedFolder Result() => new(path, fingerprint, null, Scanned, gone);
+        /// <summary>What changed in the folder, given away once: of a million files only those at hand are held.</summary>
+        public ScannedFolder TakeResult()
+        {
+            var result = new ScannedFolder(path, fingerprint, null, Scanned, gone);
+            (Files, Scanned) = ([], []);
+            return result;
+        }
     }
 
     private readonly record struct Part(ChangedFolder Folder, int From, int Count);

@@ -64,6 +64,14 @@ const shortStamp = new Intl.DateTimeFormat("en-GB", {
 /** Local day and time, for a column. */
 export const shortWhen = (iso: string) => shortStamp.format(new Date(iso));
 
+/** How long ago something was: just now, 12 min ago, 3 h ago, 2 days ago. */
+export function ago(iso: string, now = Date.now()): string {
+  const minutes = Math.floor((now - new Date(iso).getTime()) / 60_000);
+  if (minutes < 1) return "just now";
+  if (minutes < 60) return `${minutes} min ago`;
+  return minutes < 48 * 60 ? `${Math.floor(minutes / 60)} h ago` : `${Math.floor(minutes / 1440)} days ago`;
+}
+
 /** The day of a session as its name gives it: YYMMDD at the start. */
 export function dayOf(name: string): { day: string; month: string; year: string; rest: string } | null {
   const match = /^(\d\d)(\d\d)(\d\d)[ _-]+(.*)$/.exec(name);

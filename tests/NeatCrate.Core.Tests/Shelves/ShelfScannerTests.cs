@@ -37,7 +37,7 @@ public sealed class ShelfScannerTests : IDisposable
         Assert.Equal(told, _catalogue.All.Select(f => Line(f.Key, f.Value.File)).Order(StringComparer.Ordinal));
         Assert.Equal((41, _catalogue.All.Values.Sum(f => f.File.Bytes), 41), (result.Files, result.Bytes, result.Changed));
         Assert.Equal(int.Parse(Tool.Run("sh", "-c", $"find '{_shelf}' -type d | wc -l"), CultureInfo.InvariantCulture), result.Folders);
-        Assert.Equal(139, _catalogue.All["set 4/0/hit 39.wav"].Header!.LengthSamples);
+        Assert.Equal(139, _catalogue.All["set 4/0/hit 39.wav"].Sound!.LengthSamples);
         Assert.Equal((null, null), (_catalogue.All["readme.txt"].Kind, _catalogue.All["readme.txt"].Problem));
     }
 
@@ -114,7 +114,7 @@ public sealed class ShelfScannerTests : IDisposable
         // A name in Latin-1, as an old drive may have it, of a file and of a folder.
         Tool.RunIn(_shelf, "sh", "-c", "printf x > \"$(printf 'br\\374cke.wav')\"; mkdir \"$(printf 'caf\\351')\"");
         var result = Scan();
-        Assert.NotNull(_catalogue.All["good.wav"].Header);
+        Assert.NotNull(_catalogue.All["good.wav"].Sound);
         Assert.Equal("The file is too short to be a WAV file.", _catalogue.All["broken.wav"].Problem);
         Assert.Contains("bytes that are no text", _catalogue.All["br\\xFCcke.wav"].Problem, StringComparison.Ordinal);
         Assert.Equal("caf\\xE9", Assert.Single(result.Problems).Path);
@@ -189,7 +189,7 @@ public sealed class ShelfScannerTests : IDisposable
         Assert.InRange(before, 1, 399);
         Assert.Equal(400 - before, Scan().Changed);
         Assert.Equal(400, _catalogue.All.Count);
-        Assert.All(_catalogue.All.Values, f => Assert.NotNull(f.Header));
+        Assert.All(_catalogue.All.Values, f => Assert.NotNull(f.Sound));
     }
 
     [Fact]

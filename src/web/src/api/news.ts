@@ -1,5 +1,5 @@
-import { keys, queryClient, takeJob, takeRecording, takeSessionChange } from "./queries";
-import type { Job, Recording } from "./types";
+import { keys, queryClient, takeJob, takeRecording, takeScan, takeSessionChange } from "./queries";
+import type { Job, Recording, Scan } from "./types";
 
 /** Listens for news about jobs; after a break everything is asked for anew. */
 export async function listen(): Promise<void> {
@@ -13,6 +13,7 @@ export async function listen(): Promise<void> {
   connection.on("recording", (recording: Recording) => {
     takeRecording(recording);
   });
+  connection.on("scan", (scan: Scan) => takeScan(scan));
   connection.on("session", (id: string) => takeSessionChange(id));
   connection.on("shelves", () => {
     // What stands on a drive that came or went stands elsewhere now, in every session.
@@ -26,6 +27,6 @@ export async function listen(): Promise<void> {
   connection.onreconnected(() => queryClient.invalidateQueries());
   await connection.start();
   // What was told before anybody listened is asked for.
-  for (const queryKey of [keys.jobs, keys.notices, keys.recording, keys.sessions])
+  for (const queryKey of [keys.jobs, keys.notices, keys.recording, keys.scans, keys.sessions])
     void queryClient.invalidateQueries({ queryKey });
 }

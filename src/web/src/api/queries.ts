@@ -1,6 +1,6 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api } from "./client";
-import type { Job, Preset, RecordChoice, Recording, ShelfKind } from "./types";
+import type { Job, Preset, RecordChoice, Recording, Scan, ShelfKind } from "./types";
 
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: 5_000, refetchOnWindowFocus: "always" } },
@@ -14,6 +14,8 @@ export const keys = {
   record: (id: string) => ["sessions", id, "record"] as const,
   recording: ["recording"] as const,
   shelves: ["shelves"] as const,
+  scans: ["scans"] as const,
+  catalogue: ["catalogue"] as const,
   adopt: ["adopt"] as const,
   jobs: ["jobs"] as const,
   notices: ["notices"] as const,
@@ -138,13 +140,46 @@ export function useChooseDocument(id: string) {
   });
 }
 
-export function useScanShelf() {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: (id: string) => answer(api.POST("/api/shelves/{id}/scan", { params: { path: { id } } })),
-    onSuccess: () => client.invalidateQueries(),
+/** The last scan of every shelf, running or over. The hub tells of progress. */
+export const useScans = () =>
+  useQuery({
+    queryKey: keys.scans,
+    queryFn: () => answer(api.GET("/api/shelves/scans")),
+    refetchInterval: ({ state }) => (state.data?.some((s) => !isScanOver(s)) ? 2_000 : false),
   });
+
+export const isScanOver = (scan: Scan) => ["Done", "Failed", "Cancelled"].includes(scan.state);
+
+/** Takes in how far a scan is; when it is over, what it changed is asked for. */
+export function takeScan(scan: Scan) {
+  queryClient.setQueryData<Scan[]>(keys.scans, (scans = []) => [
+    ...scans.filter((s) => s.shelfId !== scan.shelfId),
+    scan,
+  ]);
+  if (isScanOver(scan)) {
+    for (const queryKey of [keys.shelves, keys.catalogue]) void queryClient.invalidateQueries({ queryKey });
+    if (scan.found.length > 0) void queryClient.invalidateQueries({ queryKey: keys.sessions });
+  }
 }
+
+/** Begins and stops scans. */
+export const useScanning = () => ({
+  start: useMutation({
+    mutationFn: (id: string) => answer(api.POST("/api/shelves/{id}/scan", { params: { path: { id } } })),
+    onSuccess: takeScan,
+  }),
+  cancel: useMutation({
+    mutationFn: (id: string) => answer(api.POST("/api/shelves/{id}/scan/cancel", { params: { path: { id } } })),
+  }),
+});
+
+/** What on a shelf cannot be read. */
+export const useUnreadable = (id: string, enabled: boolean) =>
+  useQuery({
+    queryKey: [...keys.catalogue, "unreadable", id],
+    enabled,
+    queryFn: () => answer(api.GET("/api/shelves/{id}/unreadable", { params: { path: { id } } })),
+  });
 
 export function useForgetSession() {
   const client = useQueryClient();

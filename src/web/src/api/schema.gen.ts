@@ -132,6 +132,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelves/scans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListScans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/{id}/scan/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["CancelScan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/{id}/unreadable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListUnreadable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelves/{id}/scan": {
         parameters: {
             query?: never;
@@ -156,6 +204,38 @@ export interface paths {
             cookie?: never;
         };
         get: operations["ListFolders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["SearchCatalogue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/facets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetCatalogueFacets"];
         put?: never;
         post?: never;
         delete?: never;
@@ -768,6 +848,50 @@ export interface components {
             packed: string;
             there: boolean;
         };
+        CatalogueFacets: {
+            containers: string[];
+            sampleRates: number[];
+        };
+        CatalogueFileView: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            path: string;
+            /** Format: uuid */
+            shelfId: string;
+            shelfName: string;
+            shelfKind: components["schemas"]["ShelfKind"];
+            connected: boolean;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: date-time */
+            changed: string;
+            kind: null | components["schemas"]["MediaKind"];
+            container: null | string;
+            /** Format: int32 */
+            sampleRate: null | number;
+            /** Format: int32 */
+            channels: null | number;
+            /** Format: int32 */
+            bitDepth: null | number;
+            /** Format: int64 */
+            lengthSamples: null | number;
+            /** Format: double */
+            seconds: null | number;
+            problem: null | string;
+        };
+        /** @enum {unknown} */
+        CatalogueOrder: "Name" | "Bytes" | "Length" | "Changed";
+        CatalogueProblem: {
+            path: string;
+            isFolder: boolean;
+            reason: string;
+        };
+        CatalogueView: {
+            /** Format: int32 */
+            total: number;
+            files: components["schemas"]["CatalogueFileView"][];
+        };
         ChangeShelf: {
             name: string;
             kind: components["schemas"]["ShelfKind"];
@@ -917,6 +1041,8 @@ export interface components {
             others: string[];
         };
         /** @enum {unknown} */
+        MediaKind: "Audio" | "Video" | "Midi" | "Instrument" | null;
+        /** @enum {unknown} */
         MirrorState: "None" | "Following" | "Gone";
         MirrorView: {
             /** Format: uuid */
@@ -1058,7 +1184,24 @@ export interface components {
             cutOff: number;
             growing: string[];
         };
+        /** @enum {unknown} */
+        ScanState: "Waiting" | "Looking" | "Reading" | "Held" | "Done" | "Failed" | "Cancelled";
         ScanView: {
+            /** Format: uuid */
+            shelfId: string;
+            state: components["schemas"]["ScanState"];
+            /** Format: int32 */
+            folders: number;
+            /** Format: int32 */
+            files: number;
+            /** Format: int32 */
+            toRead: number;
+            /** Format: int32 */
+            read: number;
+            /** Format: double */
+            secondsLeft: null | number;
+            current: string;
+            message: null | string;
             found: string[];
         };
         SessionView: {
@@ -1150,6 +1293,14 @@ export interface components {
             /** Format: int32 */
             sessions: number;
             isSimulated: boolean;
+            /** Format: int32 */
+            files: null | number;
+            /** Format: int64 */
+            bytes: null | number;
+            /** Format: date-time */
+            scanned: null | string;
+            /** Format: int32 */
+            unreadable: number;
         };
         /** @enum {unknown} */
         Standing: "Inside" | "Outside" | "Away" | "Missing";
@@ -1522,7 +1673,47 @@ export interface operations {
             };
         };
     };
-    ScanShelf: {
+    ListScans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanView"][];
+                };
+            };
+        };
+    };
+    CancelScan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    ListUnreadable: {
         parameters: {
             query?: never;
             header?: never;
@@ -1535,6 +1726,28 @@ export interface operations {
         responses: {
             /** @description OK */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueProblem"][];
+                };
+            };
+        };
+    };
+    ScanShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1600,6 +1813,58 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SearchCatalogue: {
+        parameters: {
+            query?: {
+                text?: string;
+                shelfId?: string;
+                kind?: components["schemas"]["MediaKind"];
+                container?: string;
+                sampleRate?: number;
+                minSeconds?: number;
+                maxSeconds?: number;
+                order?: components["schemas"]["CatalogueOrder"];
+                descending?: boolean;
+                skip?: number;
+                take?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueView"];
+                };
+            };
+        };
+    };
+    GetCatalogueFacets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueFacets"];
                 };
             };
         };

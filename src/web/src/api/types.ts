@@ -35,3 +35,5 @@ export type Preset = Schemas["Preset"];
 export type Budget = Schemas["BudgetView"];
 export type VersionNaming = Schemas["VersionNaming"];
 export type BundleChoice = Schemas["BundleChoice"];
+export type Scan = Schemas["ScanView"];
+export type CatalogueFile = Schemas["CatalogueFileView"];

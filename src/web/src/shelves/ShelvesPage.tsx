@@ -1,19 +1,22 @@
-import { Alert, App, Button, Form, Input, Popconfirm, Select } from "antd";
+import { Alert, App, Button, Form, Input, Popconfirm, Progress, Select } from "antd";
 import { useState } from "react";
 import {
+  isScanOver,
   useAddShelf,
   useChangeShelf,
   useForgetShelf,
-  useScanShelf,
+  useScanning,
+  useScans,
   useShelfNeeds,
   useShelves,
   useSimulateDrive,
+  useUnreadable,
 } from "../api/queries";
-import type { Shelf, ShelfKind, ShelfNeed } from "../api/types";
-import { count, size } from "../words";
+import type { Scan, Shelf, ShelfKind, ShelfNeed } from "../api/types";
+import { ago, count, duration, number, size } from "../words";
 import "./shelves.css";
 
-const kindWord: Record<ShelfKind, string> = {
+export const kindWord: Record<ShelfKind, string> = {
   SessionDrive: "session drive",
   OwnLibrary: "own library",
   StockContent: "stock content",
@@ -25,6 +28,7 @@ const kindWord: Record<ShelfKind, string> = {
 export function ShelvesPage() {
   const shelves = useShelves();
   const needs = useShelfNeeds();
+  const scans = useScans();
   return (
     <main className="page">
       <div className="page-head">
@@ -36,7 +40,12 @@ export function ShelvesPage() {
       {shelves.error && <Alert type="error" title={shelves.error.message} />}
       <ul className="shelves">
         {shelves.data?.map((shelf) => (
-          <ShelfRow key={shelf.id} shelf={shelf} need={needs.data?.find((n) => n.shelfId === shelf.id)} />
+          <ShelfRow
+            key={shelf.id}
+            shelf={shelf}
+            need={needs.data?.find((n) => n.shelfId === shelf.id)}
+            scan={scans.data?.find((s) => s.shelfId === shelf.id)}
+          />
         ))}
       </ul>
       {shelves.data?.length === 0 && (
@@ -54,7 +63,13 @@ function needText(need: ShelfNeed | undefined): string {
   return `${sessions} ${count(need.files, "file")} from it`;
 }
 
-function ShelfRow({ shelf, need }: { shelf: Shelf; need: ShelfNeed | undefined }) {
+interface RowProps {
+  shelf: Shelf;
+  need: ShelfNeed | undefined;
+  scan: Scan | undefined;
+}
+
+function ShelfRow({ shelf, need, scan }: RowProps) {
   const change = useChangeShelf();
   const simulate = useSimulateDrive();
   const [name, setName] = useState<string | null>(null);
@@ -64,7 +79,8 @@ function ShelfRow({ shelf, need }: { shelf: Shelf; need: ShelfNeed | undefined }
     setName(null);
   };
   const forget = useForgetShelf();
-  const scan = useScanShelf();
+  const scanning = useScanning();
+  const running = scan && !isScanOver(scan) ? scan : null;
   const { message } = App.useApp();
   const used = shelf.totalBytes && shelf.freeBytes !== null ? 1 - (shelf.freeBytes ?? 0) / shelf.totalBytes : 0;
   return (
@@ -88,6 +104,7 @@ function ShelfRow({ shelf, need }: { shelf: Shelf; need: ShelfNeed | undefined }
       </div>
       <div>
         <code className="path">{shelf.root}</code>
+        <Known shelf={shelf} scan={scan} />
         <p className={shelf.connected ? "quiet" : "word-away"}>{needText(need)}</p>
       </div>
       <div className="room">
@@ -120,26 +137,27 @@ function ShelfRow({ shelf, need }: { shelf: Shelf; need: ShelfNeed | undefined }
       <Button size="small" type="text" onClick={() => setName(shelf.name)}>
         Rename
       </Button>
-      <Button
-        size="small"
-        disabled={!shelf.connected}
-        loading={scan.isPending}
-        title="Looks for sessions whose folder was moved or renamed"
-        onClick={() =>
-          scan.mutate(shelf.id, {
-            onError: (e) => message.error(e.message),
-            onSuccess: ({ found }) =>
-              found.length === 0
-                ? message.info(`Nothing has moved on “${shelf.name}”.`)
-                : message.success(found.join(" ")),
-          })
-        }
-      >
-        Scan
-      </Button>
+      {running ? (
+        <Button
+          size="small"
+          onClick={() => scanning.cancel.mutate(shelf.id, { onError: (e) => message.error(e.message) })}
+        >
+          Stop
+        </Button>
+      ) : (
+        <Button
+          size="small"
+          disabled={!shelf.connected}
+          loading={scanning.start.isPending}
+          title="Looks at what is new or changed on it, and for sessions whose folder was moved or renamed"
+          onClick={() => scanning.start.mutate(shelf.id, { onError: (e) => message.error(e.message) })}
+        >
+          Scan
+        </Button>
+      )}
       <Popconfirm
         title={`Forget the shelf “${shelf.name}”?`}
-        description="No file on it is touched. Sessions that point at it will show its files as outside every shelf."
+        description="No file on it is touched; the catalogue forgets what it knew of it. Sessions that point at it will show its files as outside every shelf."
         okText="Forget it"
         cancelText="Keep it"
         onConfirm={() => forget.mutate(shelf.id, { onError: (e) => message.error(e.message) })}
@@ -149,6 +167,64 @@ function ShelfRow({ shelf, need }: { shelf: Shelf; need: ShelfNeed | undefined }
         </Button>
       </Popconfirm>
     </li>
+  );
+}
+
+/** What the catalogue knows of a shelf, and how the scan that runs goes on. */
+function Known({ shelf, scan }: { shelf: Shelf; scan: Scan | undefined }) {
+  const [open, setOpen] = useState(false);
+  const unreadable = useUnreadable(shelf.id, open && shelf.unreadable > 0);
+  if (scan && !isScanOver(scan)) return <ScanGoes scan={scan} />;
+  return (
+    <>
+      <p className="quiet known">
+        {scan?.state === "Failed" ? <span className="word-away">{scan.message}</span> : null}
+        {shelf.files === null
+          ? shelf.connected
+            ? "not scanned yet"
+            : "never seen: connect it to have it scanned"
+          : `${count(shelf.files ?? 0, "file")}, ${size(shelf.bytes ?? 0)}, scanned ${ago(shelf.scanned ?? "")}`}
+        {scan?.state === "Cancelled" && " · the last scan was stopped"}
+        {shelf.unreadable > 0 && (
+          <Button size="small" type="link" aria-expanded={open} onClick={() => setOpen(!open)}>
+            {`${number(shelf.unreadable)} cannot be read`}
+          </Button>
+        )}
+      </p>
+      {open && shelf.unreadable > 0 && (
+        <ul className="unreadable" aria-label={`What cannot be read on ${shelf.name}`}>
+          {unreadable.data?.map((u) => (
+            <li key={u.path}>
+              <code className="path">{u.path}</code> <span className="quiet">{u.reason}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}
+
+function ScanGoes({ scan }: { scan: Scan }) {
+  const left = scan.secondsLeft === null ? "" : ` · ${duration(scan.secondsLeft ?? 0)} left`;
+  const words = {
+    Waiting: "waits for another scan to end",
+    Held: scan.message ?? "waits while something records",
+    Looking: `looking: ${count(scan.files, "file")} in ${count(scan.folders, "folder")}${left}`,
+    Reading: `reading ${number(scan.read)} of ${number(scan.toRead)} new or changed${left}`,
+    Done: "",
+    Failed: "",
+    Cancelled: "",
+  }[scan.state];
+  return (
+    <div className="scan" role="status">
+      <Progress
+        size="small"
+        showInfo={false}
+        status="active"
+        percent={scan.toRead > 0 ? Math.floor((100 * scan.read) / scan.toRead) : 0}
+      />
+      <span className="mono quiet">{words}</span>
+    </div>
   );
 }
 
