@@ -35,6 +35,9 @@ public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbConte
     /// <summary>Files in the catalogue.</summary>
     public DbSet<CatalogueFileRow> CatalogueFiles => Set<CatalogueFileRow>();
 
+    /// <summary>Identities of files.</summary>
+    public DbSet<IdentityRow> Identities => Set<IdentityRow>();
+
     /// <inheritdoc/>
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
@@ -70,6 +73,7 @@ public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbConte
             e.HasIndex(f => new { f.FolderId, f.Name }).IsUnique();
             e.Property(f => f.Kind).HasConversion<string>();
         });
+        modelBuilder.Entity<IdentityRow>().HasKey(i => i.Path);
         modelBuilder.Entity<SettingRow>().HasKey(s => s.Key);
     }
 }

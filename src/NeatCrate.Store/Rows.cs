@@ -113,6 +113,25 @@ public sealed class CatalogueFileRow
     public required string SearchText { get; set; }
 }
 
+/// <summary>Both identities of a file, as long as its size and time stay.</summary>
+public sealed class IdentityRow
+{
+    /// <summary>Absolute path.</summary>
+    public required string Path { get; set; }
+
+    /// <summary>Size in bytes.</summary>
+    public long Bytes { get; set; }
+
+    /// <summary>Time of the last change (UTC), in steps of 100 ns since the year 1.</summary>
+    public long ChangedTicks { get; set; }
+
+    /// <summary>Hash of all bytes, 32 hexadecimal digits.</summary>
+    public required string Hash { get; set; }
+
+    /// <summary>Hash of the sound, 32 hexadecimal digits; null for what is none.</summary>
+    public string? Sound { get; set; }
+}
+
 /// <summary>A session that Neat Crate knows. Everything about it that matters is in its folder.</summary>
 public sealed class SessionRow
 {

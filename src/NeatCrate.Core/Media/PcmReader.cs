@@ -1,4 +1,5 @@
 using System.Buffers.Binary;
+using System.Runtime.InteropServices;
 using Microsoft.Win32.SafeHandles;
 
 namespace NeatCrate.Core.Media;
@@ -42,9 +43,44 @@ internal sealed class PcmReader(string path, MediaHeader header) : SoundReader
 
     private void Convert(ReadOnlySpan<byte> bytes, Span<float> to)
     {
+        // What nearly all recordings are has a loop of its own; everything else goes sample by sample.
+        if (header is { Encoding: SampleEncoding.SignedInteger, BigEndian: false } && _bytes == 3)
+        {
+            Convert24(bytes, to);
+            return;
+        }
+        if (header is { Encoding: SampleEncoding.SignedInteger, BigEndian: false } && _bytes == 2)
+        {
+            Convert16(MemoryMarshal.Cast<byte, short>(bytes), to);
+            return;
+        }
+        if (header is { Encoding: SampleEncoding.FloatingPoint, BigEndian: false } && _bytes == 4)
+        {
+            MemoryMarshal.Cast<byte, float>(bytes).CopyTo(to);
+            return;
+        }
         for (var (at, n) = (0, 0); at + _bytes <= bytes.Length; at += _bytes, n++)
         {
             to[n] = One(bytes.Slice(at, _bytes));
+        }
+    }
+
+    private static void Convert24(ReadOnlySpan<byte> bytes, Span<float> to)
+    {
+        to = to[..(bytes.Length / 3)];
+        for (var n = 0; n < to.Length; n++)
+        {
+            var sample = bytes.Slice(3 * n, 3);
+            to[n] = ((sample[0] << 8) | (sample[1] << 16) | (sample[2] << 24)) * (1f / 2147483648f);
+        }
+    }
+
+    private static void Convert16(ReadOnlySpan<short> samples, Span<float> to)
+    {
+        to = to[..samples.Length];
+        for (var n = 0; n < samples.Length; n++)
+        {
+            to[n] = samples[n] * (1f / 32768f);
         }
     }
 

@@ -6,13 +6,14 @@ namespace NeatCrate.Core.Media;
 
 /// <summary>
 /// Reads the header of RIFF/WAVE, RF64 and BW64 files (RIFF: Multimedia Programming Interface and Data
-/// Specifications 1.0; WAVE_FORMAT_EXTENSIBLE; EBU Tech 3306; ITU-R BS.2088). No size in the file is trusted:
+/// Specifications 1.0; WAVE_FORMAT_EXTENSIBLE; LIST/INFO; EBU Tech 3306; ITU-R BS.2088). No size in the file is trusted:
 /// reads are bounded, chunks are counted, and what points past the end is cut to what is there.
 /// </summary>
 public static class WavHeaderReader
 {
     private const int MaxChunks = 4096;
     private const int MaxBroadcastBytes = 64 * 1024;
+    private const int MaxInfoBytes = 64 * 1024;
     private const int MaxIxmlBytes = 1024 * 1024;
     private const ushort FormatPcm = 1;
     private const ushort FormatFloat = 3;
@@ -68,6 +69,7 @@ public static class WavHeaderReader
     private sealed class Walk(ByteSource source, string container)
     {
         private readonly ImmutableArray<ChunkInfo>.Builder _chunks = ImmutableArray.CreateBuilder<ChunkInfo>();
+        private readonly List<MediaTag> _tags = [];
         private readonly List<string> _remarks = [];
         private byte[]? _format;
         private BroadcastExtension? _broadcast;
@@ -155,6 +157,14 @@ public static class WavHeaderReader
                 if (_ixml is null)
                 {
                     _remarks.Add("The iXML chunk cannot be read.");
+                }
+            }
+            else if (id.SequenceEqual("LIST"u8) && size is >= 4 and <= MaxInfoBytes)
+            {
+                var bytes = new byte[(int)size];
+                if (source.TryFill(body, bytes))
+                {
+                    _tags.AddRange(InfoList.Read(bytes));
                 }
             }
             else if (id.SequenceEqual("fact"u8) && size >= 4)
@@ -279,6 +289,7 @@ public static class WavHeaderReader
                 DataBytes = _dataBytes,
                 Broadcast = _broadcast,
                 Ixml = _ixml,
+                Tags = [.. _tags],
                 Chunks = _chunks.ToImmutable(),
                 Unfinished = _unfinished,
                 Remarks = [.. _remarks],

@@ -103,6 +103,29 @@ namespace NeatCrate.Store.Migrations
                     b.ToTable("CatalogueFolders");
                 });
 
+            modelBuilder.Entity("NeatCrate.Store.IdentityRow", b =>
+                {
+                    b.Property<string>("Path")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Bytes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ChangedTicks")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Sound")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Path");
+
+                    b.ToTable("Identities");
+                });
+
             modelBuilder.Entity("NeatCrate.Store.MirrorRow", b =>
                 {
                     b.Property<Guid>("Id")

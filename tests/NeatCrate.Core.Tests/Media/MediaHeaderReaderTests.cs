@@ -99,11 +99,33 @@ public sealed class MediaHeaderReaderTests : IDisposable
     [InlineData("a.ogg", "-c:a libvorbis")]
     [InlineData("a.opus", "-c:a libopus")]
     [InlineData("a.aiff", "-c:a pcm_s16be")]
+    [InlineData("a.wav", "-c:a pcm_s16le")]
     public void TextsThatAFileCarriesAreRead(string name, string options)
     {
         var path = _temp.At(name);
         Tool.Run("ffmpeg", ["-v", "error", "-f", "lavfi", "-i", "sine=sample_rate=48000:duration=0.2", .. options.Split(' '), "-metadata", "title=Net Mender, pass 2", path]);
         Assert.Contains(new MediaTag("TITLE", "Net Mender, pass 2"), MediaHeaderReader.ReadFile(path)!.Tags);
+    }
+
+    /// <summary>LIST/INFO as FFmpeg writes it, with names as ffprobe gives them.</summary>
+    [Fact]
+    public void TheTextsOfAWavFileHaveTheNamesThatOtherFormatsGiveThem()
+    {
+        var path = _temp.At("a.wav");
+        Tool.Run("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "sine=duration=0.2", "-metadata", "artist=Saltmarsh", "-metadata", "genre=Folk", "-metadata", "date=2026", "-metadata", "comment=odd", path);
+        var told = Tool.Run("ffprobe", "-v", "error", "-show_entries", "format_tags", "-of", "csv=p=0:nk=0", path).Trim().Split(',').Select(t => t.Replace("tag:", "", StringComparison.Ordinal).Split('='));
+        Assert.Equal(
+            told.Select(t => (t[0].ToUpperInvariant(), t[1])).Order(),
+            MediaHeaderReader.ReadFile(path)!.Tags.Select(t => (t.Name, t.Value)).Order());
+    }
+
+    /// <summary>Real recordings that come with Debian: the voices of alsa-utils, and the sounds of sound-theme-freedesktop.</summary>
+    [Fact]
+    public void RealRecordingsAreReadAsLibsndfileReadsThem()
+    {
+        string[] all = [.. Directory.GetFiles("/usr/share/sounds/alsa", "*.wav"), .. Directory.GetFiles("/usr/share/sounds/freedesktop/stereo", "*.oga")];
+        Assert.True(all.Length > 30, $"only {all.Length} recordings are there");
+        Assert.All(all.Where(f => new FileInfo(f).LinkTarget is null), AssertAsLibsndfile);
     }
 
     /// <summary>FLAC that was piped: the length was not known when the header was written (RFC 9639, section 8.2: 0).</summary>

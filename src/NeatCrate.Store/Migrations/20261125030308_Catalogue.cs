@@ -54,6 +54,21 @@ namespace NeatCrate.Store.Migrations
                 });
 
             migrationBuilder.CreateTable(
+                name: "Identities",
+                columns: table => new
+                {
+                    Path = table.Column<string>(type: "TEXT", nullable: false),
+                    Bytes = table.Column<long>(type: "INTEGER", nullable: false),
+                    ChangedTicks = table.Column<long>(type: "INTEGER", nullable: false),
+                    Hash = table.Column<string>(type: "TEXT", nullable: false),
+                    Sound = table.Column<string>(type: "TEXT", nullable: true)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_Identities", x => x.Path);
+                });
+
+            migrationBuilder.CreateTable(
                 name: "Scans",
                 columns: table => new
                 {
@@ -89,6 +104,9 @@ namespace NeatCrate.Store.Migrations
 
             migrationBuilder.DropTable(
                 name: "CatalogueFolders");
+
+            migrationBuilder.DropTable(
+                name: "Identities");
 
             migrationBuilder.DropTable(
                 name: "Scans");

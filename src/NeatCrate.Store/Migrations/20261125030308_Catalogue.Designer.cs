@@ -11,7 +11,7 @@ using NeatCrate.Store;
 namespace NeatCrate.Store.Migrations
 {
     [DbContext(typeof(NeatCrateDb))]
-    [Migration("20261125023514_Catalogue")]
+    [Migration("20261125030308_Catalogue")]
     partial class Catalogue
     {
         /// <inheritdoc />
@@ -104,6 +104,29 @@ namespace NeatCrate.Store.Migrations
                         .IsUnique();
 
                     b.ToTable("CatalogueFolders");
+                });
+
+            modelBuilder.Entity("NeatCrate.Store.IdentityRow", b =>
+                {
+                    b.Property<string>("Path")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Bytes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ChangedTicks")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Sound")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Path");
+
+                    b.ToTable("Identities");
                 });
 
             modelBuilder.Entity("NeatCrate.Store.MirrorRow", b =>
