@@ -8,6 +8,9 @@ using NeatCrate.Core.Media;
 
 namespace NeatCrate.App.Listening;
 
+/// <summary>Both identities of a file, in hexadecimal digits; the sound's is null for what is no sound that was understood.</summary>
+public sealed record IdentitiesView(string Bytes, string? Sound);
+
 /// <summary>Requests for seeing and hearing a session's files.</summary>
 public static class ListeningEndpoints
 {
@@ -26,14 +29,34 @@ public static class ListeningEndpoints
     {
         var group = app.MapGroup("/api/sessions/{id:guid}/files/{fileId}").WithTags("Listening");
         group.MapGet("peaks", GetPeaks).WithName("GetPeaks").Produces<byte[]>(200, "application/octet-stream").ProducesProblem(404).ProducesProblem(503);
+        group.MapGet("identities", GetIdentities).WithName("GetIdentities").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("audio", GetAudio).WithName("GetAudio").Produces<byte[]>(200, "audio/wav").ProducesProblem(404).ProducesProblem(503);
     }
 
     /// <summary>The outline of a file: least and greatest sample in turn, as signed bytes. Nothing while something records: then none is made.</summary>
-    private static async Task<Results<FileContentHttpResult, NoContent>> GetPeaks(
-        Guid id, string fileId, SessionService sessions, RecordingGuard guard, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches)
+    private static Task<Results<FileContentHttpResult, NoContent>> GetPeaks(
+        Guid id, string fileId, SessionService sessions, RecordingGuard guard, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches) =>
+        Outline(Sound(id, fileId, sessions, cancel), guard, peaks, stretches, cancel);
+
+    /// <summary>Both identities of a file, worked out when they are first asked for. While something records, nobody reads whole files.</summary>
+    private static async Task<Results<Ok<IdentitiesView>, NoContent>> GetIdentities(
+        Guid id, string fileId, SessionService sessions, RecordingGuard guard, IIdentities identities, CancellationToken cancel)
     {
-        var file = Sound(id, fileId, sessions, cancel);
+        if (sessions.FindFile(sessions.Get(id), fileId, cancel) is not { Standing: Standing.Inside or Standing.Outside } file)
+        {
+            throw new NotKnownException("This file is not there.");
+        }
+        if (guard.What is not null)
+        {
+            return TypedResults.NoContent();
+        }
+        var known = await Task.Run(() => identities.Identify(file.Path, file.Header, cancel), cancel);
+        return TypedResults.Ok(new IdentitiesView(known.Bytes.Hex, known.Sound?.ToString()));
+    }
+
+    /// <summary>The outline of a sound; nothing while something records.</summary>
+    internal static async Task<Results<FileContentHttpResult, NoContent>> Outline(SoundFile file, RecordingGuard guard, PeaksCache peaks, int stretches, CancellationToken cancel)
+    {
         if (guard.What is not null)
         {
             return TypedResults.NoContent();
@@ -43,13 +66,12 @@ public static class ListeningEndpoints
     }
 
     /// <summary>The sound itself where a browser plays it, else decoded on the way; any range of it.</summary>
-    private static IResult GetAudio(Guid id, string fileId, SessionService sessions, CancellationToken cancel)
-    {
-        var file = Sound(id, fileId, sessions, cancel);
-        return MimeType(file.Header!) is { } type
-            ? TypedResults.PhysicalFile(file.Path, type, enableRangeProcessing: true)
-            : TypedResults.Stream(new DecodedWavStream(SoundReader.Open(file.Path, file.Header!)), "audio/wav", enableRangeProcessing: true);
-    }
+    private static IResult GetAudio(Guid id, string fileId, SessionService sessions, CancellationToken cancel) => Play(Sound(id, fileId, sessions, cancel));
+
+    /// <inheritdoc cref="GetAudio"/>
+    internal static IResult Play(SoundFile file) => MimeType(file.Header) is { } type
+        ? TypedResults.PhysicalFile(file.Path, type, enableRangeProcessing: true)
+        : TypedResults.Stream(new DecodedWavStream(SoundReader.Open(file.Path, file.Header)), "audio/wav", enableRangeProcessing: true);
 
     private static string? MimeType(MediaHeader header)
     {
@@ -59,8 +81,11 @@ public static class ListeningEndpoints
     }
 
     /// <summary>An audio file of the session that is there and was understood. Only such files are ever sent.</summary>
-    private static InventoryFile Sound(Guid id, string fileId, SessionService sessions, CancellationToken cancel) =>
-        sessions.FindFile(sessions.Get(id), fileId, cancel) is { Header: not null, Standing: Standing.Inside or Standing.Outside } file
-            ? file
+    private static SoundFile Sound(Guid id, string fileId, SessionService sessions, CancellationToken cancel)
+    {
+        var session = sessions.Get(id);
+        return sessions.FindFile(session, fileId, cancel) is { Header: { } header, Standing: Standing.Inside or Standing.Outside } file
+            ? new SoundFile(file.Path, file.Bytes, file.ChangedUtc!.Value, header, file.Standing == Standing.Inside ? sessions.CacheFolder(session) : null)
             : throw new NotKnownException("This file is not there, or holds no sound that can be read.");
+    }
 }

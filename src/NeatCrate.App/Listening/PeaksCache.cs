@@ -1,15 +1,11 @@
-using System.Globalization;
-using System.IO.Hashing;
-using System.Text;
-using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Store;
 
 namespace NeatCrate.App.Listening;
 
 /// <summary>
-/// Outlines of sounds, computed once and kept beside the database while a file's path, size and time of change stay the
-/// same. They can be made again at any time.
+/// Outlines of sounds, computed once and kept while a file's path, size and time of change stay the same: those of a
+/// session's files in its own folder for waveform caches, all others beside the database. They can be made again at any time.
 /// </summary>
 public sealed class PeaksCache(StoreFiles files) : IDisposable
 {
@@ -19,13 +15,18 @@ public sealed class PeaksCache(StoreFiles files) : IDisposable
 
     /// <summary>The outline of a file.</summary>
     /// <exception cref="IOException">The sound cannot be read or decoded.</exception>
-    public async Task<Peaks> Of(InventoryFile file, CancellationToken cancel)
+    public async Task<Peaks> Of(SoundFile file, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(file);
-        var kept = Path.Combine(files.Folder, "peaks", Key(file) + ".peaks");
-        if (await TryRead(kept, cancel) is { } known)
+        var beside = Path.Combine(files.Folder, "peaks");
+        var name = file.Key + ".peaks";
+        string[] places = file.CacheFolder is { } cache ? [cache, beside] : [beside];
+        foreach (var place in places)
         {
-            return known;
+            if (await TryRead(Path.Combine(place, name), cancel) is { } known)
+            {
+                return known;
+            }
         }
         await _working.WaitAsync(cancel);
         try
@@ -33,11 +34,17 @@ public sealed class PeaksCache(StoreFiles files) : IDisposable
             var peaks = await Task.Run(
                 () =>
                 {
-                    using var reader = SoundReader.Open(file.Path, file.Header!);
+                    using var reader = SoundReader.Open(file.Path, file.Header);
                     return Peaks.Of(reader, cancel: cancel);
                 },
                 cancel);
-            await Keep(kept, peaks, cancel);
+            foreach (var place in places)
+            {
+                if (await TryKeep(place, name, peaks, cancel))
+                {
+                    break;
+                }
+            }
             return peaks;
         }
         finally
@@ -61,15 +68,21 @@ public sealed class PeaksCache(StoreFiles files) : IDisposable
         }
     }
 
-    /// <summary>Whole or not at all: a reader must never see half an outline.</summary>
-    private static async Task Keep(string path, Peaks peaks, CancellationToken cancel)
+    /// <summary>Whole or not at all: a reader must never see half an outline. A session on a drive that cannot be written to has its outlines elsewhere.</summary>
+    private static async Task<bool> TryKeep(string folder, string name, Peaks peaks, CancellationToken cancel)
     {
-        Directory.CreateDirectory(Path.GetDirectoryName(path)!);
-        var temporary = $"{path}.{Guid.NewGuid():N}";
-        await File.WriteAllBytesAsync(temporary, peaks.Pairs, cancel);
-        File.Move(temporary, path, overwrite: true);
+        var temporary = Path.Combine(folder, $".{name}.{Guid.NewGuid():N}");
+        try
+        {
+            Directory.CreateDirectory(folder);
+            await File.WriteAllBytesAsync(temporary, peaks.Pairs, cancel);
+            File.Move(temporary, Path.Combine(folder, name), overwrite: true);
+            return true;
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            File.Delete(temporary);
+            return false;
+        }
     }
-
-    private static string Key(InventoryFile file) => XxHash128.HashToUInt128(Encoding.UTF8.GetBytes(
-        string.Create(CultureInfo.InvariantCulture, $"{file.Path}\n{file.Bytes}\n{file.ChangedUtc:O}"))).ToString("x32", CultureInfo.InvariantCulture);
 }

@@ -1,5 +1,4 @@
 using System.Collections.Concurrent;
-using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Shelves;
@@ -11,7 +10,7 @@ namespace NeatCrate.App.Sessions;
 /// <summary>The known sessions and their inventories.</summary>
 public sealed class SessionService(StoreFiles files, ShelfService shelves, InventoryTaker inventories, TimeProvider time)
 {
-    private readonly ConcurrentDictionary<Guid, ImmutableArray<InventoryFile>> _lastFiles = new();
+    private readonly ConcurrentDictionary<Guid, SessionInventory> _last = new();
 
     /// <summary>All known sessions.</summary>
     public IReadOnlyList<SessionRow> All()
@@ -40,7 +39,7 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, Inven
         var chosen = session.DocumentName is { } name && File.Exists(Path.Combine(session.Folder, name)) ? name : null;
         var inventory = inventories.Take(session.Folder, chosen, shelves.All(), cancel);
         Remember(session, inventory);
-        _lastFiles[session.Id] = inventory.Files;
+        _last[session.Id] = inventory;
         return inventory;
     }
 
@@ -54,7 +53,14 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, Inven
     {
         ArgumentNullException.ThrowIfNull(session);
         InventoryFile? Find(IEnumerable<InventoryFile> all) => all.FirstOrDefault(f => SessionViews.FileId(f.Path) == fileId);
-        return _lastFiles.TryGetValue(session.Id, out var last) && Find(last) is { } known && IsAsFound(known) ? known : Find(Take(session, cancel).Files);
+        return _last.TryGetValue(session.Id, out var last) && Find(last.Files) is { } known && IsAsFound(known) ? known : Find(Take(session, cancel).Files);
+    }
+
+    /// <summary>The session's own folder for waveform caches, as the last look found it; null where it has none, since looking makes no folder.</summary>
+    public string? CacheFolder(SessionRow session)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        return _last.TryGetValue(session.Id, out var last) && Path.Combine(last.Folder, last.Layout.WaveformCache) is var folder && Directory.Exists(folder) ? folder : null;
     }
 
     private static bool IsAsFound(InventoryFile file) =>
@@ -108,6 +114,6 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, Inven
     {
         using var db = files.NewDb();
         db.Sessions.Where(s => s.Id == id).ExecuteDelete();
-        _lastFiles.TryRemove(id, out _);
+        _last.TryRemove(id, out _);
     }
 }

@@ -1,4 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.App.Hosting;
+using NeatCrate.App.Listening;
+using NeatCrate.App.Record;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
@@ -24,6 +27,8 @@ public static class CatalogueEndpoints
     {
         var group = app.MapGroup("/api/catalogue").WithTags("Catalogue");
         group.MapGet("", Search).WithName("SearchCatalogue");
+        group.MapGet("{fileId:long}/peaks", GetPeaks).WithName("GetCataloguePeaks").Produces<byte[]>(200, "application/octet-stream").ProducesProblem(404).ProducesProblem(503);
+        group.MapGet("{fileId:long}/audio", GetAudio).WithName("GetCatalogueAudio").Produces<byte[]>(200, "audio/wav").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("facets", (Catalogue catalogue) => TypedResults.Ok(catalogue.Facets())).WithName("GetCatalogueFacets");
     }
 
@@ -49,6 +54,19 @@ public static class CatalogueEndpoints
         return TypedResults.Ok(new CatalogueView(
             answer.Total,
             [.. answer.Files.Where(f => known.ContainsKey(f.ShelfId)).Select(f => View(f, known[f.ShelfId].Shelf, known[f.ShelfId].Connected))]));
+    }
+
+    private static Task<Results<FileContentHttpResult, NoContent>> GetPeaks(
+        long fileId, CatalogueFiles files, RecordingGuard guard, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches) =>
+        ListeningEndpoints.Outline(Sound(fileId, files), guard, peaks, stretches, cancel);
+
+    private static IResult GetAudio(long fileId, CatalogueFiles files) => ListeningEndpoints.Play(Sound(fileId, files));
+
+    private static SoundFile Sound(long id, CatalogueFiles files)
+    {
+        var path = files.PathOf(id);
+        var (file, header) = (new FileInfo(path), MediaHeaderReader.ReadFile(path) ?? throw new NotKnownException("This file holds no sound that can be read."));
+        return new SoundFile(path, file.Length, file.LastWriteTimeUtc, header, null);
     }
 
     private static CatalogueFileView View(CatalogueFile file, Shelf shelf, bool connected) => new(

@@ -1,0 +1,19 @@
+using System.Globalization;
+using System.IO.Hashing;
+using System.Text;
+using NeatCrate.Core.Media;
+
+namespace NeatCrate.App.Listening;
+
+/// <summary>A sound that can be seen and heard.</summary>
+/// <param name="Path">Absolute path.</param>
+/// <param name="Bytes">Size in bytes.</param>
+/// <param name="ChangedUtc">Time of the last change.</param>
+/// <param name="Header">What its header says.</param>
+/// <param name="CacheFolder">The session's own folder for waveform caches; null for a file of a shelf, or where the session has none.</param>
+public sealed record SoundFile(string Path, long Bytes, DateTime ChangedUtc, MediaHeader Header, string? CacheFolder)
+{
+    /// <summary>Changes when the file is another one, or another state of it.</summary>
+    public string Key => XxHash128.HashToUInt128(Encoding.UTF8.GetBytes(
+        string.Create(CultureInfo.InvariantCulture, $"{Path}\n{Bytes}\n{ChangedUtc:O}"))).ToString("x32", CultureInfo.InvariantCulture);
+}

@@ -1,0 +1,35 @@
+using NeatCrate.App.Hosting;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Shelves;
+
+/// <summary>Finds files of the catalogue on their shelves.</summary>
+public sealed class CatalogueFiles(Catalogue catalogue, ShelfService shelves)
+{
+    /// <summary>Absolute path of a file; it is there, and stays on its shelf.</summary>
+    /// <exception cref="NotKnownException">The catalogue holds no such file, or it is no longer in its place.</exception>
+    /// <exception cref="DirectoryNotFoundException">Its shelf is away.</exception>
+    public string PathOf(long id) => PathsOf([id])[0];
+
+    /// <inheritdoc cref="PathOf"/>
+    /// <returns>Paths in the order of the identities.</returns>
+    public IReadOnlyList<string> PathsOf(IReadOnlyList<long> ids)
+    {
+        ArgumentNullException.ThrowIfNull(ids);
+        var (found, known) = (catalogue.Get(ids).ToDictionary(f => f.Id), shelves.All());
+        return [.. ids.Select(id => found.TryGetValue(id, out var file) && known.FirstOrDefault(s => s.Id == file.ShelfId) is { } shelf
+            ? PathOn(shelf, file.Path)
+            : throw new NotKnownException("The catalogue does not hold this file (any more)."))];
+    }
+
+    private static string PathOn(Shelf shelf, string relative)
+    {
+        if (!shelf.IsConnected)
+        {
+            throw new DirectoryNotFoundException($"'{Path.GetFileName(relative)}' is on '{shelf.Name}', which is away.");
+        }
+        var path = ShelfPath.Resolve(shelf, relative);
+        return File.Exists(path) ? path : throw new NotKnownException($"'{relative}' is no longer in its place on '{shelf.Name}'. Scan the shelf to see what changed.");
+    }
+}
