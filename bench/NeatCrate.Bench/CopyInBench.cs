@@ -78,7 +78,7 @@ internal static class CopyInBench
     {
         Shelf[] shelves = [new(Guid.NewGuid(), "Drive", ShelfKind.SessionDrive, drive), new(Guid.NewGuid(), "Library", ShelfKind.OwnLibrary, library)];
         var inventory = new InventoryTaker(new HeaderCache()).Take(session, null, shelves);
-        runner.Apply(CopyInPlanner.Plan(Guid.NewGuid(), inventory, shelves));
+        runner.Apply(CopyInPlanner.Plan(new CopyInRequest(Guid.NewGuid(), inventory, shelves, new FreshIdentities())));
     }
 
     private static void Remove(string folder)

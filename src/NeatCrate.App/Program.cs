@@ -60,6 +60,8 @@ builder.Services.AddSingleton<IJournal>(s => s.GetRequiredService<PlanJournal>()
 builder.Services.AddSingleton<Runner>();
 builder.Services.AddSingleton<HeaderCache>();
 builder.Services.AddSingleton<InventoryTaker>();
+builder.Services.AddSingleton<RememberedChoices>();
+builder.Services.AddSingleton<CopyInChoices>();
 builder.Services.AddSingleton<ShelfService>();
 builder.Services.AddSingleton<SessionService>();
 builder.Services.AddSingleton<NoticeService>();
@@ -78,6 +80,7 @@ builder.Services.AddSingleton<IIdentities, KeptIdentities>();
 builder.Services.AddSingleton<ShelfScans>();
 builder.Services.AddSingleton<ShelfViews>();
 builder.Services.AddSingleton<ShelfWatch>();
+builder.Services.AddSingleton<CopyInByItself>();
 builder.Services.AddSingleton<JobRunner>();
 if (!describing)
 {
@@ -87,6 +90,7 @@ if (!describing)
     builder.Services.AddHostedService(s => s.GetRequiredService<RecordService>());
     builder.Services.AddHostedService(s => s.GetRequiredService<ShelfScans>());
     builder.Services.AddHostedService(s => s.GetRequiredService<ShelfWatch>());
+    builder.Services.AddHostedService(s => s.GetRequiredService<CopyInByItself>());
 }
 builder.Services.Configure<HostOptions>(h => h.ShutdownTimeout = TimeSpan.FromSeconds(20));
 

@@ -1,5 +1,7 @@
+using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Testing;
@@ -84,6 +86,9 @@ internal sealed class SessionFixture : IDisposable
     }
 
     public SessionInventory Take(string? folder = null) => new InventoryTaker(new HeaderCache()).Take(folder ?? Folder, null, Shelves, TestContext.Current.CancellationToken);
+
+    public Plan PlanCopyIn(IReadOnlySet<string>? chosen = null, bool olderDocuments = true) => CopyInPlanner.Plan(
+        new CopyInRequest(SessionId, Take(), Shelves, new FreshIdentities()) { Chosen = chosen, OlderDocuments = olderDocuments }, TestContext.Current.CancellationToken);
 
     public void Dispose() => _temp.Dispose();
 }

@@ -123,9 +123,9 @@ public sealed partial class JobRunner(Runner runner, AppliedPlans applied, Recor
             applied.Recover(runner, p => p.SessionId == job.Plan.SessionId);
             job.Begin(time);
             Tell(job);
-            runner.Apply(job.Plan, progress => Report(job, progress), job.Cancel.Token);
+            var leftOut = runner.Apply(job.Plan, progress => Report(job, progress), job.Cancel.Token);
             applied.After(job.Plan);
-            job.End(JobState.Done, null);
+            job.End(JobState.Done, LeftOutStep.Sentence(job.Plan, leftOut));
         }
         catch (OperationCanceledException)
         {

@@ -21,6 +21,9 @@ public enum StepKind
     /// <summary>Writes the document.</summary>
     WriteDocument,
 
+    /// <summary>Points a document at copies.</summary>
+    RepointDocument,
+
     /// <summary>Takes a copy away again.</summary>
     RemoveCopy,
 
@@ -86,6 +89,7 @@ public static class PlanViews
             MoveFileStep => StepKind.MoveFile,
             AssembleFileStep => StepKind.AssembleFile,
             WriteDocumentStep => StepKind.WriteDocument,
+            RepointDocumentStep => StepKind.RepointDocument,
             RemoveCopyStep => StepKind.RemoveCopy,
             RemoveFolderStep => StepKind.RemoveFolder,
             PackBundleStep => StepKind.PackBundle,

@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.App.CopyIn;
 using NeatCrate.App.Record;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;
@@ -20,27 +21,28 @@ public static class SessionEndpoints
         var group = app.MapGroup("/api/sessions").WithTags("Sessions");
         group.MapGet("", List).WithName("ListSessions");
         group.MapGet("{id:guid}", Get).WithName("GetSession").ProducesProblem(404).ProducesProblem(503);
+        group.MapGet("{id:guid}/inventory.csv", Report).WithName("GetInventoryReport").Produces<byte[]>(200, "text/csv").ProducesProblem(404).ProducesProblem(503);
         group.MapPut("{id:guid}/document", ChooseDocument).WithName("ChooseDocument").ProducesProblem(400).ProducesProblem(404);
         group.MapDelete("{id:guid}", Forget).WithName("ForgetSession").ProducesProblem(404);
     }
 
-    private static Ok<SessionView[]> List(SessionService sessions, ShelfService shelves, SessionFinder finder, CancellationToken cancel)
+    private static Ok<SessionView[]> List(SessionService sessions, ShelfService shelves, SessionFinder finder, CopyInChoices choices, CancellationToken cancel)
     {
         finder.LookNowAndThen();
         var known = shelves.All();
         return TypedResults.Ok(sessions.All().AsParallel().AsOrdered().WithCancellation(cancel)
-            .Select(row => Label(row, sessions, known, cancel))
+            .Select(row => Label(row, sessions, known, choices, cancel))
             .OrderBy(v => v.Attention).ThenByDescending(v => v.Name, StringComparer.Ordinal)
             .ToArray());
     }
 
-    private static SessionView Label(SessionRow row, SessionService sessions, IReadOnlyList<Shelf> shelves, CancellationToken cancel)
+    private static SessionView Label(SessionRow row, SessionService sessions, IReadOnlyList<Shelf> shelves, CopyInChoices choices, CancellationToken cancel)
     {
         var shelf = Shelf.Holding(shelves, row.Folder);
         var shelfName = shelf?.Name;
         try
         {
-            return SessionViews.Label(row, sessions.Take(row, cancel), shelfName);
+            return SessionViews.Label(row, sessions.Take(row, cancel), shelfName, OutsideFiles.Of(row.Id, sessions, shelves, choices));
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
@@ -50,11 +52,18 @@ public static class SessionEndpoints
         }
     }
 
-    private static Ok<InventoryView> Get(Guid id, SessionService sessions, ShelfService shelves, RecordingGuard guard, CancellationToken cancel)
+    private static Ok<InventoryView> Get(Guid id, SessionService sessions, ShelfService shelves, RecordingGuard guard, CopyInChoices choices, CancellationToken cancel)
     {
         var row = sessions.Get(id);
         var (inventory, known) = (sessions.Take(row, cancel), shelves.All());
-        return TypedResults.Ok(SessionViews.Whole(row, inventory, Shelf.Holding(known, row.Folder)?.Name, guard.GrowingIn(id), SharedBy(inventory, known)));
+        return TypedResults.Ok(SessionViews.Whole(row, inventory, Shelf.Holding(known, row.Folder)?.Name, guard.GrowingIn(id), OutsideFiles.Of(id, sessions, known, choices), SharedBy(inventory, known)));
+    }
+
+    private static FileContentHttpResult Report(Guid id, SessionService sessions, ShelfService shelves, CopyInChoices choices, TimeProvider time, CancellationToken cancel)
+    {
+        var row = sessions.Get(id);
+        var report = InventoryReport.Write(sessions.Take(row, cancel), OutsideFiles.Of(id, sessions, shelves.All(), choices));
+        return TypedResults.File(report, "text/csv", $"{Path.GetFileName(row.Folder)} inventory {time.GetLocalNow():yyyy-MM-dd_HHmmss}.csv");
     }
 
     private static string[] SharedBy(SessionInventory inventory, IReadOnlyList<Shelf> shelves)

@@ -92,6 +92,9 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, Inven
         db.Sessions.Where(s => s.Id == session.Id).ExecuteUpdate(s => s.SetProperty(r => r.DocumentSessionId, id).SetProperty(r => r.DocumentIdentity, identity));
     }
 
+    /// <summary>The folders of all known sessions but one.</summary>
+    public IReadOnlyList<string> OtherFolders(Guid id) => [.. All().Where(s => s.Id != id).Select(s => s.Folder)];
+
     /// <summary>Makes a folder known as a session; one that is known already stays as it is.</summary>
     /// <param name="folder">Absolute path.</param>
     /// <param name="id">Its identity here; null for a new one.</param>

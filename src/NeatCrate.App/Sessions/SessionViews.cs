@@ -1,8 +1,10 @@
 using System.Globalization;
 using System.IO.Hashing;
 using System.Text;
+using NeatCrate.App.CopyIn;
 using NeatCrate.App.Record;
 using NeatCrate.App.SetUp;
+using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Record;
 using NeatCrate.Core.Sessions;
@@ -65,7 +67,13 @@ public sealed record FileView(
     IReadOnlyList<string> Remarks,
     TakeView? Take,
     bool Growing,
-    IReadOnlyList<TagView> Tags);
+    IReadOnlyList<TagView> Tags,
+    OriginView? Origin,
+    bool LeftOut);
+
+/// <summary>Where a file that stands outside, or is away, comes from.</summary>
+/// <param name="Place">What makes it one place.</param>
+public sealed record OriginView(OriginKind Kind, string Name, string Place);
 
 /// <summary>A document in a session's folder.</summary>
 public sealed record DocumentView(string Path, bool Current, string? Problem, long Bytes);
@@ -97,11 +105,16 @@ public static class SessionViews
     }
 
     /// <summary>The label of a session whose folder could be read.</summary>
-    public static SessionView Label(SessionRow row, SessionInventory inventory, string? shelfName)
+    /// <param name="row">The session.</param>
+    /// <param name="inventory">Its inventory.</param>
+    /// <param name="shelfName">Name of the shelf that it is on.</param>
+    /// <param name="outside">Where its outside files come from, and which of them are left out.</param>
+    public static SessionView Label(SessionRow row, SessionInventory inventory, string? shelfName, OutsideFiles outside)
     {
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(inventory);
-        var status = SessionStatus.Of(inventory);
+        ArgumentNullException.ThrowIfNull(outside);
+        var status = SessionStatus.Of(inventory, outside.IsLeftOut);
         var settings = inventory.Document?.Settings;
         return new SessionView(
             row.Id,
@@ -134,17 +147,20 @@ public static class SessionViews
     /// <param name="inventory">Its inventory.</param>
     /// <param name="shelfName">Name of the shelf that it is on.</param>
     /// <param name="growing">Paths of files that something writes at this moment.</param>
+    /// <param name="outside">Where its outside files come from, and which of them are left out.</param>
     /// <param name="sharedBy">Titles of the sessions that share the folder; empty when it is this one's alone.</param>
-    public static InventoryView Whole(SessionRow row, SessionInventory inventory, string? shelfName, IReadOnlySet<string> growing, IReadOnlyList<string> sharedBy)
+    public static InventoryView Whole(
+        SessionRow row, SessionInventory inventory, string? shelfName, IReadOnlySet<string> growing, OutsideFiles outside, IReadOnlyList<string> sharedBy)
     {
+        ArgumentNullException.ThrowIfNull(outside);
         ArgumentNullException.ThrowIfNull(inventory);
         ArgumentNullException.ThrowIfNull(growing);
         var takes = TakeFinder.Find(inventory).ToDictionary(t => t.File.Path, StringComparer.Ordinal);
         return new InventoryView(
-            Label(row, inventory, shelfName),
+            Label(row, inventory, shelfName, outside),
             inventory.Document?.Settings is { } settings ? SettingsChoice.From(settings) : null,
             [.. inventory.Documents.Select(d => new DocumentView(Path.GetRelativePath(inventory.Folder, d.Path), d.Current, d.Problem, d.Identity.Bytes))],
-            [.. inventory.Files.Select(f => OneFile(f, takes.GetValueOrDefault(f.Path), growing))],
+            [.. inventory.Files.Select(f => OneFile(f, takes.GetValueOrDefault(f.Path), growing, outside))],
             inventory.Others.Files,
             inventory.Others.Bytes,
             inventory.Document?.Tracks ?? [],
@@ -152,7 +168,7 @@ public static class SessionViews
             inventory.Remarks);
     }
 
-    private static FileView OneFile(InventoryFile file, Take? take, IReadOnlySet<string> growing) => new(
+    private static FileView OneFile(InventoryFile file, Take? take, IReadOnlySet<string> growing, OutsideFiles outside) => new(
         FileId(file.Path),
         file.Name,
         file.ShownPath,
@@ -177,5 +193,7 @@ public static class SessionViews
         growing.Contains(file.Path) ? [] : file.Remarks,
         take is null ? null : RecordViews.Take(take, growing),
         growing.Contains(file.Path),
-        [.. file.Header?.Tags.Select(t => new TagView(t.Name, t.Value)) ?? []]);
+        [.. file.Header?.Tags.Select(t => new TagView(t.Name, t.Value)) ?? []],
+        outside.OriginOf(file) is { } origin ? new OriginView(origin.Kind, origin.Name, origin.Place) : null,
+        outside.IsLeftOut(file));
 }

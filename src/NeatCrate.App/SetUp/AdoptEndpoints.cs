@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.App.CopyIn;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
@@ -59,7 +60,7 @@ public static class AdoptEndpoints
         group.MapPost("bring-home/plan", PlanBringHome).WithName("PlanBringHome").ProducesProblem(400).ProducesProblem(404);
     }
 
-    private static Ok<SessionView> Adopt(AdoptFolder request, SessionService sessions, ShelfService shelves, CancellationToken cancel)
+    private static Ok<SessionView> Adopt(AdoptFolder request, SessionService sessions, ShelfService shelves, CopyInChoices choices, CancellationToken cancel)
     {
         var (shelf, folder) = Folder(request.ShelfId, request.Path, shelves);
         if (request.Document is { } document && !File.Exists(ShelfPath.Resolve(shelf, request.Path + "/" + document)))
@@ -67,7 +68,7 @@ public static class AdoptEndpoints
             throw new PathNotOnShelfException($"There is no document '{document}' in the folder.");
         }
         var row = sessions.Know(folder, document: request.Document);
-        var label = SessionViews.Label(row, sessions.Take(row, cancel), shelf.Name);
+        var label = SessionViews.Label(row, sessions.Take(row, cancel), shelf.Name, OutsideFiles.Of(row.Id, sessions, shelves.All(), choices));
         if (SameSession(sessions.Get(row.Id), sessions).FirstOrDefault(s => !Directory.Exists(s.Folder)) is { } lost)
         {
             // It is a known session that was moved here: it goes on as that one, with its history.

@@ -1,6 +1,4 @@
 using System.ComponentModel.DataAnnotations;
-using System.Text.Json;
-using System.Text.Json.Serialization;
 using NeatCrate.App.Hosting;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.SetUp;
@@ -19,20 +17,16 @@ public sealed record Preset(
     [Required] string[] Tracks);
 
 /// <summary>The presets of this studio. There is always at least one, and always one that new sessions start from.</summary>
-public sealed class PresetService(StoreFiles files)
+public sealed class PresetService(RememberedChoices choices)
 {
     private const string Key = "presets";
-
-    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { Converters = { new JsonStringEnumConverter() } };
 
     private readonly Lock _lock = new();
 
     /// <summary>All presets by name, the default one first.</summary>
     public Preset[] All()
     {
-        using var db = files.NewDb();
-        var text = db.Settings.FirstOrDefault(s => s.Key == Key)?.Value;
-        var presets = text is null ? null : JsonSerializer.Deserialize<Preset[]>(text, Json);
+        var presets = choices.Read<Preset[]>(Key);
         return presets is null or [] ? [Standard()] : [.. presets.OrderByDescending(p => p.IsDefault).ThenBy(p => p.Name, StringComparer.OrdinalIgnoreCase)];
     }
 
@@ -60,18 +54,7 @@ public sealed class PresetService(StoreFiles files)
             {
                 presets[0] = presets[0] with { IsDefault = true };
             }
-            using var db = files.NewDb();
-            var row = db.Settings.FirstOrDefault(s => s.Key == Key);
-            var text = JsonSerializer.Serialize(presets, Json);
-            if (row is null)
-            {
-                db.Settings.Add(new SettingRow { Key = Key, Value = text });
-            }
-            else
-            {
-                row.Value = text;
-            }
-            db.SaveChanges();
+            choices.Write(Key, presets);
         }
         return All();
     }

@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.App.CopyIn;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
@@ -137,10 +138,10 @@ public static class SetUpEndpoints
         TypedResults.Ok(PlanViews.View(plans.Keep(SettingsPlanner.Plan(id, sessions.Take(sessions.Get(id), cancel), change.Settings.ToSettings(), Names(change.NewTracks))), shelves.All()));
 
     private static Ok<PlanView> PlanVersion(
-        Guid id, VersionChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, TimeProvider time, CancellationToken cancel)
+        Guid id, VersionChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, CopyInChoices choices, TimeProvider time, CancellationToken cancel)
     {
         var today = DateOnly.FromDateTime(time.GetLocalNow().Date);
-        var plan = VersionPlanner.Plan(id, sessions.Take(sessions.Get(id), cancel), choice.Naming, choice.ArchiveOlder, today);
+        var plan = VersionPlanner.Plan(id, sessions.Take(sessions.Get(id), cancel), choice.Naming, choice.ArchiveOlder, today, OutsideFiles.Of(id, sessions, shelves.All(), choices).IsLeftOut);
         return TypedResults.Ok(PlanViews.View(plans.Keep(plan), shelves.All()));
     }
 }

@@ -6,21 +6,40 @@ using NeatCrate.Core.Shelves;
 
 namespace NeatCrate.Core.CopyIn;
 
-/// <summary>Plans how files that stand outside come into the session folder, and how the document points at them there.</summary>
+/// <summary>What is to be copied in.</summary>
+/// <param name="SessionId">The session.</param>
+/// <param name="Inventory">Its inventory.</param>
+/// <param name="Shelves">All known shelves.</param>
+/// <param name="Identities">Tells which files are the same.</param>
+public sealed record CopyInRequest(Guid SessionId, SessionInventory Inventory, IReadOnlyList<Shelf> Shelves, IIdentities Identities)
+{
+    /// <summary>Paths of the outside files to copy in; null for all.</summary>
+    public IReadOnlySet<string>? Chosen { get; init; }
+
+    /// <summary>Whether the session's other documents count: what they point at is copied in, and they are pointed at the copies.</summary>
+    public bool OlderDocuments { get; init; } = true;
+
+    /// <summary>True for a file that stands outside, and is pointed at by a document that counts.</summary>
+    public static bool IsConcerned(InventoryFile file, bool olderDocuments)
+    {
+        ArgumentNullException.ThrowIfNull(file);
+        return file.Standing == Standing.Outside && (olderDocuments || file.Use is FileUse.Placed or FileUse.Listed);
+    }
+}
+
+/// <summary>Plans how files that stand outside come into the session folder, and how its documents point at them there.</summary>
 public static class CopyInPlanner
 {
     /// <summary>Makes the plan. Nothing is changed; files of equal size are read to tell whether they are the same.</summary>
-    /// <param name="sessionId">The session.</param>
-    /// <param name="inventory">Its inventory.</param>
-    /// <param name="shelves">All known shelves.</param>
-    /// <param name="chosen">Paths of the outside files to copy in; null for all.</param>
+    /// <param name="request">What is to be copied in.</param>
     /// <param name="cancel">Stops the reading.</param>
-    public static Plan Plan(
-        Guid sessionId, SessionInventory inventory, IReadOnlyList<Shelf> shelves, IReadOnlySet<string>? chosen = null, CancellationToken cancel = default)
+    public static Plan Plan(CopyInRequest request, CancellationToken cancel = default)
     {
-        ArgumentNullException.ThrowIfNull(inventory);
+        ArgumentNullException.ThrowIfNull(request);
+        var inventory = request.Inventory;
         var refusals = new List<string>();
-        var outside = inventory.Standing(Standing.Outside).Where(f => chosen?.Contains(f.Path) ?? true).ToList();
+        var outside = inventory.Files
+            .Where(f => CopyInRequest.IsConcerned(f, request.OlderDocuments) && (request.Chosen?.Contains(f.Path) ?? true)).ToList();
         if (inventory.Document is null || inventory.Current is null)
         {
             refusals.Add(inventory.Current?.Problem ?? "The session has no document that could be pointed at the copies.");
@@ -31,53 +50,25 @@ public static class CopyInPlanner
         }
         if (refusals.Count > 0)
         {
-            return Make(sessionId, inventory, "Nothing to copy in.", [], [], refusals);
+            return Make(request, "Nothing to copy in.", [], [], refusals);
         }
         var audio = Path.Combine(inventory.Folder, inventory.Layout.Audio);
-        var arrivals = Arrivals(inventory, outside, audio, cancel);
+        var arrivals = new Arrivals(inventory, audio, request.Identities, cancel);
+        foreach (var file in outside)
+        {
+            arrivals.Add(file);
+        }
         var steps = new List<PlanStep>();
-        if (arrivals.Values.Any(a => a.Copy))
+        if (outside.Exists(f => arrivals[f].IsCopied))
         {
             steps.AddRange(MissingFolders.Steps(audio, inventory.Folder, "takes and samples"));
         }
-        steps.AddRange(outside.Where(f => arrivals[f.Path].Copy).Select(f => Copy(f, arrivals[f.Path].Path)));
-        steps.Add(Repoint(inventory, shelves, arrivals));
-        return Make(sessionId, inventory, Sentence(outside, arrivals), steps, Warnings(inventory, outside, arrivals), refusals);
-    }
-
-    /// <summary>Where an outside file will be in the session, and whether it has to be copied there.</summary>
-    private readonly record struct Arrival(string Path, bool Copy);
-
-    private static Dictionary<string, Arrival> Arrivals(
-        SessionInventory inventory, List<InventoryFile> outside, string audio, CancellationToken cancel)
-    {
-        var names = FreeNames.In(audio);
-        var known = inventory.Standing(Standing.Inside).Select(f => (f.Path, f.Bytes)).ToList();
-        var identities = new Dictionary<string, ByteIdentity>(StringComparer.Ordinal);
-        ByteIdentity Identity(string path)
-        {
-            if (!identities.TryGetValue(path, out var identity))
-            {
-                identities[path] = identity = ByteIdentity.OfFile(path, cancel: cancel);
-            }
-            return identity;
-        }
-        var arrivals = new Dictionary<string, Arrival>(StringComparer.Ordinal);
-        // For what is to be copied, the bytes are compared through the original, since the copy is not there yet.
-        var sources = new List<(string Source, long Bytes, string Inside)>(known.Select(k => (k.Path, k.Bytes, k.Path)));
-        foreach (var file in outside)
-        {
-            var same = sources.Find(s => s.Bytes == file.Bytes && Identity(s.Source) == Identity(file.Path));
-            if (same.Inside is not null)
-            {
-                arrivals[file.Path] = new Arrival(same.Inside, false);
-                continue;
-            }
-            var destination = Path.Combine(audio, names.Take(file.Name));
-            arrivals[file.Path] = new Arrival(destination, true);
-            sources.Add((file.Path, file.Bytes, destination));
-        }
-        return arrivals;
+        steps.AddRange(outside.Where(f => arrivals[f].IsCopied).Select(f => Copy(f, arrivals[f].Path)));
+        var documents = inventory.Documents.Where(d => d.Document is not null && (d.Current || request.OlderDocuments)).ToList();
+        // The current one last: until then it points at what is surely there.
+        steps.AddRange(documents.OrderBy(d => d.Current).Select(d => Repoint(d, request, outside.ToDictionary(f => f.Path, f => arrivals[f].Path, StringComparer.Ordinal)))
+            .OfType<RepointDocumentStep>());
+        return Make(request, Sentence(outside, arrivals, steps), steps, Warnings(request, outside, arrivals), refusals);
     }
 
     private static CopyFileStep Copy(InventoryFile file, string destination)
@@ -87,35 +78,43 @@ public static class CopyInPlanner
         return new CopyFileStep(destination, $"stands outside, on {file.ShelfName ?? "no shelf"}{renamed}", source, FileState.Of(source));
     }
 
-    private static WriteDocumentStep Repoint(SessionInventory inventory, IReadOnlyList<Shelf> shelves, Dictionary<string, Arrival> arrivals)
+    /// <summary>The step that points a document at the copies; null for one that points at none of their originals.</summary>
+    private static RepointDocumentStep? Repoint(InventoryDocument entry, CopyInRequest request, Dictionary<string, string> arrivals)
     {
-        var current = inventory.Current!;
         // Read anew, so that the inventory's own document stays what it was when it was taken.
-        var bytes = File.ReadAllBytes(current.Path);
+        var bytes = File.ReadAllBytes(entry.Path);
         var document = SessionDocument.Parse(bytes);
-        var documentFolder = Path.GetDirectoryName(current.Path)!;
+        var folder = Path.GetDirectoryName(entry.Path)!;
+        var pointers = new Dictionary<string, NewPointer>(StringComparer.Ordinal);
         var count = document.Repoint(url =>
-            arrivals.TryGetValue(ReferencedPath.Of(url, current, inventory.Folder, shelves), out var arrival)
-                ? MediaUrl.From(arrival.Path, documentFolder)
-                : null);
-        return new WriteDocumentStep(
-            current.Path, $"{ByteText.Count(count, "reference")} pointed at the copies", document.ToUtf8(), ByteIdentity.Of(bytes));
+        {
+            if (!arrivals.TryGetValue(ReferencedPath.Of(url, entry, request.Inventory.Folder, request.Shelves), out var arrival))
+            {
+                return null;
+            }
+            var pointer = pointers[url] = new NewPointer(url, MediaUrl.From(arrival, folder), arrival);
+            return pointer.NewUrl;
+        });
+        var reason = $"{ByteText.Count(count, "reference")} pointed at the copies" + (entry.Current ? "" : ", an older version");
+        return count == 0 ? null : new RepointDocumentStep(entry.Path, reason, ByteIdentity.Of(bytes), [.. pointers.Values], document.ToUtf8().Length);
     }
 
-    private static string Sentence(List<InventoryFile> outside, Dictionary<string, Arrival> arrivals)
+    private static string Sentence(List<InventoryFile> outside, Arrivals arrivals, List<PlanStep> steps)
     {
-        var copies = outside.Where(f => arrivals[f.Path].Copy).ToList();
+        var copies = outside.Where(f => arrivals[f].IsCopied).ToList();
         var reused = outside.Count - copies.Count;
         var places = copies.Select(f => f.ShelfId).Distinct().Count();
         var copied = copies.Count == 0
             ? "Copy nothing"
-            : $"Copy {ByteText.Count(copies.Count, "file")}, {ByteText.Of(copies.Sum(f => f.Bytes))}, from {ByteText.Count(places, "shelf")}".Replace("shelfs", "shelves", StringComparison.Ordinal);
+            : $"Copy {ByteText.Count(copies.Count, "file")}, {ByteText.Of(copies.Sum(f => f.Bytes))}, from {places} {(places == 1 ? "shelf" : "shelves")}";
         var used = reused == 0 ? "" : $"; {ByteText.Count(reused, "file")} already inside used instead of a copy";
-        return $"{copied}{used}; document re-pointed; originals untouched.";
+        var documents = steps.OfType<RepointDocumentStep>().Count();
+        return $"{copied}{used}; {(documents == 1 ? "document" : $"{documents} documents")} re-pointed; originals untouched.";
     }
 
-    private static IEnumerable<string> Warnings(SessionInventory inventory, List<InventoryFile> outside, Dictionary<string, Arrival> arrivals)
+    private static IEnumerable<string> Warnings(CopyInRequest request, List<InventoryFile> outside, Arrivals arrivals)
     {
+        var inventory = request.Inventory;
         foreach (var file in outside)
         {
             if (inventory.Document!.Settings is { } settings && file.Header is { } header && header.SampleRate != settings.SampleRate)
@@ -123,24 +122,32 @@ public static class CopyInPlanner
                 yield return $"'{file.Name}' is at {header.SampleRate} Hz, the session at {settings.SampleRate} Hz: read at the session's rate it sounds "
                     + Varispeed.Describe(header.SampleRate, settings.SampleRate) + ". It is copied as it is.";
             }
-            if (arrivals[file.Path].Copy && Path.GetFileName(arrivals[file.Path].Path) != file.Name)
+            if (arrivals[file].IsCopied && Path.GetFileName(arrivals[file].Path) != file.Name)
             {
-                yield return $"'{file.Name}' comes in as '{Path.GetFileName(arrivals[file.Path].Path)}': "
+                yield return $"'{file.Name}' comes in as '{Path.GetFileName(arrivals[file].Path)}': "
                     + (PortableName.Problems(file.Name) is [var problem, ..] ? problem : "another file has its name.");
             }
+            if (arrivals[file].SoundsLike is { } twin)
+            {
+                yield return $"'{file.Name}' holds the same sound as '{twin}', which is inside; only the texts in the two differ. Both are kept.";
+            }
+        }
+        foreach (var document in inventory.Documents.Where(d => request.OlderDocuments && !d.Current && d.Document is null))
+        {
+            yield return $"'{Path.GetFileName(document.Path)}' cannot be read, so what it points at is not known, and it stays as it is.";
         }
     }
 
-    private static Plan Make(
-        Guid sessionId, SessionInventory inventory, string sentence, IEnumerable<PlanStep> steps, IEnumerable<string> warnings, List<string> refusals) => new()
-        {
-            Id = Guid.NewGuid(),
-            Kind = PlanKind.CopyIn,
-            SessionId = sessionId,
-            Sentence = sentence,
-            WritableRoots = [inventory.Folder],
-            Steps = [.. steps],
-            Warnings = [.. warnings],
-            Refusals = [.. refusals],
-        };
+    private static Plan Make(CopyInRequest request, string sentence, IEnumerable<PlanStep> steps, IEnumerable<string> warnings, List<string> refusals) => new()
+    {
+        Id = Guid.NewGuid(),
+        Kind = PlanKind.CopyIn,
+        SessionId = request.SessionId,
+        Sentence = sentence,
+        WritableRoots = [request.Inventory.Folder],
+        Steps = [.. steps],
+        KeepsPart = true,
+        Warnings = [.. warnings],
+        Refusals = [.. refusals],
+    };
 }

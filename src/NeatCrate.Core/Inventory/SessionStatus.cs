@@ -31,7 +31,9 @@ public sealed record SessionStatus(Attention Attention, string Sentence, string 
     private const double HeavyShare = 0.4;
 
     /// <summary>The status that follows from an inventory.</summary>
-    public static SessionStatus Of(SessionInventory inventory)
+    /// <param name="inventory">The inventory.</param>
+    /// <param name="isLeftOut">True for an outside file that somebody chose to leave outside; null when nobody chose.</param>
+    public static SessionStatus Of(SessionInventory inventory, Func<InventoryFile, bool>? isLeftOut = null)
     {
         ArgumentNullException.ThrowIfNull(inventory);
         if (inventory.Document is null)
@@ -45,7 +47,8 @@ public sealed record SessionStatus(Attention Attention, string Sentence, string 
         var counted = inventory.Files.Where(f => f.Use is FileUse.Placed or FileUse.Listed).ToList();
         var missing = counted.Where(f => f.Standing == Standing.Missing).ToList();
         var away = counted.Where(f => f.Standing == Standing.Away).ToList();
-        var outside = counted.Where(f => f.Standing == Standing.Outside).ToList();
+        var outside = counted.Where(f => f.Standing == Standing.Outside && !(isLeftOut?.Invoke(f) ?? false)).ToList();
+        var leftOut = counted.Where(f => f.Standing == Standing.Outside && (isLeftOut?.Invoke(f) ?? false)).ToList();
         if (missing.Count + away.Count > 0)
         {
             return new SessionStatus(Attention.Silent, SilentSentence(missing.Count, away), missing.Count > 0 ? "Find the missing files" : "Connect the drive");
@@ -59,9 +62,12 @@ public sealed record SessionStatus(Attention Attention, string Sentence, string 
         var inside = inventory.Standing(Standing.Inside).ToList();
         var idle = inside.Where(f => f.Use is FileUse.Listed or FileUse.Stray or FileUse.OlderOnly).ToList();
         var (idleBytes, allBytes) = (idle.Sum(f => f.Bytes), inside.Sum(f => f.Bytes));
+        var everything = leftOut.Count == 0
+            ? "Everything is inside"
+            : $"Everything is inside but {ByteText.Count(leftOut.Count, "file")} left outside by choice, on {string.Join(", ", leftOut.Select(f => $"'{f.ShelfName ?? "no shelf"}'").Distinct())}";
         return idleBytes > HeavyShare * allBytes
-            ? new SessionStatus(Attention.Heavy, $"Everything is inside; {idle.Count} of {ByteText.Count(inside.Count, "file")} are placed nowhere, {ByteText.Of(idleBytes)}.", "")
-            : new SessionStatus(Attention.InOrder, "Everything is inside, nothing is missing.", "");
+            ? new SessionStatus(Attention.Heavy, $"{everything}; {idle.Count} of {ByteText.Count(inside.Count, "file")} are placed nowhere, {ByteText.Of(idleBytes)}.", "")
+            : new SessionStatus(Attention.InOrder, $"{everything}, nothing is missing.", "");
     }
 
     private static string SilentSentence(int missing, List<InventoryFile> away)

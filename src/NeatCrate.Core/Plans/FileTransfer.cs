@@ -15,10 +15,10 @@ internal static class FileTransfer
     /// compares. The time of the last change comes along.
     /// </summary>
     /// <exception cref="IOException">A read or write failed, the source changed meanwhile, or what was written is not the same.</exception>
+    /// <exception cref="SourceFailedException">It is the source that cannot be had.</exception>
     public static ByteIdentity AssembleAndCompare(string source, FileState expected, IReadOnlyList<FilePiece> pieces, string temporary, StepContext context)
     {
-        using var from = File.OpenHandle(source, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, FileOptions.SequentialScan);
-        RequireUnchanged(from, source, expected);
+        using var from = OpenSource(source, expected);
         using var to = CreateNew(temporary, pieces.Sum(p => p.Length));
         var hash = new XxHash128();
         var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
@@ -42,11 +42,7 @@ internal static class FileTransfer
                 for (var done = 0L; done < piece.Length;)
                 {
                     context.Cancel.ThrowIfCancellationRequested();
-                    var count = RandomAccess.Read(from, buffer.AsSpan(0, (int)Math.Min(BufferBytes, piece.Length - done)), piece.Offset + done);
-                    if (count == 0)
-                    {
-                        throw new IOException($"'{Path.GetFileName(source)}' ends before the part that is needed of it.");
-                    }
+                    var count = ReadSource(from, source, buffer.AsSpan(0, (int)Math.Min(BufferBytes, piece.Length - done)), piece.Offset + done);
                     Put(buffer.AsSpan(0, count));
                     done += count;
                 }
@@ -61,6 +57,42 @@ internal static class FileTransfer
         var written = new ByteIdentity(offset, hash.GetCurrentHashAsUInt128());
         FlushAndCompare(to, temporary, written, context);
         return written;
+    }
+
+    /// <summary>Opens a file that is to be copied, as the plan saw it.</summary>
+    /// <exception cref="SourceFailedException">It cannot be opened, or is not what the plan saw.</exception>
+    public static SafeFileHandle OpenSource(string source, FileState expected)
+    {
+        try
+        {
+            var handle = File.OpenHandle(source, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, FileOptions.SequentialScan);
+            RequireUnchanged(handle, source, expected);
+            return handle;
+        }
+        catch (Exception e) when (e is (IOException or UnauthorizedAccessException) and not SourceFailedException)
+        {
+            throw SourceFailed(source, e);
+        }
+    }
+
+    private static SourceFailedException SourceFailed(string source, Exception cause) => new(
+        Directory.Exists(Path.GetDirectoryName(source))
+            ? $"'{Path.GetFileName(source)}' cannot be read: {cause.Message}"
+            : $"'{Path.GetFileName(source)}' is no longer to be had: '{Path.GetDirectoryName(source)}' cannot be reached.",
+        cause);
+
+    private static int ReadSource(SafeFileHandle from, string source, Span<byte> buffer, long offset)
+    {
+        int count;
+        try
+        {
+            count = RandomAccess.Read(from, buffer, offset);
+        }
+        catch (IOException e)
+        {
+            throw SourceFailed(source, e);
+        }
+        return count > 0 ? count : throw new SourceFailedException($"'{Path.GetFileName(source)}' ends before the part that is needed of it.");
     }
 
     /// <summary>Why a file cannot be taken as the plan saw it, each a sentence.</summary>
@@ -106,7 +138,7 @@ internal static class FileTransfer
     {
         if (RandomAccess.GetLength(handle) != expected.Bytes || File.GetLastWriteTimeUtc(handle) != expected.ChangedUtc)
         {
-            throw new IOException($"'{Path.GetFileName(path)}' has changed since the plan was made.");
+            throw new SourceFailedException($"'{Path.GetFileName(path)}' has changed since the plan was made.");
         }
     }
 

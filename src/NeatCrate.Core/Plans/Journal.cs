@@ -14,6 +14,9 @@ public enum StepState
 
     /// <summary>Done, and flushed.</summary>
     Done,
+
+    /// <summary>Could not be done, was taken back, and the plan went on without it.</summary>
+    LeftOut,
 }
 
 /// <summary>What the journal holds of one step.</summary>

@@ -74,6 +74,12 @@ public sealed record Plan
     /// <summary>For an undo: the plan that it takes back.</summary>
     public Guid? Undoes { get; init; }
 
+    /// <summary>
+    /// True for a plan whose copies are worth keeping when others of them cannot be had: a drive that leaves, a file that
+    /// cannot be read, a disk that is full. Documents are then pointed at what is in, and the rest waits for another plan.
+    /// </summary>
+    public bool KeepsPart { get; init; }
+
     /// <summary>Bytes that the steps will write.</summary>
     public long Bytes => Steps.Sum(s => s.WritesBytes);
 }
@@ -101,11 +107,16 @@ public sealed record FileState(long Bytes, DateTime ChangedUtc)
 [JsonDerivedType(typeof(MoveFileStep), "move-file")]
 [JsonDerivedType(typeof(AssembleFileStep), "assemble-file")]
 [JsonDerivedType(typeof(WriteDocumentStep), "write-document")]
+[JsonDerivedType(typeof(RepointDocumentStep), "repoint-document")]
 [JsonDerivedType(typeof(RemoveCopyStep), "remove-copy")]
 [JsonDerivedType(typeof(RemoveFolderStep), "remove-folder")]
 [JsonDerivedType(typeof(PackBundleStep), "pack-bundle")]
 public abstract record PlanStep(string Destination, string Reason)
 {
+    /// <summary>True for a step that a plan which keeps part of its work can go without.</summary>
+    [JsonIgnore]
+    public virtual bool CanBeLeftOut => false;
+
     /// <summary>The file that the step reads, where there is one.</summary>
     [JsonIgnore]
     public virtual string? SourcePath => null;
@@ -129,6 +140,9 @@ public sealed record MakeFolderStep(string Destination, string Reason) : PlanSte
 /// <param name="Expected">The original as the plan saw it.</param>
 public sealed record CopyFileStep(string Destination, string Reason, string Source, FileState Expected) : PlanStep(Destination, Reason)
 {
+    /// <inheritdoc/>
+    public override bool CanBeLeftOut => true;
+
     /// <inheritdoc/>
     public override string? SourcePath => Source;
 
@@ -192,6 +206,25 @@ public sealed record WriteDocumentStep(string Destination, string Reason, byte[]
 {
     /// <inheritdoc/>
     public override long WritesBytes => Content.Length;
+}
+
+/// <summary>A pointer of a document that is to lead somewhere else.</summary>
+/// <param name="Url">The pointer as it is written.</param>
+/// <param name="NewUrl">What is written instead.</param>
+/// <param name="Copy">Absolute path of the file that it leads to then.</param>
+public sealed record NewPointer(string Url, string NewUrl, string Copy);
+
+/// <summary>Points a document at files that the plan brought in: only at those that are in, when some had to be left out.</summary>
+/// <param name="Destination">The document.</param>
+/// <param name="Reason">Why.</param>
+/// <param name="Expected">Identity of the document as the plan saw it.</param>
+/// <param name="Pointers">The pointers that change.</param>
+/// <param name="Bytes">Size of the document afterwards, in bytes.</param>
+public sealed record RepointDocumentStep(string Destination, string Reason, ByteIdentity Expected, ImmutableArray<NewPointer> Pointers, long Bytes)
+    : PlanStep(Destination, Reason)
+{
+    /// <inheritdoc/>
+    public override long WritesBytes => Bytes;
 }
 
 /// <summary>Takes away what an earlier plan made. Only an undo holds this step.</summary>

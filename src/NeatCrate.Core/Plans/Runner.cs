@@ -58,28 +58,30 @@ public sealed class Runner(IJournal journal)
     /// <exception cref="PlanRefusedException">The plan cannot be applied now; nothing was done.</exception>
     /// <exception cref="OperationCanceledException">The work was cancelled, and taken back.</exception>
     /// <exception cref="IOException">A step failed; everything was taken back, or the message says what was not.</exception>
-    public void Apply(Plan plan, Action<RunProgress>? progress = null, CancellationToken cancel = default)
+    /// <returns>What had to be left out of a plan that keeps part of its work; empty when it was applied whole.</returns>
+    public IReadOnlyList<LeftOutStep> Apply(Plan plan, Action<RunProgress>? progress = null, CancellationToken cancel = default)
     {
         var refusals = Refusals(plan);
         if (refusals.Count > 0)
         {
             throw new PlanRefusedException(refusals);
         }
-        var records = new Dictionary<int, StepRecord>();
+        var run = new PlanRun(plan, journal, progress, cancel);
         journal.Begin(plan);
         try
         {
-            DoSteps(plan, records, progress, cancel);
+            run.DoSteps();
             journal.Commit(plan.Id);
         }
         catch (Exception e)
         {
-            TakeBackAfter(e, plan, records.Values);
+            TakeBackAfter(e, plan, run.Records);
             journal.Close(plan.Id, e is OperationCanceledException ? PlanOutcome.Cancelled : PlanOutcome.Failed, e.Message);
             throw;
         }
         TidyUp(plan);
-        journal.Close(plan.Id, PlanOutcome.Applied, null);
+        journal.Close(plan.Id, PlanOutcome.Applied, LeftOutStep.Sentence(plan, run.LeftOut));
+        return run.LeftOut;
     }
 
     /// <summary>
@@ -118,35 +120,6 @@ public sealed class Runner(IJournal journal)
         return recovered;
     }
 
-    private void DoSteps(Plan plan, Dictionary<int, StepRecord> records, Action<RunProgress>? progress, CancellationToken cancel)
-    {
-        var work = plan.Steps.Sum(s => s.WorkBytes);
-        var done = 0L;
-        void Record(StepRecord record)
-        {
-            journal.Record(plan.Id, record);
-            records[record.Index] = records.TryGetValue(record.Index, out var known)
-                ? record with { Written = record.Written ?? known.Written, Before = record.Before ?? known.Before }
-                : record;
-        }
-        for (var i = 0; i < plan.Steps.Length; i++)
-        {
-            cancel.ThrowIfCancellationRequested();
-            var (index, step) = (i, plan.Steps[i]);
-            var name = Path.GetFileName(step.SourcePath ?? step.Destination);
-            void Worked(long bytes)
-            {
-                done += bytes;
-                progress?.Invoke(new RunProgress(index, plan.Steps.Length, done, work, name));
-            }
-            Worked(0);
-            Record(new StepRecord(i, StepState.Started));
-            WorkOf(step).Do(step, new StepContext(plan.Id, i, Record, Worked, cancel));
-            Record(new StepRecord(i, StepState.Done));
-        }
-        progress?.Invoke(new RunProgress(plan.Steps.Length, plan.Steps.Length, done, work, ""));
-    }
-
     private static void TakeBackAfter(Exception cause, Plan plan, IEnumerable<StepRecord> records)
     {
         try
@@ -162,7 +135,8 @@ public sealed class Runner(IJournal journal)
 
     private static void TakeBack(Plan plan, IEnumerable<StepRecord> records)
     {
-        foreach (var record in records.OrderByDescending(r => r.Index))
+        // What was left out was taken back at once; what stands in its place by now is somebody else's.
+        foreach (var record in records.Where(r => r.State != StepState.LeftOut).OrderByDescending(r => r.Index))
         {
             var step = plan.Steps[record.Index];
             WorkOf(step).TakeBack(step, record, StepContext.Temporary(plan.Id, record.Index, step.Destination));
@@ -191,13 +165,14 @@ public sealed class Runner(IJournal journal)
         }
     }
 
-    private static IStepWork WorkOf(PlanStep step) => step switch
+    internal static IStepWork WorkOf(PlanStep step) => step switch
     {
         MakeFolderStep => MakeFolder,
         CopyFileStep => CopyFile,
         MoveFileStep => MoveFile,
         AssembleFileStep => AssembleFile,
         WriteDocumentStep => WriteDocument,
+        RepointDocumentStep => RepointDocument,
         RemoveCopyStep => RemoveCopy,
         RemoveFolderStep => RemoveFolder,
         PackBundleStep => PackBundle,
@@ -209,6 +184,7 @@ public sealed class Runner(IJournal journal)
     private static readonly MoveFileWork MoveFile = new();
     private static readonly AssembleFileWork AssembleFile = new();
     private static readonly WriteDocumentWork WriteDocument = new();
+    private static readonly RepointDocumentWork RepointDocument = new(WriteDocument);
     private static readonly RemoveCopyWork RemoveCopy = new();
     private static readonly RemoveFolderWork RemoveFolder = new();
     private static readonly PackBundleWork PackBundle = new();

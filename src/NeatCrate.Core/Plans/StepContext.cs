@@ -11,8 +11,12 @@ namespace NeatCrate.Core.Plans;
 public readonly record struct RunProgress(int StepsDone, int Steps, long WorkDone, long Work, string Current);
 
 /// <summary>What a step needs while it works.</summary>
-internal sealed class StepContext(Guid planId, int index, Action<StepRecord> record, Action<long> worked, CancellationToken cancel)
+internal sealed class StepContext(
+    Guid planId, int index, Action<StepRecord> record, Action<long> worked, IReadOnlySet<string> leftOut, CancellationToken cancel)
 {
+    /// <summary>True for a file that an earlier step of the plan was to make, and could not.</summary>
+    public bool IsLeftOut(string path) => leftOut.Contains(path);
+
     /// <summary>Stops the step between two blocks of bytes.</summary>
     public CancellationToken Cancel => cancel;
 

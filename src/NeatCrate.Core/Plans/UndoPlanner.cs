@@ -20,7 +20,7 @@ public static class UndoPlanner
         }
         var inverses = applied.Kind == PlanKind.Undo
             ? []
-            : records.OrderByDescending(r => r.Index).Select(r => Inverse(applied.Steps[r.Index], r)).ToList();
+            : records.Where(r => r.State != StepState.LeftOut).OrderByDescending(r => r.Index).Select(r => Inverse(applied.Steps[r.Index], r)).ToList();
         return new Plan
         {
             Id = Guid.NewGuid(),
@@ -40,7 +40,7 @@ public static class UndoPlanner
         CopyFileStep copy => new RemoveCopyStep(step.Destination, "the original stays where it is", Written(record), copy.Source),
         MoveFileStep move => new MoveFileStep(move.Source, "back to its place", move.Destination, move.Expected),
         AssembleFileStep assemble => new RemoveCopyStep(step.Destination, "what it was made from stays where it is", Written(record), assemble.Source, assemble.Expected),
-        WriteDocumentStep when record.Before is { } before =>
+        WriteDocumentStep or RepointDocumentStep when record.Before is { } before =>
             new WriteDocumentStep(step.Destination, "as it was before", before, Written(record)),
         WriteDocumentStep => new RemoveCopyStep(step.Destination, "made by the plan", Written(record), null),
         PackBundleStep => new RemoveCopyStep(step.Destination, "made by the plan; it can be packed again", Written(record), null),

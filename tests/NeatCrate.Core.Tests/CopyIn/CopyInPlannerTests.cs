@@ -1,7 +1,8 @@
-using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Tests.Plans;
+using NeatCrate.Testing;
 
 namespace NeatCrate.Core.Tests.CopyIn;
 
@@ -12,7 +13,7 @@ public sealed class CopyInPlannerTests : IDisposable
     public void Dispose() => _session.Dispose();
 
     private Plan Plan(params string[] chosen) =>
-        CopyInPlanner.Plan(_session.SessionId, _session.Take(), _session.Shelves, chosen.Length == 0 ? null : chosen.ToHashSet(), TestContext.Current.CancellationToken);
+        _session.PlanCopyIn(chosen.Length == 0 ? null : chosen.ToHashSet());
 
     private static IEnumerable<string> Copies(Plan plan) => plan.Steps.OfType<CopyFileStep>().Select(s => Path.GetFileName(s.Destination));
 
@@ -26,7 +27,7 @@ public sealed class CopyInPlannerTests : IDisposable
         Assert.Equal("Copy 2 files, 1.3 MB, from 2 shelves; document re-pointed; originals untouched.", plan.Sentence);
         Assert.IsType<MakeFolderStep>(plan.Steps[0]);
         // The document is written last, so that it never points at something that is not there.
-        Assert.IsType<WriteDocumentStep>(plan.Steps[^1]);
+        Assert.IsType<RepointDocumentStep>(plan.Steps[^1]);
     }
 
     [Fact]
@@ -92,5 +93,47 @@ public sealed class CopyInPlannerTests : IDisposable
         Assert.Equal(["No chosen file stands outside the session folder."], Plan().Refusals);
         File.WriteAllText(_session.DocumentPath, "{");
         Assert.Contains("damaged at line 1", Assert.Single(Plan().Refusals), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void OlderVersionsCountByChoiceAndAreRePointedAsWell()
+    {
+        var (drum, tide) = (SessionFixture.Sound(Path.Combine(_session.Library, "drum.wav"), seed: 1), SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), seed: 2));
+        var older = _session.Inside("Older documents", "261013 Net Mender.otio");
+        _session.Place(drum).Place(tide).Save(older);
+        // The current document uses one of the two only.
+        var current = SessionDocument.Create(_session.SessionId, "Net Mender", new SessionSettings(), SessionLayout.Default, ["Samples"]);
+        ClipBuilder.Place(current.Root, "Samples", new ClipToPlace("drum", MediaUrl.From(drum, _session.Folder), 48000, 4800, 0, 4800));
+        File.WriteAllBytes(_session.DocumentPath, current.ToUtf8());
+        Assert.Equal(["drum.wav"], Copies(_session.PlanCopyIn(olderDocuments: false)));
+        var plan = Plan();
+        Assert.Equal(["drum.wav", "tide.wav"], Copies(plan).Order(StringComparer.Ordinal));
+        Assert.Equal("Copy 2 files, 29 kB, from 2 shelves; 2 documents re-pointed; originals untouched.", plan.Sentence);
+        Assert.Equal(_session.DocumentPath, plan.Steps[^1].Destination);
+        new MemoryJournal().Apply(plan);
+        Assert.All(_session.Take().Files, f => Assert.Equal(Standing.Inside, f.Standing));
+        // From where it stands, the older one leads to the copies by any program's reading.
+        Assert.All(SessionDocument.ReadFile(older).References, r => Assert.True(File.Exists(Path.GetFullPath(Uri.UnescapeDataString(r.TargetUrl), Path.GetDirectoryName(older)!)), r.TargetUrl));
+    }
+
+    [Fact]
+    public void AnOlderVersionThatCannotBeReadIsTold()
+    {
+        _session.Place(SessionFixture.Sound(Path.Combine(_session.Library, "drum.wav"))).Save();
+        Directory.CreateDirectory(_session.Inside("Older documents"));
+        File.WriteAllText(_session.Inside("Older documents", "old.otio"), "{");
+        Assert.Contains(Plan().Warnings, w => w.StartsWith("'old.otio' cannot be read", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public void TheSameSoundAmongOtherTextsIsToldAndBothAreKept()
+    {
+        var outside = SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), seed: 5);
+        Directory.CreateDirectory(_session.Inside("Audio"));
+        Tool.Run("ffmpeg", "-v", "error", "-i", outside, "-c", "copy", "-metadata", "title=Tide", _session.Inside("Audio", "sea.wav"));
+        _session.Place(outside).Save();
+        var plan = Plan();
+        Assert.Equal(["tide.wav"], Copies(plan));
+        Assert.Contains("'tide.wav' holds the same sound as 'sea.wav', which is inside; only the texts in the two differ. Both are kept.", plan.Warnings);
     }
 }

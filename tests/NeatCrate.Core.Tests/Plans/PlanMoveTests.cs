@@ -1,4 +1,3 @@
-using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.SetUp;
@@ -24,7 +23,7 @@ public sealed class PlanMoveTests : IDisposable
     {
         _session.Place(SessionFixture.Sound(Path.Combine(_session.Library, "drum.wav"))).Save();
         var before = Tree.Of(_session.Folder);
-        var plan = CopyInPlanner.Plan(_session.SessionId, _session.Take(), _session.Shelves, null, TestContext.Current.CancellationToken);
+        var plan = _session.PlanCopyIn();
         _journal.Apply(plan);
         Directory.Move(_session.Folder, Moved);
         Assert.NotEmpty(Runner.Refusals(UndoPlanner.Plan(plan, _journal.Records(plan))));

@@ -1,5 +1,4 @@
 using CsCheck;
-using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
@@ -20,7 +19,7 @@ public sealed class RunnerTests : IDisposable
             .Place(SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), seed: 2))
             .Place(SessionFixture.Sound(Path.Combine(_session.Card, "rope.wav"), seed: 3))
             .Save();
-        return CopyInPlanner.Plan(_session.SessionId, _session.Take(), _session.Shelves, null, TestContext.Current.CancellationToken);
+        return _session.PlanCopyIn();
     }
 
     private Plan Undo(Plan plan) => UndoPlanner.Plan(plan, _journal.Records(plan));
@@ -63,7 +62,7 @@ public sealed class RunnerTests : IDisposable
                 session.Save();
                 var before = Tree.Of(session.Root);
                 var journal = new MemoryJournal();
-                var plan = CopyInPlanner.Plan(session.SessionId, session.Take(), session.Shelves, null, TestContext.Current.CancellationToken);
+                var plan = session.PlanCopyIn();
                 journal.Apply(plan);
                 Assert.DoesNotContain(session.Take().Files, f => f.Standing != Core.Inventory.Standing.Inside);
                 journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
@@ -131,7 +130,7 @@ public sealed class RunnerTests : IDisposable
     [Fact]
     public void AStepThatFailsInTheMiddleTakesEverythingBack()
     {
-        var plan = PlanCopyIn();
+        var plan = PlanCopyIn() with { KeepsPart = false };
         var before = Tree.Of(_session.Root);
         // After the checks, when the first file is in: the next source is cut short.
         var entries = 0;
@@ -142,7 +141,7 @@ public sealed class RunnerTests : IDisposable
                 File.WriteAllBytes(((CopyFileStep)plan.Steps[^2]).Source, [1]);
             }
         };
-        var error = Assert.Throws<IOException>(() => _journal.Apply(plan));
+        var error = Assert.Throws<SourceFailedException>(() => _journal.Apply(plan));
         Assert.Contains("has changed since the plan was made", error.Message, StringComparison.Ordinal);
         Assert.Equal(PlanOutcome.Failed, _journal.Outcome(plan));
         var now = Tree.Of(_session.Root);
@@ -266,8 +265,9 @@ public sealed class RunnerTests : IDisposable
         Assert.Equal(PlanJson.Write(plan), PlanJson.Write(read));
         Assert.Equal(plan.Steps.Length, read.Steps.Length);
         Assert.Equal(((CopyFileStep)plan.Steps[1]).Expected, ((CopyFileStep)read.Steps[1]).Expected);
-        Assert.Equal(((WriteDocumentStep)plan.Steps[^1]).Content, ((WriteDocumentStep)read.Steps[^1]).Content);
-        Assert.Equal(ByteIdentity.OfFile(_session.DocumentPath, null, TestContext.Current.CancellationToken), ByteIdentity.Parse(((WriteDocumentStep)read.Steps[^1]).Expected!.Value.ToString()));
+        Assert.Equal(((RepointDocumentStep)plan.Steps[^1]).Pointers, ((RepointDocumentStep)read.Steps[^1]).Pointers);
+        Assert.Equal(ByteIdentity.OfFile(_session.DocumentPath, null, TestContext.Current.CancellationToken), ByteIdentity.Parse(((RepointDocumentStep)read.Steps[^1]).Expected.ToString()));
+        Assert.True(read.KeepsPart);
     }
 
     private void AssertRefused(Plan plan, string why)

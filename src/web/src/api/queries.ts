@@ -1,6 +1,6 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api } from "./client";
-import type { Job, Preset, RecordChoice, Recording, Scan, ShelfKind } from "./types";
+import type { CopyInMark, CopyInWay, Inventory, Job, Preset, RecordChoice, Recording, Scan, ShelfKind } from "./types";
 
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: 5_000, refetchOnWindowFocus: "always" } },
@@ -11,6 +11,7 @@ export const keys = {
   session: (id: string) => ["sessions", id] as const,
   history: (id: string) => ["sessions", id, "history"] as const,
   bundles: (id: string) => ["sessions", id, "bundles"] as const,
+  copyInWay: (id: string) => ["sessions", id, "copy-in"] as const,
   record: (id: string) => ["sessions", id, "record"] as const,
   recording: ["recording"] as const,
   shelves: ["shelves"] as const,
@@ -267,3 +268,36 @@ export function takeJob(job: Job) {
 }
 
 export const isOver = (job: Job) => job.state === "Done" || job.state === "Failed" || job.state === "Cancelled";
+
+/** How a session is copied in. */
+export const useCopyInWay = (id: string) =>
+  useQuery({
+    queryKey: keys.copyInWay(id),
+    queryFn: () => answer(api.GET("/api/sessions/{id}/copy-in", { params: { path: { id } } })),
+  });
+
+export function useChangeCopyInWay(id: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: CopyInWay) => answer(api.PUT("/api/sessions/{id}/copy-in", { params: { path: { id } }, body })),
+    onSuccess: (way) => client.setQueryData(keys.copyInWay(id), way),
+  });
+}
+
+/** Marks outside files as taken or left out. The page shows it at once; the server's word follows. */
+export function useMarkForCopyIn(id: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: CopyInMark) =>
+      answer(api.POST("/api/sessions/{id}/copy-in/marks", { params: { path: { id } }, body })),
+    onMutate: ({ fileIds, taken }) => {
+      const ids = new Set(fileIds);
+      client.setQueryData<Inventory>(
+        keys.session(id),
+        (known) =>
+          known && { ...known, files: known.files.map((f) => (ids.has(f.id) ? { ...f, leftOut: !taken } : f)) },
+      );
+    },
+    onSettled: () => client.invalidateQueries({ queryKey: keys.sessions }),
+  });
+}

@@ -37,3 +37,6 @@ export type VersionNaming = Schemas["VersionNaming"];
 export type BundleChoice = Schemas["BundleChoice"];
 export type Scan = Schemas["ScanView"];
 export type CatalogueFile = Schemas["CatalogueFileView"];
+export type Origin = Schemas["OriginView"];
+export type CopyInMark = Schemas["CopyInMark"];
+export type CopyInWay = Schemas["CopyInWay"];

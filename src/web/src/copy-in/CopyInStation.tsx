@@ -1,7 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
+import { Checkbox } from "antd";
 import { useMemo, useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
+import { useChangeCopyInWay, useCopyInWay, useMarkForCopyIn } from "../api/queries";
 import type { FileEntry } from "../api/types";
 import { FileList } from "../files/FileList";
 import { FileTag } from "../files/FileTag";
@@ -9,31 +11,43 @@ import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../session/SessionPage";
 import { useSegment } from "../session/useSegment";
 import { Weighbridge } from "../weighbridge/Weighbridge";
+import { OriginGroups, originGroups } from "./OriginGroups";
+import "./copy-in.css";
 
 const isOutside = (file: FileEntry) => file.standing === "Outside";
 
-/** Brings files that stand outside into the session folder. All of them are taken unless left out by a mark. */
-export function CopyInStation({ inventory, run }: StationProps) {
+/** Brings files into the session folder: those that stand outside already, and new ones. */
+export function CopyInStation(props: StationProps) {
+  return <OutsideFiles {...props} />;
+}
+
+/** Files that the session points at, and that stand outside. All of them are taken unless left out by a mark. */
+function OutsideFiles({ inventory, run }: StationProps) {
   const { session } = inventory;
   const view = useSegment(inventory);
-  // What was left out is remembered, not what was taken: a file that turns up later is taken by default.
-  const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
+  const [place, setPlace] = useState<string | null>(null);
+  const way = useCopyInWay(session.id);
+  const changeWay = useChangeCopyInWay(session.id);
+  const marking = useMarkForCopyIn(session.id);
+  const groups = useMemo(() => originGroups(inventory.files), [inventory.files]);
   const outside = useMemo(() => inventory.files.filter(isOutside), [inventory.files]);
-  const taken = useMemo(() => outside.map((f) => f.id).filter((id) => !leftOut.has(id)), [outside, leftOut]);
+  const counted = way.data?.olderDocuments === false ? outside.filter((f) => f.use !== "OlderOnly") : outside;
+  const taken = counted.filter((f) => !f.leftOut).map((f) => f.id);
+  const older = session.olderDocuments;
   const signature = outside.map((f) => `${f.id} ${f.changed}`).join("|");
   const plan = useQuery({
-    queryKey: ["plan", "copy-in", session.id, taken.join(), signature],
-    enabled: taken.length > 0 && run.job === null,
+    queryKey: ["plan", "copy-in", session.id, taken.join(), signature, way.data?.olderDocuments],
+    enabled:
+      taken.length > 0 && run.job === null && way.data !== undefined && !marking.isPending && !changeWay.isPending,
     gcTime: 0,
     staleTime: 60_000,
-    queryFn: () =>
-      answer(
-        api.POST("/api/sessions/{id}/copy-in/plan", {
-          params: { path: { id: session.id } },
-          body: { fileIds: taken },
-        }),
-      ),
+    queryFn: () => answer(api.POST("/api/sessions/{id}/copy-in/plan", { params: { path: { id: session.id } } })),
   });
+  const mark = (files: readonly FileEntry[], isTaken: boolean, of: string | null) => {
+    run.moveOn();
+    marking.mutate({ place: of, fileIds: files.map((f) => f.id), taken: isTaken });
+  };
+  const shown = place === null ? view.files : view.files.filter((f) => f.origin?.place === place);
   return (
     <main className="station">
       <div className="station-head">
@@ -49,15 +63,46 @@ export function CopyInStation({ inventory, run }: StationProps) {
         </p>
       ))}
       <Weighbridge weights={session.weights} chosen={view.segment} onChoose={view.setSegment} />
+      <OriginGroups
+        groups={groups}
+        chosen={place}
+        onChoose={setPlace}
+        onMark={(group, isTaken) => mark(group.files, isTaken, group.origin.place)}
+      />
+      <div className="copy-in-ways">
+        {way.data && (
+          <>
+            {older > 0 && (
+              <Checkbox
+                checked={way.data.olderDocuments}
+                onChange={(e) => changeWay.mutate({ ...way.data, olderDocuments: e.target.checked })}
+              >
+                Older versions count too
+              </Checkbox>
+            )}
+            <Checkbox
+              checked={way.data.byItself}
+              onChange={(e) => changeWay.mutate({ ...way.data, byItself: e.target.checked })}
+            >
+              Copy in by itself when the document is saved
+            </Checkbox>
+          </>
+        )}
+        <a className="report" href={`/api/sessions/${session.id}/inventory.csv`} download>
+          Inventory as CSV
+        </a>
+      </div>
       <div className="with-tag">
         <FileList
-          files={view.files}
+          files={shown}
           marked={new Set(taken)}
           onMark={(ids) => {
-            run.moveOn();
-            setLeftOut(new Set(outside.map((f) => f.id).filter((id) => !ids.has(id))));
+            const changed = outside.filter((f) => ids.has(f.id) === f.leftOut);
+            const [added, removed] = [changed.filter((f) => ids.has(f.id)), changed.filter((f) => !ids.has(f.id))];
+            if (added.length > 0) mark(added, true, null);
+            if (removed.length > 0) mark(removed, false, null);
           }}
-          markable={isOutside}
+          markable={(f) => isOutside(f) && (f.use !== "OlderOnly" || way.data?.olderDocuments !== false)}
           active={view.active}
           onActive={view.setActive}
           empty="No media files here yet."
@@ -68,7 +113,7 @@ export function CopyInStation({ inventory, run }: StationProps) {
         run={run}
         plan={taken.length > 0 ? (plan.data ?? null) : null}
         planning={plan.isFetching}
-        error={plan.error?.message ?? null}
+        error={plan.error?.message ?? marking.error?.message ?? changeWay.error?.message ?? null}
         applyWord="Copy in"
         idle={
           outside.length === 0

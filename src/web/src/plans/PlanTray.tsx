@@ -97,9 +97,15 @@ function JobTray({ run, job, after }: { run: PlanRun; job: Job; after: ReactNode
     return (
       <section className="tray done" aria-label="Plan">
         <div className="tray-line">
-          <p className="plan-sentence" role="status">
-            <strong>Done.</strong> {job.sentence}
-          </p>
+          {job.message ? (
+            <p className="warning" role="status">
+              <strong>Stopped in the middle.</strong> {job.message}
+            </p>
+          ) : (
+            <p className="plan-sentence" role="status">
+              <strong>Done.</strong> {job.sentence}
+            </p>
+          )}
           <div className="tray-actions">
             {after}
             {job.kind !== "Undo" && <Button onClick={() => run.planUndo(job.planId)}>Undo</Button>}
@@ -148,6 +154,7 @@ const stepWord: Record<PlanStep["kind"], string> = {
   MoveFile: "move",
   AssembleFile: "put together",
   WriteDocument: "write document",
+  RepointDocument: "re-point document",
   RemoveCopy: "take away",
   RemoveFolder: "take away folder",
   PackBundle: "pack",

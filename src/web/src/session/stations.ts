@@ -28,9 +28,12 @@ export const stations = {
   "copy-in": {
     title: "Copy in",
     waits: ({ files }: Inventory) => {
-      const outside = files.filter((f) => f.standing === "Outside");
+      const outside = files.filter((f) => f.standing === "Outside" && !f.leftOut);
+      const leftOut = files.filter((f) => f.standing === "Outside" && f.leftOut).length;
       return outside.length === 0
-        ? "nothing outside"
+        ? leftOut > 0
+          ? `${leftOut} left out by choice`
+          : "nothing outside"
         : `${outside.length} outside, ${size(outside.reduce((sum, f) => sum + f.bytes, 0))}`;
     },
   },
@@ -50,5 +53,5 @@ export const stationKeys = Object.keys(stations) as StationKey[];
 /** True when somebody should go to the station. */
 export const isWaiting = (key: StationKey, inventory: Inventory) =>
   (key === "record" && inventory.files.some((f) => f.take?.needsRepair || f.take?.isWaiting)) ||
-  (key === "copy-in" && inventory.files.some((f) => f.standing === "Outside")) ||
+  (key === "copy-in" && inventory.files.some((f) => f.standing === "Outside" && !f.leftOut)) ||
   (key === "bundle" && inventory.files.some((f) => f.standing === "Missing" || f.standing === "Away"));

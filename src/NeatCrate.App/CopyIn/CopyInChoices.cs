@@ -1,0 +1,45 @@
+using System.Collections.Immutable;
+using NeatCrate.Core.CopyIn;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.CopyIn;
+
+/// <summary>What was chosen for copying in, for one session.</summary>
+/// <param name="OlderDocuments">Whether older versions of the document count.</param>
+/// <param name="ByItself">Whether what stands outside is copied in as soon as the document points at it.</param>
+/// <param name="Places">Taken or left out, by place.</param>
+/// <param name="Files">Taken or left out, by absolute path.</param>
+/// <param name="Handled">Paths that were copied in by itself once; what was taken back is not copied in again unasked.</param>
+public sealed record CopyInChoice(
+    bool OlderDocuments, bool ByItself, ImmutableDictionary<string, bool> Places, ImmutableDictionary<string, bool> Files, ImmutableHashSet<string> Handled)
+{
+    /// <summary>What holds until somebody chooses.</summary>
+    public static CopyInChoice Standard { get; } =
+        new(true, false, ImmutableDictionary<string, bool>.Empty, ImmutableDictionary<string, bool>.Empty, []);
+
+    /// <summary>The marks.</summary>
+    public CopyInMarks Marks => new(Places, Files);
+}
+
+/// <summary>Remembers for every session what was chosen for copying in.</summary>
+public sealed class CopyInChoices(RememberedChoices choices)
+{
+    private readonly Lock _lock = new();
+
+    /// <summary>What was chosen for a session.</summary>
+    public CopyInChoice Of(Guid sessionId) => choices.Read<CopyInChoice>(Key(sessionId)) ?? CopyInChoice.Standard;
+
+    /// <summary>Changes what was chosen.</summary>
+    public CopyInChoice Change(Guid sessionId, Func<CopyInChoice, CopyInChoice> change)
+    {
+        ArgumentNullException.ThrowIfNull(change);
+        lock (_lock)
+        {
+            var changed = change(Of(sessionId));
+            choices.Write(Key(sessionId), changed);
+            return changed;
+        }
+    }
+
+    private static string Key(Guid sessionId) => $"copy-in {sessionId}";
+}

@@ -1,0 +1,65 @@
+using System.Globalization;
+using System.Text;
+using CsvHelper;
+using NeatCrate.App.CopyIn;
+using NeatCrate.Core.Inventory;
+
+namespace NeatCrate.App.Sessions;
+
+/// <summary>A written report of a session's inventory: a line for every file (CSV, RFC 4180), for spreadsheets and for the archive.</summary>
+public static class InventoryReport
+{
+    private static readonly string[] Columns =
+    [
+        "Name", "Path", "Standing", "Use", "Placed times", "Tracks", "Shelf", "Comes from", "Left out", "Bytes", "Changed (UTC)", "Format", "Sample rate", "Bits", "Channels",
+        "Length in samples", "Length in seconds", "Remarks",
+    ];
+
+    // What would be a formula to a spreadsheet is written so that it stays text.
+    private static readonly CsvWriterOptions Format = new() { NewLine = "\r\n", Injection = CsvInjection.Escape };
+
+    /// <summary>The report as UTF-8, with the mark at its start by which spreadsheets know that.</summary>
+    public static byte[] Write(SessionInventory inventory, OutsideFiles outside)
+    {
+        ArgumentNullException.ThrowIfNull(inventory);
+        ArgumentNullException.ThrowIfNull(outside);
+        using var stream = new MemoryStream();
+        using (var csv = CsvWriter.Create(new StreamWriter(stream, new UTF8Encoding(true)), Format, leaveOpen: false))
+        {
+            csv.WriteHeader(Columns);
+            foreach (var file in inventory.Files)
+            {
+                csv.WriteRecord(Line(file, outside));
+            }
+        }
+        return stream.ToArray();
+    }
+
+    private static string[] Line(InventoryFile file, OutsideFiles outside)
+    {
+        var header = file.Header;
+        return
+        [
+            file.Name,
+            file.Path,
+            $"{file.Standing}",
+            $"{file.Use}",
+            Number(file.PlacedTimes),
+            string.Join("; ", file.Tracks),
+            file.ShelfName ?? "",
+            outside.OriginOf(file)?.Name ?? "",
+            outside.IsLeftOut(file) ? "yes" : "",
+            file.Standing is Standing.Inside or Standing.Outside ? Number(file.Bytes) : "",
+            file.ChangedUtc?.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture) ?? "",
+            header?.Container ?? "",
+            Number(header?.SampleRate),
+            Number(header?.BitsPerSample),
+            Number(header?.Channels),
+            Number(header?.LengthSamples),
+            header?.LengthSeconds?.ToString("0.000", CultureInfo.InvariantCulture) ?? "",
+            string.Join(" ", file.Problem is null ? file.Remarks : file.Remarks.Insert(0, file.Problem)),
+        ];
+    }
+
+    private static string Number(long? value) => value?.ToString(CultureInfo.InvariantCulture) ?? "";
+}
