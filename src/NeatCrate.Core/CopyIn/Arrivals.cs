@@ -25,8 +25,13 @@ internal sealed class Arrivals(SessionInventory inventory, string folder, IIdent
     /// <summary>The place of a file that was added.</summary>
     public Arrival this[InventoryFile file] => _arrivals[file.Path];
 
+    /// <summary>True for a file that was added.</summary>
+    public bool Knows(InventoryFile file) => _arrivals.ContainsKey(file.Path);
+
     /// <summary>Gives a file its place; files of equal size are read to tell whether they are the same.</summary>
-    public Arrival Add(InventoryFile file)
+    /// <param name="file">The file.</param>
+    /// <param name="wished">The name that its copy is to have; null for its own.</param>
+    public Arrival Add(InventoryFile file, string? wished = null)
     {
         if (_arrivals.TryGetValue(file.Path, out var known))
         {
@@ -38,7 +43,7 @@ internal sealed class Arrivals(SessionInventory inventory, string folder, IIdent
         {
             return _arrivals[file.Path] = new Arrival(inside, false, null);
         }
-        var destination = Path.Combine(folder, _names.Take(file.Name));
+        var destination = Path.Combine(folder, _names.Take(wished ?? file.Name));
         var twin = _inside.Find(i => IsAlike(i.Source, file) && Of(i.Source)?.Sound is { } sound && sound == Of(file)?.Sound);
         _inside.Add((file, destination));
         return _arrivals[file.Path] = new Arrival(destination, true, twin.Inside is { } path ? Path.GetFileName(path) : null);

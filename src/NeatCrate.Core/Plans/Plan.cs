@@ -20,6 +20,9 @@ public enum PlanKind
     /// <summary>Files from outside copied into the session folder.</summary>
     CopyIn,
 
+    /// <summary>Samples and other media taken into the session.</summary>
+    Import,
+
     /// <summary>Takes put on the session's list.</summary>
     Takes,
 
@@ -106,6 +109,7 @@ public sealed record FileState(long Bytes, DateTime ChangedUtc)
 [JsonDerivedType(typeof(CopyFileStep), "copy-file")]
 [JsonDerivedType(typeof(MoveFileStep), "move-file")]
 [JsonDerivedType(typeof(AssembleFileStep), "assemble-file")]
+[JsonDerivedType(typeof(ConvertFileStep), "convert-file")]
 [JsonDerivedType(typeof(WriteDocumentStep), "write-document")]
 [JsonDerivedType(typeof(RepointDocumentStep), "repoint-document")]
 [JsonDerivedType(typeof(RemoveCopyStep), "remove-copy")]
@@ -195,6 +199,26 @@ public sealed record AssembleFileStep(string Destination, string Reason, string 
 
     /// <inheritdoc/>
     public override long WorkBytes => 2 * WritesBytes;
+}
+
+/// <summary>Makes a copy of a sound at another sample rate, as WAV in 32-bit floating point; the original is left alone.</summary>
+/// <param name="Destination">The converted copy.</param>
+/// <param name="Reason">Why.</param>
+/// <param name="Source">The original.</param>
+/// <param name="Expected">The original as the plan saw it.</param>
+/// <param name="SampleRate">The rate that is wanted, in Hz.</param>
+/// <param name="Bytes">Size of the converted copy, in bytes.</param>
+public sealed record ConvertFileStep(string Destination, string Reason, string Source, FileState Expected, int SampleRate, long Bytes)
+    : PlanStep(Destination, Reason)
+{
+    /// <inheritdoc/>
+    public override string? SourcePath => Source;
+
+    /// <inheritdoc/>
+    public override long WritesBytes => Bytes;
+
+    /// <inheritdoc/>
+    public override long WorkBytes => 2 * Bytes;
 }
 
 /// <summary>Writes a document, as a new file or in place of the one that stands there.</summary>

@@ -19,6 +19,7 @@ public static class PlanMove
                 CopyFileStep copy => copy with { Source = Path(copy.Source) },
                 MoveFileStep move => move with { Source = Path(move.Source) },
                 AssembleFileStep assemble => assemble with { Source = Path(assemble.Source) },
+                ConvertFileStep convert => convert with { Source = Path(convert.Source) },
                 RepointDocumentStep repoint => repoint with { Pointers = [.. repoint.Pointers.Select(p => p with { Copy = Path(p.Copy) })] },
                 RemoveCopyStep { Original: { } original } remove => remove with { Original = Path(original) },
                 _ => moved,

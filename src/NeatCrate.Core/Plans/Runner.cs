@@ -171,6 +171,7 @@ public sealed class Runner(IJournal journal)
         CopyFileStep => CopyFile,
         MoveFileStep => MoveFile,
         AssembleFileStep => AssembleFile,
+        ConvertFileStep => ConvertFile,
         WriteDocumentStep => WriteDocument,
         RepointDocumentStep => RepointDocument,
         RemoveCopyStep => RemoveCopy,
@@ -183,6 +184,7 @@ public sealed class Runner(IJournal journal)
     private static readonly CopyFileWork CopyFile = new();
     private static readonly MoveFileWork MoveFile = new();
     private static readonly AssembleFileWork AssembleFile = new();
+    private static readonly ConvertFileWork ConvertFile = new();
     private static readonly WriteDocumentWork WriteDocument = new();
     private static readonly RepointDocumentWork RepointDocument = new(WriteDocument);
     private static readonly RemoveCopyWork RemoveCopy = new();

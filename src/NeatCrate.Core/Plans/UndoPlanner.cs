@@ -40,6 +40,7 @@ public static class UndoPlanner
         CopyFileStep copy => new RemoveCopyStep(step.Destination, "the original stays where it is", Written(record), copy.Source),
         MoveFileStep move => new MoveFileStep(move.Source, "back to its place", move.Destination, move.Expected),
         AssembleFileStep assemble => new RemoveCopyStep(step.Destination, "what it was made from stays where it is", Written(record), assemble.Source, assemble.Expected),
+        ConvertFileStep convert => new RemoveCopyStep(step.Destination, "what it was made from stays where it is", Written(record), convert.Source, convert.Expected),
         WriteDocumentStep or RepointDocumentStep when record.Before is { } before =>
             new WriteDocumentStep(step.Destination, "as it was before", before, Written(record)),
         WriteDocumentStep => new RemoveCopyStep(step.Destination, "made by the plan", Written(record), null),

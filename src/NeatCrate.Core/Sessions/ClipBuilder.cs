@@ -26,13 +26,22 @@ public static class ClipBuilder
         var children = (JsonArray)node["children"]!;
         if (clip.Gap > 0)
         {
-            children.Add((JsonNode)Item("Gap.1", "", Range(0, clip.Gap, clip.Rate)));
+            children.Add((JsonNode)Gap(clip.Gap, clip.Rate));
         }
+        children.Add((JsonNode)Clip(clip));
+    }
+
+    /// <summary>A clip by itself.</summary>
+    internal static JsonObject Clip(ClipToPlace clip)
+    {
         var item = Item("Clip.2", clip.Name, Range(clip.SourceStart, clip.SourceLength, clip.Rate));
         item["media_references"] = new JsonObject { ["DEFAULT_MEDIA"] = Reference(clip.TargetUrl, clip.FileLength, clip.Rate) };
         item["active_media_reference_key"] = "DEFAULT_MEDIA";
-        children.Add((JsonNode)item);
+        return item;
     }
+
+    /// <summary>Silence by itself, in samples, which may be parts of one where rates differ.</summary>
+    internal static JsonObject Gap(double samples, int rate) => Item("Gap.1", "", Range(0, samples, rate));
 
     /// <summary>Puts a file on the session's list without placing it.</summary>
     /// <param name="root">The document.</param>
@@ -79,17 +88,17 @@ public static class ClipBuilder
         ["enabled"] = true,
     };
 
-    private static JsonObject Range(long start, long length, int rate) => new()
+    private static JsonObject Range(double start, double length, int rate) => new()
     {
         ["OTIO_SCHEMA"] = "TimeRange.1",
         ["start_time"] = Time(start, rate),
         ["duration"] = Time(length, rate),
     };
 
-    private static JsonObject Time(long value, int rate) => new()
+    private static JsonObject Time(double value, int rate) => new()
     {
         ["OTIO_SCHEMA"] = "RationalTime.1",
         ["rate"] = (double)rate,
-        ["value"] = (double)value,
+        ["value"] = value,
     };
 }

@@ -424,7 +424,7 @@ public sealed class SessionDocument
         return bendsTime ? null : Range(clip["source_range"]);
     }
 
-    private static TimeRange? Range(JsonNode? node) =>
+    internal static TimeRange? Range(JsonNode? node) =>
         node is JsonObject range && Time(range["start_time"]) is { } start && Time(range["duration"]) is { } duration
             ? new TimeRange(start, duration)
             : null;

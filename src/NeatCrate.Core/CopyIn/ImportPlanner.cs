@@ -1,0 +1,309 @@
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.Core.CopyIn;
+
+/// <summary>A file that is to be taken into a session.</summary>
+/// <param name="Path">Absolute path.</param>
+/// <param name="Name">The name that it is to have; mostly its own.</param>
+public sealed record ImportItem(string Path, string Name);
+
+/// <summary>What is to be taken into a session, and how.</summary>
+/// <param name="SessionId">The session.</param>
+/// <param name="Inventory">Its inventory.</param>
+/// <param name="Items">The files.</param>
+/// <param name="Shelves">All known shelves.</param>
+/// <param name="Identities">Tells which files are the same.</param>
+/// <param name="Headers">Headers that were read before.</param>
+public sealed record ImportRequest(
+    Guid SessionId, SessionInventory Inventory, IReadOnlyList<ImportItem> Items, IReadOnlyList<Shelf> Shelves, IIdentities Identities, HeaderCache Headers)
+{
+    /// <summary>True for pointing at files where they stand instead of copying them, which is a risk.</summary>
+    public bool ByReference { get; init; }
+
+    /// <summary>Whether sounds at another rate than the session's come in as converted copies, with their originals beside them.</summary>
+    public bool Convert { get; init; }
+
+    /// <summary>The track that they are placed on, one after the other; null for the session's list alone.</summary>
+    public string? Track { get; init; }
+
+    /// <summary>Where the first of them starts, from the start of the timeline.</summary>
+    public ExactTime At { get; init; }
+}
+
+/// <summary>Plans how samples and other media are taken into a session: copied by default, on its list, and on a track where wanted.</summary>
+public static class ImportPlanner
+{
+    private const int FloatBytes = 4;
+
+    /// <summary>Makes the plan. Nothing is changed; files of equal size are read to tell whether they are the same.</summary>
+    /// <param name="request">What is to be taken in.</param>
+    /// <param name="cancel">Stops the reading.</param>
+    public static Plan Plan(ImportRequest request, CancellationToken cancel = default)
+    {
+        ArgumentNullException.ThrowIfNull(request);
+        if (Refusal(request) is { } refusal)
+        {
+            return Make(request, "Nothing to take in.", [], [], [refusal]);
+        }
+        var loading = new Loading(request, cancel);
+        try
+        {
+            loading.Load();
+        }
+        catch (CannotPlaceException e)
+        {
+            return Make(request, "Nothing to take in.", [], [], [e.Message]);
+        }
+        return Make(request, loading.Sentence, loading.Steps, loading.Warnings, []);
+    }
+
+    private static string? Refusal(ImportRequest request)
+    {
+        var inventory = request.Inventory;
+        if (inventory.Document is null || inventory.Current is null)
+        {
+            return inventory.Current?.Problem ?? "The session has no document that could hold a list.";
+        }
+        if (request.Items.Count == 0)
+        {
+            return "No file was chosen.";
+        }
+        if (request.Track is not null && !inventory.Document.TakesTracks)
+        {
+            return "The document holds several timelines, so nothing tells where a clip would go.";
+        }
+        return request.Items.FirstOrDefault(i => MediaFiles.KindOf(i.Name) is null) is { } other
+            ? $"'{other.Name}' is no media file that is known here: neither audio, video, MIDI nor a sample-instrument."
+            : null;
+    }
+
+    private static Plan Make(ImportRequest request, string sentence, IEnumerable<PlanStep> steps, IEnumerable<string> warnings, IEnumerable<string> refusals) => new()
+    {
+        Id = Guid.NewGuid(),
+        Kind = PlanKind.Import,
+        SessionId = request.SessionId,
+        Sentence = sentence,
+        WritableRoots = [request.Inventory.Folder],
+        Steps = [.. steps],
+        Warnings = [.. warnings],
+        Refusals = [.. refusals],
+    };
+
+    /// <summary>Works out where each file goes, and what the document says then.</summary>
+    private sealed class Loading
+    {
+        private readonly ImportRequest _request;
+        private readonly string _audio;
+        private readonly string _documentFolder;
+        private readonly byte[] _before;
+        private readonly SessionDocument _document;
+        private readonly Arrivals _arrivals;
+        private readonly HashSet<string> _known;
+        private readonly List<PlanStep> _copies = [];
+        private ExactTime _at;
+        private int _reused;
+        private int _placed;
+        private string _newTrack = "";
+
+        public Loading(ImportRequest request, CancellationToken cancel)
+        {
+            var (inventory, current) = (request.Inventory, request.Inventory.Current!);
+            _request = request;
+            _audio = Path.Combine(inventory.Folder, inventory.Layout.Audio);
+            _documentFolder = Path.GetDirectoryName(current.Path)!;
+            _before = File.ReadAllBytes(current.Path);
+            _document = SessionDocument.Parse(_before);
+            _arrivals = new Arrivals(inventory, _audio, request.Identities, cancel);
+            _known = _document.References.Select(r => ReferencedPath.Of(r.TargetUrl, current, inventory.Folder, request.Shelves)).ToHashSet(StringComparer.Ordinal);
+            _at = request.At;
+        }
+
+        public List<string> Warnings { get; } = [];
+
+        public IEnumerable<PlanStep> Steps =>
+        [
+            .. _copies.Count > 0 ? MissingFolders.Steps(_audio, _request.Inventory.Folder, "takes and samples") : [],
+            .. _copies,
+            new WriteDocumentStep(_request.Inventory.Current!.Path, Entry, _document.ToUtf8(), ByteIdentity.Of(_before)),
+        ];
+
+        private string Entry => (_placed, _request.Track) is ( > 0, { } track) ? $"{ByteText.Count(_placed, "clip")} on '{track}'" : $"{ByteText.Count(_request.Items.Count, "file")} on the list";
+
+        public string Sentence
+        {
+            get
+            {
+                var copies = _copies.OfType<CopyFileStep>().ToList();
+                var converted = _copies.OfType<ConvertFileStep>().ToList();
+                var parts = new List<string>
+                {
+                    _request.ByReference
+                        ? $"Point at {ByteText.Count(_request.Items.Count, "file")} where {(_request.Items.Count == 1 ? "it stands" : "they stand")}; nothing is copied"
+                        : copies.Count == 0 ? "Copy nothing" : $"Copy {ByteText.Count(copies.Count, "file")}, {ByteText.Of(copies.Sum(c => c.WritesBytes))}, into '{_request.Inventory.Layout.Audio}'",
+                };
+                if (converted.Count > 0)
+                {
+                    parts.Add($"{ByteText.Count(converted.Count, "converted copy")}, {ByteText.Of(converted.Sum(c => c.Bytes))}, beside".Replace("copys", "copies", StringComparison.Ordinal));
+                }
+                if (_reused > 0)
+                {
+                    parts.Add($"{ByteText.Count(_reused, "file")} already inside used instead of a copy");
+                }
+                parts.Add(_placed > 0 ? $"placed on {_newTrack}'{_request.Track}' from {Clock(_request.At)}" : "on the session's list");
+                return string.Join("; ", parts) + "; originals untouched.";
+            }
+        }
+
+        public void Load()
+        {
+            if (_request.Track is { } track && !_document.Tracks.Contains(track))
+            {
+                _document.AddTrack(track);
+                _newTrack = "the new track ";
+            }
+            foreach (var item in _request.Items)
+            {
+                Load(item);
+            }
+        }
+
+        private void Load(ImportItem item)
+        {
+            var file = Describe(item);
+            if (file.Problem is not null)
+            {
+                Warnings.Add($"'{item.Name}' cannot be read as sound: {file.Problem} It is taken as it is.");
+            }
+            var path = _request.ByReference ? file.Path : Arrive(file);
+            if (_request.ByReference && !ShelfPath.IsWithin(file.Path, _request.Inventory.Folder))
+            {
+                Warnings.Add($"'{item.Name}' stays outside, on {Shelf.Holding(_request.Shelves, file.Path)?.Name ?? "no shelf"}: when that leaves, the session is silent there.");
+            }
+            var target = file;
+            if (IsAtAnotherRate(file, out var rate) && Converted(file, path, rate) is { } converted)
+            {
+                List(path, file.Header);
+                (target, path) = (converted, converted.Path);
+            }
+            if (_request.Track is { } track)
+            {
+                Place(track, target, path);
+            }
+            else
+            {
+                List(path, target.Header);
+            }
+        }
+
+        private InventoryFile Describe(ImportItem item)
+        {
+            var file = new FileInfo(item.Path);
+            var (header, problem) = _request.Headers.Read(item.Path, file.Length, file.LastWriteTimeUtc);
+            return new InventoryFile
+            {
+                Path = item.Path,
+                Standing = Standing.Outside,
+                Use = FileUse.Stray,
+                ShownPath = item.Name,
+                BelongsInside = false,
+                Bytes = file.Length,
+                ChangedUtc = file.LastWriteTimeUtc,
+                Header = header,
+                Problem = problem,
+            };
+        }
+
+        /// <summary>Where the file is in the session after the copy.</summary>
+        private string Arrive(InventoryFile file)
+        {
+            if (ShelfPath.IsWithin(ShelfPath.Real(file.Path), ShelfPath.Real(_request.Inventory.Folder)))
+            {
+                _reused++;
+                return file.Path;
+            }
+            var isNew = !_arrivals.Knows(file);
+            var arrival = _arrivals.Add(file, file.ShownPath);
+            var name = Path.GetFileName(arrival.Path);
+            if (isNew && arrival.IsCopied)
+            {
+                _copies.Add(new CopyFileStep(arrival.Path, name == file.ShownPath ? "taken in" : $"taken in, as '{name}'", ShelfPath.Real(file.Path), FileState.Of(ShelfPath.Real(file.Path))));
+                if (name != file.ShownPath)
+                {
+                    Warnings.Add($"'{file.ShownPath}' comes in as '{name}': " + (PortableName.Problems(file.ShownPath) is [var problem, ..] ? problem : "another file has its name."));
+                }
+                if (arrival.SoundsLike is { } twin)
+                {
+                    Warnings.Add($"'{file.ShownPath}' holds the same sound as '{twin}', which is inside; only the texts in the two differ. Both are kept.");
+                }
+            }
+            else if (isNew)
+            {
+                _reused++;
+                Warnings.Add($"'{file.ShownPath}' is inside already, as '{name}'. That one is used.");
+            }
+            return arrival.Path;
+        }
+
+        private bool IsAtAnotherRate(InventoryFile file, out int rate)
+        {
+            rate = _request.Inventory.Document?.Settings?.SampleRate ?? 0;
+            return rate > 0 && file.Header is { } header && header.SampleRate != rate;
+        }
+
+        /// <summary>The converted copy of a sound at another rate than the session's; null where none is wanted, which is told.</summary>
+        private InventoryFile? Converted(InventoryFile file, string arrival, int rate)
+        {
+            var header = file.Header!;
+            var name = file.ShownPath;
+            var odd = $"'{name}' is at {header.SampleRate} Hz, the session at {rate} Hz: read at the session's rate it sounds {Varispeed.Describe(header.SampleRate, rate)}.";
+            if (!_request.Convert || _request.ByReference)
+            {
+                Warnings.Add(odd + " It is taken as it is.");
+                return null;
+            }
+            if (header.LengthSamples is not { } samples)
+            {
+                Warnings.Add(odd + " Its length is not known, so it is not converted.");
+                return null;
+            }
+            var wished = $"{Path.GetFileNameWithoutExtension(arrival)} {rate / 1000.0:0.###}k.wav";
+            var destination = _arrivals.NewPath(wished);
+            var length = Resampler.LengthAt(samples, header.SampleRate, rate);
+            var source = ShelfPath.Real(file.Path);
+            _copies.Add(new ConvertFileStep(
+                destination, $"converted from {header.SampleRate} Hz to {rate} Hz", source, FileState.Of(source), rate, WavWriter.HeaderBytes + (length * header.Channels * FloatBytes)));
+            return file with
+            {
+                Path = destination,
+                Header = header with { SampleRate = rate, LengthSamples = length, Container = "WAV" },
+            };
+        }
+
+        private void List(string path, MediaHeader? header)
+        {
+            if (_known.Add(path))
+            {
+                ClipBuilder.List(_document.Root, MediaUrl.From(path, _documentFolder), header?.LengthSamples, header?.SampleRate ?? 1);
+            }
+        }
+
+        private void Place(string track, InventoryFile file, string path)
+        {
+            if (file.Header is not { LengthSamples: { } samples and > 0, SampleRate: var rate })
+            {
+                throw new CannotPlaceException($"How long '{file.ShownPath}' is is not known, so it cannot be placed on a track. Take it onto the list alone.");
+            }
+            var name = Path.GetFileNameWithoutExtension(file.ShownPath);
+            ClipPlacer.Place(_document, track, new ClipToPlace(name, MediaUrl.From(path, _documentFolder), rate, samples, 0, samples), _at);
+            _known.Add(path);
+            _at = new ExactTime(_at.Seconds + new Rational(samples, rate));
+            _placed++;
+        }
+
+        private static string Clock(ExactTime time) => TimeSpan.FromSeconds(time.Seconds.ToDouble()).ToString(@"m\:ss\.f", System.Globalization.CultureInfo.InvariantCulture);
+    }
+}
