@@ -142,6 +142,12 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time)
             // As EF writes it: text in capitals.
             Where("d.ShelfId = $shelf", "$shelf", shelf.ToString().ToUpperInvariant());
         }
+        if (query.ExceptShelves.Count > 0)
+        {
+            Where(
+                "d.ShelfId NOT IN (SELECT value FROM json_each($except))", "$except",
+                System.Text.Json.JsonSerializer.Serialize(query.ExceptShelves.Select(s => s.ToString().ToUpperInvariant())));
+        }
         if (query.Kind is { } kind)
         {
             Where("f.Kind = $kind", "$kind", kind.ToString());

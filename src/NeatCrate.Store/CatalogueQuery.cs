@@ -27,6 +27,9 @@ public sealed record CatalogueQuery
     /// <summary>The shelf.</summary>
     public Guid? ShelfId { get; init; }
 
+    /// <summary>Shelves that are left out.</summary>
+    public IReadOnlyCollection<Guid> ExceptShelves { get; init; } = [];
+
     /// <summary>The kind of media; null for every kind of media, and no other files.</summary>
     public MediaKind? Kind { get; init; }
 

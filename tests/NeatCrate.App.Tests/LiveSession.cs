@@ -65,7 +65,7 @@ internal sealed class LiveSession : IDisposable
     }
 
     public Task<System.Text.Json.Nodes.JsonNode> PlanCopyIn(CancellationToken cancel) =>
-        App.Post($"/api/sessions/{Id}/copy-in/plan", new { fileIds = (string[]?)null }, cancel);
+        App.Post($"/api/sessions/{Id}/copy-in/plan", null, cancel);
 
     public Task<System.Text.Json.Nodes.JsonNode> PlanBundle(CancellationToken cancel) => App.Post(
         $"/api/sessions/{Id}/bundles/plan", new { shelfId = OutboxId, path = "", includeBounces = false, recipient = "Idris Falk", note = "" }, cancel);

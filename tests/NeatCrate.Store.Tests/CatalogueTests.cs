@@ -78,6 +78,7 @@ public sealed class CatalogueTests : IDisposable
         string[] Names(CatalogueQuery query) => Find(query);
         Assert.Equal(["bad.wav", "card.wav", "foreign.wav", "long.wav", "short.flac", "tune.mid"], Names(new()));
         Assert.Equal(["bad.wav", "card.wav", "tune.mid"], Names(new() { ShelfId = _card }));
+        Assert.Equal(["foreign.wav", "long.wav", "short.flac"], Names(new() { ExceptShelves = [_card] }));
         Assert.Equal(["tune.mid"], Names(new() { Kind = MediaKind.Midi }));
         Assert.Equal(["short.flac"], Names(new() { Container = "FLAC" }));
         Assert.Equal(["foreign.wav"], Names(new() { SampleRate = 44100 }));

@@ -1,3 +1,4 @@
+using NeatCrate.App.CopyIn;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
@@ -20,6 +21,7 @@ public static class FirstStart
         ArgumentNullException.ThrowIfNull(options);
         services.GetRequiredService<StoreFiles>();
         services.GetRequiredService<AppliedPlans>().Recover(services.GetRequiredService<Runner>());
+        services.GetRequiredService<Uploads>().RemoveOld();
         if (options.Demo)
         {
             MakeDemo(services, Path.Combine(options.DataFolder, "demo"));

@@ -18,6 +18,9 @@ public enum StepKind
     /// <summary>Puts a file together from another one.</summary>
     AssembleFile,
 
+    /// <summary>Makes a copy at another sample rate.</summary>
+    ConvertFile,
+
     /// <summary>Writes the document.</summary>
     WriteDocument,
 
@@ -88,6 +91,7 @@ public static class PlanViews
             CopyFileStep => StepKind.CopyFile,
             MoveFileStep => StepKind.MoveFile,
             AssembleFileStep => StepKind.AssembleFile,
+            ConvertFileStep => StepKind.ConvertFile,
             WriteDocumentStep => StepKind.WriteDocument,
             RepointDocumentStep => StepKind.RepointDocument,
             RemoveCopyStep => StepKind.RemoveCopy,

@@ -36,10 +36,13 @@ public static class CatalogueEndpoints
         Catalogue catalogue, ShelfService shelves, string? text = null, Guid? shelfId = null, MediaKind? kind = null, string? container = null, int? sampleRate = null,
         double? minSeconds = null, double? maxSeconds = null, CatalogueOrder order = CatalogueOrder.Name, bool descending = false, int skip = 0, int take = 200)
     {
+        var known = shelves.All().ToDictionary(s => s.Id, s => (Shelf: s, Connected: s.IsConnected));
         var answer = catalogue.Find(new CatalogueQuery
         {
             Text = text,
             ShelfId = shelfId,
+            // Backups and bundles hold copies of what stands elsewhere; whoever wants those asks for their shelf.
+            ExceptShelves = shelfId is null ? [.. known.Values.Select(s => s.Shelf).Where(s => s.Kind is ShelfKind.Vault or ShelfKind.Outbox).Select(s => s.Id)] : [],
             Kind = kind,
             Container = container,
             SampleRate = sampleRate,
@@ -50,7 +53,6 @@ public static class CatalogueEndpoints
             Skip = Math.Max(0, skip),
             Take = Math.Clamp(take, 0, MostAtOnce),
         });
-        var known = shelves.All().ToDictionary(s => s.Id, s => (Shelf: s, Connected: s.IsConnected));
         return TypedResults.Ok(new CatalogueView(
             answer.Total,
             [.. answer.Files.Where(f => known.ContainsKey(f.ShelfId)).Select(f => View(f, known[f.ShelfId].Shelf, known[f.ShelfId].Connected))]));

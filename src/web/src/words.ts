@@ -37,6 +37,14 @@ export function parseDuration(text: string): number | null {
   return match[2] !== undefined && s > 59 ? null : h * 3600 + m * 60 + s;
 }
 
+/** Reads a place on the timeline, m:ss or seconds, with tenths and finer; null when it is none. */
+export function parsePosition(text: string): number | null {
+  const match = /^\s*(?:(\d{1,3}):)?(\d{1,5}(?:[.,]\d{1,3})?)\s*$/.exec(text);
+  if (!match) return null;
+  const seconds = Number((match[2] ?? "0").replace(",", "."));
+  return match[1] !== undefined && seconds >= 60 ? null : Number(match[1] ?? 0) * 60 + seconds;
+}
+
 /** "1 file", "6 files". */
 export const count = (n: number, noun: string) => `${number(n)} ${noun}${n === 1 ? "" : "s"}`;
 
@@ -102,4 +110,5 @@ export const useWord: Record<Use, string> = {
 };
 
 /** What a file's use is called in a row. */
-export const useText = (use: Use, times: number) => (use === "Placed" && times > 1 ? `placed ${times}×` : useWord[use]);
+export const textOfUse = (use: Use, times: number) =>
+  use === "Placed" && times > 1 ? `placed ${times}×` : useWord[use];

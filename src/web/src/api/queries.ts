@@ -1,6 +1,18 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api } from "./client";
-import type { CopyInMark, CopyInWay, Inventory, Job, Preset, RecordChoice, Recording, Scan, ShelfKind } from "./types";
+import type { operations } from "./schema.gen";
+import type {
+  CopyInMark,
+  CopyInWay,
+  Inventory,
+  Job,
+  MediaKind,
+  Preset,
+  RecordChoice,
+  Recording,
+  Scan,
+  ShelfKind,
+} from "./types";
 
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: 5_000, refetchOnWindowFocus: "always" } },
@@ -301,3 +313,47 @@ export function useMarkForCopyIn(id: string) {
     onSettled: () => client.invalidateQueries({ queryKey: keys.sessions }),
   });
 }
+
+/** What is looked for in the catalogue; what is undefined does not matter. */
+export interface CatalogueSearch {
+  text: string;
+  shelfId: string | undefined;
+  kind: MediaKind | undefined;
+  container: string | undefined;
+  sampleRate: number | undefined;
+  minSeconds: number | undefined;
+  maxSeconds: number | undefined;
+}
+
+/** A search for everything. */
+export const everything: CatalogueSearch = {
+  text: "",
+  shelfId: undefined,
+  kind: undefined,
+  container: undefined,
+  sampleRate: undefined,
+  minSeconds: undefined,
+  maxSeconds: undefined,
+};
+
+type CatalogueQuery = NonNullable<operations["SearchCatalogue"]["parameters"]["query"]>;
+
+/** Files of the catalogue, the first of them by name; while the next answer is awaited, the last one stays. */
+export const useCatalogue = (search: CatalogueSearch, take: number) =>
+  useQuery({
+    queryKey: [...keys.catalogue, search, take],
+    queryFn: () => {
+      const query = Object.fromEntries(
+        Object.entries({ ...search, take }).filter(([, v]) => v !== undefined && v !== ""),
+      ) as CatalogueQuery;
+      return answer(api.GET("/api/catalogue", { params: { query } }));
+    },
+    placeholderData: (previous) => previous,
+  });
+
+/** Formats and sample rates that occur in the catalogue. */
+export const useCatalogueFacets = () =>
+  useQuery({
+    queryKey: [...keys.catalogue, "facets"],
+    queryFn: () => answer(api.GET("/api/catalogue/facets")),
+  });

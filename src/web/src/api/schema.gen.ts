@@ -820,6 +820,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{id}/import/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/import/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["UploadFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/bundles/plan": {
         parameters: {
             query?: never;
@@ -1101,6 +1133,15 @@ export interface components {
             bytes: string;
             sound: null | string;
         };
+        ImportChoice: {
+            catalogueIds: number[];
+            uploadIds: string[];
+            byReference: boolean;
+            convert: boolean;
+            track: null | string;
+            /** Format: double */
+            atSeconds: number;
+        };
         InventoryView: {
             session: components["schemas"]["SessionView"];
             settings: null | components["schemas"]["SettingsChoice"];
@@ -1193,7 +1234,7 @@ export interface components {
             path: string;
         };
         /** @enum {unknown} */
-        PlanKind: "SetUp" | "Settings" | "Version" | "CopyIn" | "Takes" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Bundle" | "Undo";
+        PlanKind: "SetUp" | "Settings" | "Version" | "CopyIn" | "Import" | "Takes" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Bundle" | "Undo";
         PlanView: {
             /** Format: uuid */
             id: string;
@@ -1420,7 +1461,7 @@ export interface components {
         /** @enum {unknown} */
         Standing: "Inside" | "Outside" | "Away" | "Missing";
         /** @enum {unknown} */
-        StepKind: "MakeFolder" | "CopyFile" | "MoveFile" | "AssembleFile" | "WriteDocument" | "RepointDocument" | "RemoveCopy" | "RemoveFolder" | "PackBundle";
+        StepKind: "MakeFolder" | "CopyFile" | "MoveFile" | "AssembleFile" | "ConvertFile" | "WriteDocument" | "RepointDocument" | "RemoveCopy" | "RemoveFolder" | "PackBundle";
         StepView: {
             kind: components["schemas"]["StepKind"];
             from: null | components["schemas"]["PlaceView"];
@@ -1450,6 +1491,23 @@ export interface components {
             repairedAs: null | string;
             needsRepair: boolean;
             isWaiting: boolean;
+        };
+        UploadView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: int64 */
+            bytes: number;
+            container: null | string;
+            /** Format: int32 */
+            sampleRate: null | number;
+            /** Format: int32 */
+            channels: null | number;
+            /** Format: int32 */
+            bitDepth: null | number;
+            /** Format: double */
+            seconds: null | number;
+            problem: null | string;
         };
         UsedView: {
             /** Format: int64 */
@@ -3389,6 +3447,114 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportChoice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    UploadFile: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

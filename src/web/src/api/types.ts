@@ -40,3 +40,5 @@ export type CatalogueFile = Schemas["CatalogueFileView"];
 export type Origin = Schemas["OriginView"];
 export type CopyInMark = Schemas["CopyInMark"];
 export type CopyInWay = Schemas["CopyInWay"];
+export type Upload = Schemas["UploadView"];
+export type MediaKind = NonNullable<Schemas["MediaKind"]>;

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Checkbox } from "antd";
+import { Checkbox, Segmented } from "antd";
 import { useMemo, useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
@@ -11,6 +11,7 @@ import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../session/SessionPage";
 import { useSegment } from "../session/useSegment";
 import { Weighbridge } from "../weighbridge/Weighbridge";
+import { ImportPanel } from "./ImportPanel";
 import { OriginGroups, originGroups } from "./OriginGroups";
 import "./copy-in.css";
 
@@ -18,7 +19,38 @@ const isOutside = (file: FileEntry) => file.standing === "Outside";
 
 /** Brings files into the session folder: those that stand outside already, and new ones. */
 export function CopyInStation(props: StationProps) {
-  return <OutsideFiles {...props} />;
+  const [isImport, setIsImport] = useState(false);
+  const { inventory, run } = props;
+  return (
+    <main className="station">
+      <div className="station-head">
+        <h1>Copy in</h1>
+        <Segmented
+          aria-label="What to bring in"
+          value={isImport ? "import" : "outside"}
+          onChange={(v) => {
+            run.moveOn();
+            setIsImport(v === "import");
+          }}
+          options={[
+            { value: "outside", label: "What stands outside" },
+            { value: "import", label: "Something new" },
+          ]}
+        />
+        <p className="quiet">
+          {isImport
+            ? "Find it on any shelf, hear it, and take it in. Originals are left alone."
+            : "What stands outside goes silent when its drive leaves. Originals are left alone."}
+        </p>
+      </div>
+      {inventory.remarks.map((remark) => (
+        <p className="warning" key={remark}>
+          {remark}
+        </p>
+      ))}
+      {isImport ? <ImportPanel {...props} /> : <OutsideFiles {...props} />}
+    </main>
+  );
 }
 
 /** Files that the session points at, and that stand outside. All of them are taken unless left out by a mark. */
@@ -49,19 +81,7 @@ function OutsideFiles({ inventory, run }: StationProps) {
   };
   const shown = place === null ? view.files : view.files.filter((f) => f.origin?.place === place);
   return (
-    <main className="station">
-      <div className="station-head">
-        <h1>Copy in</h1>
-        <p className="quiet">
-          What stands outside goes silent when its drive leaves. Copies go into the session folder; originals are left
-          alone.
-        </p>
-      </div>
-      {inventory.remarks.map((remark) => (
-        <p className="warning" key={remark}>
-          {remark}
-        </p>
-      ))}
+    <>
       <Weighbridge weights={session.weights} chosen={view.segment} onChoose={view.setSegment} />
       <OriginGroups
         groups={groups}
@@ -122,6 +142,6 @@ function OutsideFiles({ inventory, run }: StationProps) {
         }
         after={<Link to={`/sessions/${session.id}/bundle`}>To the bundle</Link>}
       />
-    </main>
+    </>
   );
 }

@@ -1,12 +1,12 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { Input, type InputRef, Segmented } from "antd";
-import { useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
+import { type ReactNode, useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
 import type { FileEntry } from "../api/types";
 import { isTyping } from "../frame/TopStrip";
 import { usePlayer } from "../listening/player";
 import { isAudible } from "../listening/usePeaks";
 import { useSessionId } from "../session/sessionContext";
-import { count, size } from "../words";
+import { count, number, size } from "../words";
 import { type Column, fileList, type ListKind, standsOn } from "./columns";
 import "./files.css";
 
@@ -22,6 +22,10 @@ interface Props {
   active: string | null;
   onActive: (id: string | null) => void;
   empty: string;
+  /** Looking for files elsewhere than in this list; without it the list has a filter of its own. */
+  search?: ReactNode;
+  /** How many files there are, where the list holds only the first of them. */
+  total?: number;
 }
 
 const rowHeight = 32;
@@ -46,6 +50,8 @@ export function FileList({
   active,
   onActive,
   empty,
+  search,
+  total = files.length,
 }: Props) {
   const [filter, setFilter] = useState("");
   const [sort, setSort] = useState(kind.first);
@@ -188,35 +194,37 @@ export function FileList({
   return (
     <section className={`file-list ${kind.className} ${marked ? "with-marks" : ""}`} aria-label="Files">
       <div className="list-tools">
-        <Input
-          ref={filterInput}
-          allowClear
-          size="small"
-          placeholder="Filter ( / )"
-          aria-label="Filter files"
-          value={filter}
-          onChange={(e) => setFilter(e.target.value)}
-          onKeyDown={(e) => {
-            if (e.key === "Escape") {
-              setFilter("");
-              grid.current?.focus();
-            }
-          }}
-        />
-        <Segmented
-          size="small"
-          aria-label="Group files"
-          value={grouping}
-          onChange={setGrouping}
-          options={[
-            { value: "none", label: "no groups" },
-            ...kind.groupings.map((g) => ({ value: g.key, label: g.label })),
-          ]}
-        />
+        {search ?? (
+          <>
+            <Input
+              ref={filterInput}
+              allowClear
+              size="small"
+              placeholder="Filter ( / )"
+              aria-label="Filter files"
+              value={filter}
+              onChange={(e) => setFilter(e.target.value)}
+              onKeyDown={(e) => {
+                if (e.key === "Escape") {
+                  setFilter("");
+                  grid.current?.focus();
+                }
+              }}
+            />
+            <Segmented
+              size="small"
+              aria-label="Group files"
+              value={grouping}
+              onChange={setGrouping}
+              options={[
+                { value: "none", label: "no groups" },
+                ...kind.groupings.map((g) => ({ value: g.key, label: g.label })),
+              ]}
+            />
+          </>
+        )}
         <span className="mono quiet list-count">
-          {shown.length === files.length
-            ? count(files.length, "file")
-            : `${shown.length} of ${count(files.length, "file")}`}
+          {shown.length === total ? count(total, "file") : `${number(shown.length)} of ${count(total, "file")}`}
         </span>
       </div>
       <div className="scroller" ref={scroller}>

@@ -1,7 +1,8 @@
 import { Button } from "antd";
 import type { FileEntry, Take } from "../api/types";
 import { Listen } from "../listening/Listen";
-import { duration, number, position, rate, size, standingWord, useText, when } from "../words";
+import { isOfCatalogue } from "../listening/mediaSource";
+import { duration, number, position, rate, size, standingWord, textOfUse, when } from "../words";
 import { StandingMark } from "./StandingMark";
 
 const evidenceWord: Record<Take["evidence"], string> = {
@@ -19,7 +20,12 @@ const takeText = (take: Take | null) =>
 /** All about the chosen file. */
 export function FileTag({ file, onClose }: { file: FileEntry; onClose: () => void }) {
   const rows: [string, string | null][] = [
-    ["Use", useText(file.use, file.placedTimes) + (file.tracks.length > 0 ? ` on ${file.tracks.join(", ")}` : "")],
+    isOfCatalogue(file)
+      ? ["Use", null]
+      : [
+          "Use",
+          textOfUse(file.use, file.placedTimes) + (file.tracks.length > 0 ? ` on ${file.tracks.join(", ")}` : ""),
+        ],
     ["Take", takeText(file.take)],
     ["Told by", file.take ? evidenceWord[file.take.evidence] : null],
     ["Starts at", file.take?.startSeconds == null ? null : position(file.take.startSeconds)],

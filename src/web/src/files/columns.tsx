@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import type { FileEntry } from "../api/types";
-import { duration, position, rate, shortWhen, size, standingWord, useText } from "../words";
+import { duration, position, rate, shortWhen, size, standingWord, textOfUse } from "../words";
 import { CoverageStrip } from "./CoverageStrip";
 import { StandingMark } from "./StandingMark";
 
@@ -88,8 +88,8 @@ const use: Column = {
   key: "use",
   title: "Use",
   className: "c-use",
-  value: (f) => useText(f.use, f.placedTimes),
-  cell: (f) => useText(f.use, f.placedTimes),
+  value: (f) => textOfUse(f.use, f.placedTimes),
+  cell: (f) => textOfUse(f.use, f.placedTimes),
 };
 const seconds: Column = {
   key: "seconds",
@@ -123,6 +123,32 @@ export const fileList: ListKind = {
     { key: "standing", label: "by standing", of: (f) => standingWord[f.standing] },
     { key: "from", label: "by shelf", of: standsOn },
   ],
+};
+
+const folderOf = (file: FileEntry) => file.shownPath.slice(0, Math.max(0, file.shownPath.lastIndexOf("/")));
+
+/** Files of the catalogue, which no session uses yet. */
+export const catalogueList: ListKind = {
+  className: "of-catalogue",
+  first: { column: "name", down: false },
+  columns: [
+    standing,
+    name,
+    { ...coverage, title: "Sound", value: (f) => f.seconds ?? 0 },
+    { key: "from", title: "Shelf", className: "c-from", value: (f) => standsOn(f).toLowerCase(), cell: standsOn },
+    {
+      key: "folder",
+      title: "Folder",
+      className: "c-folder",
+      value: (f) => folderOf(f).toLowerCase(),
+      cell: folderOf,
+      hint: folderOf,
+    },
+    seconds,
+    { key: "format", title: "Format", className: "c-format", value: format, cell: format },
+    bytes,
+  ],
+  groupings: [],
 };
 
 const trackOf = (file: FileEntry) => file.take?.track ?? "no track fits";

@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import type { FileEntry } from "../api/types";
+import { audioUrl } from "./mediaSource";
 
 /** What is being listened to. */
 interface Player {
@@ -30,7 +31,7 @@ export const usePlayer = create<Player>((set, get) => {
 
   const load = (sessionId: string, file: FileEntry) => {
     if (get().fileId === file.id) return;
-    sound.src = `/api/sessions/${sessionId}/files/${file.id}/audio?${new URLSearchParams({ state: file.changed ?? "" })}`;
+    sound.src = audioUrl(sessionId, file);
     set({ fileId: file.id, at: 0, error: null });
   };
   const start = () =>

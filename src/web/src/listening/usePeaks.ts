@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { answer, api } from "../api/client";
 import { useRecording } from "../api/queries";
 import type { FileEntry } from "../api/types";
 import { useSessionId } from "../session/sessionContext";
+import { getPeaks } from "./mediaSource";
 
 /** True for a file whose sound can be seen and heard. */
 export const isAudible = (file: FileEntry) =>
@@ -20,15 +20,7 @@ export function usePeaks(file: FileEntry, stretches: number): Int8Array | null {
     retry: false,
     // An empty answer means "not now": something records, and the disk is the take's.
     refetchInterval: ({ state }) => (state.data?.length === 0 ? 5_000 : false),
-    queryFn: async () =>
-      new Int8Array(
-        ((await answer(
-          api.GET("/api/sessions/{id}/files/{fileId}/peaks", {
-            params: { path: { id, fileId: file.id }, query: { stretches } },
-            parseAs: "arrayBuffer",
-          }),
-        )) as ArrayBuffer | undefined) ?? [],
-      ),
+    queryFn: async () => new Int8Array(((await getPeaks(id, file, stretches)) as ArrayBuffer | undefined) ?? []),
   });
   return peaks.data ?? null;
 }

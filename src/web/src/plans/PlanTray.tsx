@@ -153,6 +153,7 @@ const stepWord: Record<PlanStep["kind"], string> = {
   CopyFile: "copy",
   MoveFile: "move",
   AssembleFile: "put together",
+  ConvertFile: "convert",
   WriteDocument: "write document",
   RepointDocument: "re-point document",
   RemoveCopy: "take away",

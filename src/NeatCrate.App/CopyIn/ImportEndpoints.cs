@@ -1,0 +1,61 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+using NeatCrate.App.Plans;
+using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.CopyIn;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Sessions;
+
+namespace NeatCrate.App.CopyIn;
+
+/// <summary>What is to be taken into a session, and how.</summary>
+/// <param name="CatalogueIds">Files of the catalogue.</param>
+/// <param name="UploadIds">Files that were dropped on the page.</param>
+/// <param name="ByReference">Whether the session points at them where they stand, which is a risk.</param>
+/// <param name="Convert">Whether sounds at another rate come in as converted copies, their originals beside them.</param>
+/// <param name="Track">The track that they are placed on; null for the list alone.</param>
+/// <param name="AtSeconds">Where the first of them starts.</param>
+public sealed record ImportChoice(long[] CatalogueIds, Guid[] UploadIds, bool ByReference, bool Convert, string? Track, double AtSeconds);
+
+/// <summary>Requests about taking files into a session.</summary>
+public static class ImportEndpoints
+{
+    private const double LongestSeconds = 24 * 3600;
+
+    /// <summary>Adds the routes.</summary>
+    public static void Map(IEndpointRouteBuilder app)
+    {
+        var group = app.MapGroup("/api/sessions/{id:guid}/import").WithTags("Import");
+        group.MapPost("plan", Plan).WithName("PlanImport").ProducesProblem(404).ProducesProblem(409).ProducesProblem(503);
+        group.MapPost("uploads", Upload).WithName("UploadFile").WithMetadata(new DisableRequestSizeLimitAttribute())
+            .Accepts<byte[]>("application/octet-stream").ProducesProblem(404).ProducesProblem(409).ProducesProblem(503);
+    }
+
+    private static async Task<Ok<UploadView>> Upload(Guid id, string name, HttpRequest request, SessionService sessions, Uploads uploads, CancellationToken cancel)
+    {
+        _ = sessions.Get(id);
+        return TypedResults.Ok(await uploads.Take(name, request.ContentLength, request.Body, cancel));
+    }
+
+    private static Ok<PlanView> Plan(
+        Guid id, ImportChoice choice, SessionService sessions, ShelfService shelves, CatalogueFiles catalogue, Uploads uploads, PlanService plans, IIdentities identities, HeaderCache headers,
+        CancellationToken cancel)
+    {
+        var (inventory, known) = (sessions.Take(sessions.Get(id), cancel), shelves.All());
+        var items = catalogue.PathsOf(choice.CatalogueIds).Select(p => new ImportItem(p, Path.GetFileName(p)))
+            .Concat(choice.UploadIds.Select(uploads.Get).Select(u => new ImportItem(u.Path, u.Name))).ToList();
+        // Milliseconds are what a page can ask for; the sample follows from there.
+        var at = ExactTime.From(Math.Round(Math.Clamp(choice.AtSeconds, 0, LongestSeconds) * 1000), 1000);
+        var request = new ImportRequest(id, inventory, items, known, identities, headers)
+        {
+            // What was dropped on the page stands nowhere that could be pointed at.
+            ByReference = choice.ByReference && choice.UploadIds.Length == 0,
+            Convert = choice.Convert,
+            Track = string.IsNullOrWhiteSpace(choice.Track) ? null : choice.Track.Trim(),
+            At = at,
+        };
+        return TypedResults.Ok(PlanViews.View(plans.Keep(ImportPlanner.Plan(request, cancel)), known));
+    }
+}

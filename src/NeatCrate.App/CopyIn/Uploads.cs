@@ -1,0 +1,104 @@
+using System.Collections.Concurrent;
+using NeatCrate.App.Hosting;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.CopyIn;
+
+/// <summary>A file that was dropped on a page and waits to be taken into a session.</summary>
+/// <param name="Name">The name that it had on the user's computer, made portable.</param>
+/// <param name="Problem">Why its header cannot be read.</param>
+public sealed record UploadView(Guid Id, string Name, long Bytes, string? Container, int? SampleRate, int? Channels, int? BitDepth, double? Seconds, string? Problem);
+
+/// <summary>
+/// Files from the user's own computer, kept beside the database from when they arrive. They are taken into a session by a
+/// plan, as files of a shelf are, and stay here for a while, so that the plan can be undone without losing them.
+/// </summary>
+public sealed class Uploads(StoreFiles files, TimeProvider time)
+{
+    private const long SpaceMargin = 50_000_000;
+
+    private static readonly TimeSpan KeptFor = TimeSpan.FromDays(7);
+
+    private readonly ConcurrentDictionary<Guid, UploadView> _known = new();
+
+    private string Folder => Path.Combine(files.Folder, "uploads");
+
+    /// <summary>Takes in a file.</summary>
+    /// <param name="name">Its name, which is all of its path that counts.</param>
+    /// <param name="bytes">Its size as the page tells it; null where it does not.</param>
+    /// <param name="content">Its bytes.</param>
+    /// <param name="cancel">Ends it; nothing is left behind then.</param>
+    /// <exception cref="IOException">It is no media file, there is no room for it, or it did not arrive whole.</exception>
+    public async Task<UploadView> Take(string name, long? bytes, Stream content, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        ArgumentNullException.ThrowIfNull(content);
+        var portable = PortableName.Suggest(Path.GetFileName(name.Replace('\\', '/')));
+        if (MediaFiles.KindOf(portable) is null)
+        {
+            throw new PlanRefusedException($"'{portable}' is no media file that is known here: neither audio, video, MIDI nor a sample-instrument.");
+        }
+        var (id, free) = (Guid.NewGuid(), new DriveInfo(files.Folder).AvailableFreeSpace);
+        if (bytes + SpaceMargin > free)
+        {
+            throw new PlanRefusedException($"There is not enough space for '{portable}': {ByteText.Of(bytes ?? 0)} are needed, {ByteText.Of(free)} are free.");
+        }
+        var folder = Directory.CreateDirectory(Path.Combine(Folder, $"{id:N}")).FullName;
+        var path = Path.Combine(folder, portable);
+        try
+        {
+            await using (var stream = new FileStream(path, FileMode.CreateNew, FileAccess.Write))
+            {
+                await content.CopyToAsync(stream, cancel);
+            }
+            var length = new FileInfo(path).Length;
+            if (bytes is { } told && told != length)
+            {
+                throw new IOException($"'{portable}' did not arrive whole: {ByteText.Of(length)} of {ByteText.Of(told)}.");
+            }
+            return _known[id] = View(id, portable, path);
+        }
+        catch
+        {
+            Directory.Delete(folder, recursive: true);
+            throw;
+        }
+    }
+
+    /// <summary>Absolute path of a file that arrived.</summary>
+    /// <exception cref="NotKnownException">There is none with this identity.</exception>
+    public (string Path, string Name) Get(Guid id) => _known.TryGetValue(id, out var upload)
+        ? (Path.Combine(Folder, $"{id:N}", upload.Name), upload.Name)
+        : throw new NotKnownException("This file is no longer at hand. Drop it once more.");
+
+    /// <summary>Removes what arrived long ago.</summary>
+    public void RemoveOld()
+    {
+        foreach (var old in Directory.Exists(Folder) ? Directory.EnumerateDirectories(Folder) : [])
+        {
+            if (time.GetUtcNow() - Directory.GetLastWriteTimeUtc(old) > KeptFor)
+            {
+                Directory.Delete(old, recursive: true);
+            }
+        }
+    }
+
+    private static UploadView View(Guid id, string name, string path)
+    {
+        MediaHeader? header = null;
+        string? problem = null;
+        try
+        {
+            header = MediaFiles.KindOf(name) == MediaKind.Audio ? MediaHeaderReader.ReadFile(path) : null;
+        }
+        catch (UnreadableMediaException e)
+        {
+            problem = e.Message;
+        }
+        return new UploadView(
+            id, name, new FileInfo(path).Length, header?.Container, header?.SampleRate, header?.Channels, header?.BitsPerSample, header?.LengthSeconds, problem);
+    }
+}

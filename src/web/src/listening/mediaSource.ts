@@ -1,0 +1,55 @@
+import { answer, api } from "../api/client";
+import type { CatalogueFile, FileEntry } from "../api/types";
+
+const catalogueMark = "catalogue-";
+
+/** True for a file that is looked at in the catalogue, not in a session. */
+export const isOfCatalogue = (file: FileEntry) => file.id.startsWith(catalogueMark);
+
+/** The identity of such a file in the catalogue. */
+export const catalogueId = (id: string) => Number(id.slice(catalogueMark.length));
+
+/** A file of the catalogue as lists and players take files. */
+export const ofCatalogue = (file: CatalogueFile): FileEntry => ({
+  ...file,
+  id: `${catalogueMark}${file.id}`,
+  shownPath: file.path,
+  path: `${file.shelfName}: ${file.path}`,
+  standing: file.connected ? "Outside" : "Away",
+  use: "Stray",
+  placedTimes: 0,
+  belongsInside: false,
+  broadcast: null,
+  used: [],
+  tracks: [],
+  remarks: [],
+  take: null,
+  growing: false,
+  tags: [],
+  origin: null,
+  leftOut: false,
+});
+
+/** Where the sound of a file is heard. */
+export function audioUrl(sessionId: string, file: FileEntry): string {
+  const of = isOfCatalogue(file)
+    ? `/api/catalogue/${catalogueId(file.id)}`
+    : `/api/sessions/${sessionId}/files/${file.id}`;
+  return `${of}/audio?${new URLSearchParams({ state: file.changed ?? "" })}`;
+}
+
+/** The outline of a file as it comes: least and greatest sample in turn; nothing while something records. */
+export const getPeaks = (sessionId: string, file: FileEntry, stretches: number): Promise<unknown> =>
+  isOfCatalogue(file)
+    ? answer(
+        api.GET("/api/catalogue/{fileId}/peaks", {
+          params: { path: { fileId: catalogueId(file.id) }, query: { stretches } },
+          parseAs: "arrayBuffer",
+        }),
+      )
+    : answer(
+        api.GET("/api/sessions/{id}/files/{fileId}/peaks", {
+          params: { path: { id: sessionId, fileId: file.id }, query: { stretches } },
+          parseAs: "arrayBuffer",
+        }),
+      );

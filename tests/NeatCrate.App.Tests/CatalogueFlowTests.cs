@@ -1,0 +1,129 @@
+using System.Text.Json.Nodes;
+using NeatCrate.Testing;
+
+namespace NeatCrate.App.Tests;
+
+/// <summary>Shelves and their catalogue over the API: scanned, searched, heard, away, forgotten.</summary>
+public sealed class CatalogueFlowTests : IAsyncLifetime
+{
+    private readonly LiveSession _session = new(3, 4800);
+    private string _libraryId = "";
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    private AppProcess App => _session.App;
+
+    public async ValueTask InitializeAsync()
+    {
+        await _session.Know(Cancel);
+        _libraryId = (await Shelf("Loft samples"))["id"]!.GetValue<string>();
+        await App.Scan(_libraryId, Cancel);
+    }
+
+    public ValueTask DisposeAsync()
+    {
+        _session.Dispose();
+        return ValueTask.CompletedTask;
+    }
+
+    private async Task<JsonNode> Shelf(string name) =>
+        (await App.Get("/api/shelves", Cancel)).AsArray().Single(s => s!["name"]!.GetValue<string>() == name)!;
+
+    private async Task<string[]> Search(string query) =>
+        [.. (await App.Get($"/api/catalogue?{query}", Cancel))["files"]!.AsArray().Select(f => f!["path"]!.GetValue<string>())];
+
+    [Fact]
+    public async Task AShelfThatIsAddedIsScannedByItselfAndSaysWhatIsOnIt()
+    {
+        var kit = Path.Combine(_session.Root, "kit");
+        Directory.CreateDirectory(kit);
+        Tool.Run("sox", "-n", "-r", "44100", "-c", "2", Path.Combine(kit, "oar thump.flac"), "synth", "3", "sine", "90");
+        File.WriteAllText(Path.Combine(kit, "broken.wav"), "RIFF");
+        var id = await App.AddShelf("House kit", "StockContent", kit, Cancel);
+        var shelf = (await App.Until("/api/shelves", s => s.AsArray().Any(x => x!["name"]!.GetValue<string>() == "House kit" && x["files"] is not null), Cancel))
+            .AsArray().Single(s => s!["id"]!.GetValue<string>() == id)!;
+        Assert.Equal((2, 1), (shelf["files"]!.GetValue<int>(), shelf["unreadable"]!.GetValue<int>()));
+        Assert.Equal(["oar thump.flac"], await Search("text=OAR&kind=Audio&container=FLAC&sampleRate=44100&minSeconds=2&maxSeconds=4"));
+        var unreadable = Assert.Single((await App.Get($"/api/shelves/{id}/unreadable", Cancel)).AsArray())!;
+        Assert.Equal(("broken.wav", "The file is too short to be a WAV file."), (unreadable["path"]!.GetValue<string>(), unreadable["reason"]!.GetValue<string>()));
+        var facets = await App.Get("/api/catalogue/facets", Cancel);
+        Assert.Equal(["FLAC", "WAV"], facets["containers"]!.AsArray().Select(c => c!.GetValue<string>()));
+    }
+
+    [Fact]
+    public async Task TheCatalogueAnswersWhileTheShelfIsAwayAndNoticesWhatChangedWhenItIsBack()
+    {
+        var away = _session.Library + " away";
+        Directory.Move(_session.Library, away);
+        var found = (await App.Get("/api/catalogue?text=sample", Cancel))["files"]!.AsArray();
+        Assert.Equal(3, found.Count);
+        Assert.All(found, f => Assert.False(f!["connected"]!.GetValue<bool>()));
+        using (var heard = await App.Client.GetAsync(new Uri($"/api/catalogue/{found[0]!["id"]}/audio", UriKind.Relative), Cancel))
+        {
+            Assert.Equal(503, (int)heard.StatusCode);
+            Assert.Contains("which is away", await heard.Content.ReadAsStringAsync(Cancel), StringComparison.Ordinal);
+        }
+        Assert.Equal(503, (await App.PostRefused($"/api/shelves/{_libraryId}/scan", null, Cancel)).Status);
+        // The watch has to see it away before it can see it come.
+        await Task.Delay(1500, Cancel);
+        File.Delete(Path.Combine(away, "sample 01.wav"));
+        Directory.Move(away, _session.Library);
+        await App.Until("/api/catalogue?text=sample", c => c["total"]!.GetValue<int>() == 2, Cancel);
+    }
+
+    [Fact]
+    public async Task AForgottenShelfIsForgottenByTheCatalogueAndNoFileIsTouched()
+    {
+        var before = Tree.Of(_session.Library);
+        using var response = await App.Client.DeleteAsync(new Uri($"/api/shelves/{_libraryId}", UriKind.Relative), Cancel);
+        Assert.Equal(204, (int)response.StatusCode);
+        Assert.Empty(await Search("text=sample"));
+        Assert.Equal(before, Tree.Of(_session.Library));
+    }
+
+    [Fact]
+    public async Task SoundsOfTheCatalogueAreSeenAndHeardInRanges()
+    {
+        var id = (await App.Get("/api/catalogue?text=sample+00", Cancel))["files"]![0]!["id"];
+        var peaks = await App.Client.GetByteArrayAsync(new Uri($"/api/catalogue/{id}/peaks?stretches=50", UriKind.Relative), Cancel);
+        Assert.Equal(100, peaks.Length);
+        using var request = new HttpRequestMessage(HttpMethod.Get, $"/api/catalogue/{id}/audio");
+        request.Headers.Range = new System.Net.Http.Headers.RangeHeaderValue(0, 3);
+        using var response = await App.Client.SendAsync(request, Cancel);
+        Assert.Equal((206, "RIFF"), ((int)response.StatusCode, await response.Content.ReadAsStringAsync(Cancel)));
+    }
+
+    [Fact]
+    public async Task BackupsAndBundlesAreFoundOnlyWhenTheirShelfIsAskedFor()
+    {
+        File.Copy(Path.Combine(_session.Library, "sample 00.wav"), Path.Combine(_session.Outbox, "sent.wav"));
+        await App.Scan(_session.OutboxId, Cancel);
+        Assert.Empty(await Search("text=sent"));
+        Assert.Equal(["sent.wav"], await Search($"text=sent&shelfId={_session.OutboxId}"));
+    }
+
+    [Fact]
+    public async Task OutlinesOfASessionsFilesGoToItsOwnCacheFolderWhereItHasOne()
+    {
+        await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
+        var file = (await App.Get($"/api/sessions/{_session.Id}", Cancel))["files"]![0]!["id"];
+        var cache = Path.Combine(_session.Folder, ".waveforms");
+        await App.Client.GetByteArrayAsync(new Uri($"/api/sessions/{_session.Id}/files/{file}/peaks", UriKind.Relative), Cancel);
+        // Looking makes no folder in anybody's session.
+        Assert.False(Directory.Exists(cache));
+        Directory.CreateDirectory(cache);
+        var other = (await App.Get($"/api/sessions/{_session.Id}", Cancel))["files"]![1]!["id"];
+        await App.Client.GetByteArrayAsync(new Uri($"/api/sessions/{_session.Id}/files/{other}/peaks", UriKind.Relative), Cancel);
+        Assert.EndsWith(".peaks", Assert.Single(Directory.EnumerateFiles(cache)), StringComparison.Ordinal);
+        Assert.Equal(["Audio", ".waveforms"], Directory.EnumerateDirectories(_session.Folder).Select(d => Path.GetFileName(d)).OrderDescending(StringComparer.Ordinal).ToArray());
+    }
+
+    [Fact]
+    public async Task BothIdentitiesAreToldWhenTheyAreAskedFor()
+    {
+        var file = (await App.Get($"/api/sessions/{_session.Id}", Cancel))["files"]![0]!;
+        var told = await App.Get($"/api/sessions/{_session.Id}/files/{file["id"]}/identities", Cancel);
+        Assert.Equal(Core.Media.ByteIdentity.OfFile(file["path"]!.GetValue<string>(), null, Cancel).Hex, told["bytes"]!.GetValue<string>());
+        Assert.Equal(32, told["sound"]!.GetValue<string>().Length);
+    }
+}
