@@ -4,6 +4,7 @@ import type { operations } from "./schema.gen";
 import type {
   CopyInMark,
   CopyInWay,
+  FileEntry,
   Inventory,
   Job,
   MediaKind,
@@ -356,4 +357,19 @@ export const useCatalogueFacets = () =>
   useQuery({
     queryKey: [...keys.catalogue, "facets"],
     queryFn: () => answer(api.GET("/api/catalogue/facets")),
+  });
+
+/** Both identities of a file of a session; nothing while something records. */
+export const useIdentities = (sessionId: string, file: FileEntry, enabled: boolean) =>
+  useQuery({
+    queryKey: ["identities", sessionId, file.id, file.changed],
+    enabled,
+    staleTime: Number.POSITIVE_INFINITY,
+    refetchInterval: ({ state }) => (state.data === null ? 5_000 : false),
+    queryFn: async () =>
+      (await answer(
+        api.GET("/api/sessions/{id}/files/{fileId}/identities", {
+          params: { path: { id: sessionId, fileId: file.id } },
+        }),
+      )) ?? null,
   });

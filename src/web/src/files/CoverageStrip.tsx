@@ -1,5 +1,6 @@
 import { useId, useMemo } from "react";
 import type { FileEntry } from "../api/types";
+import { isOfCatalogue } from "../listening/mediaSource";
 import { usePeaks } from "../listening/usePeaks";
 import { duration } from "../words";
 
@@ -14,8 +15,9 @@ export function CoverageStrip({ file, tall = false }: { file: FileEntry; tall?: 
   const length = file.lengthSamples;
   if (!length || !file.sampleRate) return <span className={`coverage none ${tall ? "tall" : ""}`} aria-hidden="true" />;
   const used = file.used.reduce((sum, part) => sum + part.length, 0);
-  const words =
-    used === 0
+  const words = isOfCatalogue(file)
+    ? `the sound, ${duration(length / file.sampleRate)}`
+    : used === 0
       ? "no part is in use"
       : `${duration(used / file.sampleRate)} of ${duration(length / file.sampleRate)} in use`;
   const parts = file.used.map((part) => (

@@ -1,7 +1,11 @@
 import { Button } from "antd";
+import { useState } from "react";
+import { useIdentities } from "../api/queries";
 import type { FileEntry, Take } from "../api/types";
 import { Listen } from "../listening/Listen";
 import { isOfCatalogue } from "../listening/mediaSource";
+import { isAudible } from "../listening/usePeaks";
+import { useSessionId } from "../session/sessionContext";
 import { duration, number, position, rate, size, standingWord, textOfUse, when } from "../words";
 import { StandingMark } from "./StandingMark";
 
@@ -73,6 +77,35 @@ export function FileTag({ file, onClose }: { file: FileEntry; onClose: () => voi
         )}
       </dl>
       <code className="path">{file.path}</code>
+      {!isOfCatalogue(file) && isAudible(file) && <Identities key={file.id} file={file} />}
     </aside>
+  );
+}
+
+/** Both identities, worked out when somebody asks: the whole file has to be read for them. */
+function Identities({ file }: { file: FileEntry }) {
+  const id = useSessionId();
+  const [asked, setAsked] = useState(false);
+  const identities = useIdentities(id, file, asked);
+  if (!asked) {
+    return (
+      <Button size="small" type="link" className="identities" onClick={() => setAsked(true)}>
+        Show its identities
+      </Button>
+    );
+  }
+  if (identities.error) return <p className="trouble">{identities.error.message}</p>;
+  if (!identities.data) return <p className="quiet">Reading the whole file.</p>;
+  return (
+    <dl>
+      <div>
+        <dt>All bytes</dt>
+        <dd className="mono identity">{identities.data.bytes}</dd>
+      </div>
+      <div>
+        <dt>Sound alone</dt>
+        <dd className="mono identity">{identities.data.sound ?? "no sound"}</dd>
+      </div>
+    </dl>
   );
 }

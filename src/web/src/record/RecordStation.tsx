@@ -4,6 +4,7 @@ import { useEffect, useEffectEvent, useState } from "react";
 import { answer, api } from "../api/client";
 import { useRecord, useRecording } from "../api/queries";
 import type { FileEntry, Inventory, RecordInfo } from "../api/types";
+import { OutsideNotice } from "../copy-in/OutsideNotice";
 import { takeList } from "../files/columns";
 import { FileList } from "../files/FileList";
 import { FileTag } from "../files/FileTag";
@@ -69,6 +70,7 @@ export function RecordStation({ inventory, run }: StationProps) {
           Takes land in the audio folder. What other programs record there turns up here by itself.
         </p>
       </div>
+      <OutsideNotice inventory={inventory} />
       {info && (
         <RecorderPanel
           sessionId={session.id}

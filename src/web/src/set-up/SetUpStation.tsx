@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { answer, api } from "../api/client";
 import { useChooseDocument, usePresets, useShelves } from "../api/queries";
 import type { Inventory, Settings, VersionNaming } from "../api/types";
+import { OutsideNotice } from "../copy-in/OutsideNotice";
 import { FileList } from "../files/FileList";
 import { FileTag } from "../files/FileTag";
 import { Field } from "../frame/Field";
@@ -61,6 +62,7 @@ export function SetUpStation({ inventory, run }: StationProps) {
           {remark}
         </p>
       ))}
+      <OutsideNotice inventory={inventory} />
       {inventory.sharedBy.length > 1 && <SharedFolder inventory={inventory} />}
       <div className="sheet-bar">
         <Segmented<Sheet>
@@ -172,6 +174,11 @@ export function SetUpStation({ inventory, run }: StationProps) {
         plan={changes || version ? (plan.data ?? null) : null}
         planning={plan.isFetching}
         error={plan.error?.message ?? null}
+        offer={
+          version && plan.data?.warnings.length ? (
+            <Link to={`/sessions/${session.id}/copy-in`}>Copy in first</Link>
+          ) : null
+        }
         applyWord={version ? "Start the version" : "Change the settings"}
         idle={
           inventory.otherFiles > 0
