@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.Json;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using NeatCrate.Core.Media;
@@ -51,7 +52,8 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time)
     {
         ArgumentNullException.ThrowIfNull(query);
         using var connection = Open();
-        using var count = Command(connection, query, "SELECT count(*)", "");
+        var names = ShelfNames();
+        using var count = Command(connection, query, names, "SELECT count(*)", "");
         var total = Convert.ToInt32(count.ExecuteScalar(), CultureInfo.InvariantCulture);
         var direction = query.Descending ? "DESC" : "ASC";
         var order = query.Order switch
@@ -63,7 +65,7 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time)
             _ => throw new ArgumentOutOfRangeException(nameof(query), query.Order, "There is no such order."),
         };
         // The identity last, so that pages never overlap where all else is equal.
-        using var command = Command(connection, query, $"SELECT {Columns}", $" ORDER BY {order}, f.Id LIMIT $take OFFSET $skip");
+        using var command = Command(connection, query, names, $"SELECT {Columns}", $" ORDER BY {order}, f.Id LIMIT $take OFFSET $skip");
         command.Parameters.AddWithValue("$take", query.Take);
         command.Parameters.AddWithValue("$skip", query.Skip);
         return new CatalogueAnswer(total, Read(command));
@@ -76,7 +78,7 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time)
         using var connection = Open();
         using var command = connection.CreateCommand();
         command.CommandText = $"SELECT {Columns} FROM {Joined} WHERE f.Id IN (SELECT value FROM json_each($ids))";
-        command.Parameters.AddWithValue("$ids", System.Text.Json.JsonSerializer.Serialize(ids));
+        command.Parameters.AddWithValue("$ids", JsonSerializer.Serialize(ids));
         return Read(command);
     }
 
@@ -124,7 +126,16 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time)
         return connection;
     }
 
-    private static SqliteCommand Command(SqliteConnection connection, CatalogueQuery query, string select, string tail)
+    private List<(string Id, string Name)> ShelfNames()
+    {
+        using var db = files.NewDb();
+        return [.. db.Shelves.AsNoTracking().Select(s => new { s.Id, s.Name }).AsEnumerable().Select(s => (Text(s.Id), Fold(s.Name)))];
+    }
+
+    /// <summary>An identity as EF writes it: text in capitals.</summary>
+    internal static string Text(Guid id) => id.ToString().ToUpperInvariant();
+
+    private static SqliteCommand Command(SqliteConnection connection, CatalogueQuery query, List<(string Id, string Name)> shelves, string select, string tail)
     {
         var command = connection.CreateCommand();
         var conditions = new List<string>();
@@ -135,18 +146,19 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time)
         }
         foreach (var (word, i) in Fold(query.Text ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Select((w, i) => (w, i)))
         {
-            Where($"instr(f.SearchText, $word{i}) > 0", $"$word{i}", word);
+            // Whoever looks for "card rope" means the rope on the card.
+            command.Parameters.AddWithValue($"$shelves{i}", JsonSerializer.Serialize(shelves.Where(s => s.Name.Contains(word, StringComparison.Ordinal)).Select(s => s.Id)));
+            Where($"(instr(f.SearchText, $word{i}) > 0 OR d.ShelfId IN (SELECT value FROM json_each($shelves{i})))", $"$word{i}", word);
         }
         if (query.ShelfId is { } shelf)
         {
-            // As EF writes it: text in capitals.
-            Where("d.ShelfId = $shelf", "$shelf", shelf.ToString().ToUpperInvariant());
+            Where("d.ShelfId = $shelf", "$shelf", Text(shelf));
         }
         if (query.ExceptShelves.Count > 0)
         {
             Where(
                 "d.ShelfId NOT IN (SELECT value FROM json_each($except))", "$except",
-                System.Text.Json.JsonSerializer.Serialize(query.ExceptShelves.Select(s => s.ToString().ToUpperInvariant())));
+                JsonSerializer.Serialize(query.ExceptShelves.Select(Text)));
         }
         if (query.Kind is { } kind)
         {

@@ -21,7 +21,7 @@ public enum CatalogueOrder
 /// <summary>What is looked for in the catalogue. What is null or empty does not matter.</summary>
 public sealed record CatalogueQuery
 {
-    /// <summary>Words, each of which must stand in the path or in the texts that the file carries; case does not matter.</summary>
+    /// <summary>Words, each of which must stand in the path, in the texts that the file carries or in the name of its shelf; case does not matter.</summary>
     public string? Text { get; init; }
 
     /// <summary>The shelf.</summary>

@@ -24,7 +24,7 @@ public sealed class CatalogueScan : ICatalogueScan, IDisposable
 
     internal CatalogueScan(string connectionString, Guid shelfId)
     {
-        _shelf = shelfId.ToString().ToUpperInvariant();
+        _shelf = Catalogue.Text(shelfId);
         _reading = Open(connectionString);
         _writing = Open(connectionString);
         // What is lost by a power cut is found again by the next scan. A connection of its own, so that the journal keeps its full safety.

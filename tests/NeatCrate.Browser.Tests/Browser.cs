@@ -23,6 +23,7 @@ public sealed class Browser : IDisposable
             "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1", $"--user-data-dir={_temp.Folder("profile")}");
         options.SetLoggingPreference(LogType.Browser, LogLevel.Warning);
         _driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options);
+        _driver.Manage().Timeouts().AsynchronousJavaScript = 3 * Patience;
         // The window alone gives a lower page: the size that must work well is set exactly.
         Cdp("Emulation.setDeviceMetricsOverride", ("width", 1280), ("height", 800), ("deviceScaleFactor", 1), ("mobile", false));
     }

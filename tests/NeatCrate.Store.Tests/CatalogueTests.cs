@@ -66,6 +66,12 @@ public sealed class CatalogueTests : IDisposable
         // The same letters as other drives write them: composed of two.
         Assert.Equal(["Glocken/Häuser.wav"], Find(new CatalogueQuery { Text = "ha\u0308user" }));
         Assert.Equal(["Glocken/Häuser.wav"], Find(new CatalogueQuery { Text = "wren" }));
+        using (var db = _files.NewDb())
+        {
+            db.Shelves.Add(new ShelfRow { Id = _library, Name = "Loft samples", Kind = ShelfKind.OwnLibrary, Root = "/loft" });
+            db.SaveChanges();
+        }
+        Assert.Equal(["Glocken/Häuser.wav"], Find(new CatalogueQuery { Text = "LOFT häuser" }));
         Assert.Empty(Find(new CatalogueQuery { Text = "wren other" }));
         Assert.Empty(Find(new CatalogueQuery { Text = "%" }));
     }

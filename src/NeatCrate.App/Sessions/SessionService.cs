@@ -10,7 +10,7 @@ namespace NeatCrate.App.Sessions;
 /// <summary>The known sessions and their inventories.</summary>
 public sealed class SessionService(StoreFiles files, ShelfService shelves, InventoryTaker inventories, TimeProvider time)
 {
-    private readonly ConcurrentDictionary<Guid, SessionInventory> _last = new();
+    private readonly ConcurrentDictionary<Guid, LastLook> _last = new();
 
     /// <summary>All known sessions.</summary>
     public IReadOnlyList<SessionRow> All()
@@ -39,7 +39,7 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, Inven
         var chosen = session.DocumentName is { } name && File.Exists(Path.Combine(session.Folder, name)) ? name : null;
         var inventory = inventories.Take(session.Folder, chosen, shelves.All(), cancel);
         Remember(session, inventory);
-        _last[session.Id] = inventory;
+        _last[session.Id] = new LastLook(inventory);
         return inventory;
     }
 
@@ -52,15 +52,19 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, Inven
     public InventoryFile? FindFile(SessionRow session, string fileId, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(session);
-        InventoryFile? Find(IEnumerable<InventoryFile> all) => all.FirstOrDefault(f => SessionViews.FileId(f.Path) == fileId);
-        return _last.TryGetValue(session.Id, out var last) && Find(last.Files) is { } known && IsAsFound(known) ? known : Find(Take(session, cancel).Files);
+        if (_last.TryGetValue(session.Id, out var last) && last.Find(fileId) is { } known && IsAsFound(known))
+        {
+            return known;
+        }
+        Take(session, cancel);
+        return _last[session.Id].Find(fileId);
     }
 
     /// <summary>The session's own folder for waveform caches, as the last look found it; null where it has none, since looking makes no folder.</summary>
     public string? CacheFolder(SessionRow session)
     {
         ArgumentNullException.ThrowIfNull(session);
-        return _last.TryGetValue(session.Id, out var last) && Path.Combine(last.Folder, last.Layout.WaveformCache) is var folder && Directory.Exists(folder) ? folder : null;
+        return _last.TryGetValue(session.Id, out var last) && Path.Combine(last.Inventory.Folder, last.Inventory.Layout.WaveformCache) is var folder && Directory.Exists(folder) ? folder : null;
     }
 
     private static bool IsAsFound(InventoryFile file) =>
@@ -118,5 +122,15 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, Inven
         using var db = files.NewDb();
         db.Sessions.Where(s => s.Id == id).ExecuteDelete();
         _last.TryRemove(id, out _);
+    }
+
+    /// <summary>What was found at the last look, with its files by identity: a list in sight asks for the outlines of dozens at once.</summary>
+    private sealed class LastLook(SessionInventory inventory)
+    {
+        private readonly Lazy<Dictionary<string, InventoryFile>> _files = new(() => inventory.Files.ToDictionary(f => SessionViews.FileId(f.Path), StringComparer.Ordinal));
+
+        public SessionInventory Inventory => inventory;
+
+        public InventoryFile? Find(string fileId) => _files.Value.GetValueOrDefault(fileId);
     }
 }

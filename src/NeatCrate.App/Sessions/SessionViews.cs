@@ -101,7 +101,12 @@ public static class SessionViews
     public static IReadOnlySet<string>? Chosen(string[]? fileIds, SessionInventory inventory)
     {
         ArgumentNullException.ThrowIfNull(inventory);
-        return fileIds is null ? null : inventory.Files.Select(f => f.Path).Where(p => fileIds.Contains(FileId(p))).ToHashSet(StringComparer.Ordinal);
+        if (fileIds is null)
+        {
+            return null;
+        }
+        var chosen = fileIds.ToHashSet(StringComparer.Ordinal);
+        return inventory.Files.Select(f => f.Path).Where(p => chosen.Contains(FileId(p))).ToHashSet(StringComparer.Ordinal);
     }
 
     /// <summary>The label of a session whose folder could be read.</summary>

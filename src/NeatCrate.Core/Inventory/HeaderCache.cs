@@ -8,6 +8,8 @@ public sealed class HeaderCache
 {
     private const int MaxEntries = 200_000;
 
+    private int _kept;
+
     private readonly ConcurrentDictionary<string, (long Bytes, DateTime Changed, MediaHeader? Header, string? Problem)> _entries = new();
 
     /// <summary>The header of an audio file, or the reason why there is none. Files of other kinds have neither.</summary>
@@ -18,9 +20,11 @@ public sealed class HeaderCache
             return (known.Header, known.Problem);
         }
         var (header, problem) = ReadNow(path);
-        if (_entries.Count >= MaxEntries)
+        // Counting the entries would hold up everybody who reads at the same time.
+        if (Interlocked.Increment(ref _kept) > MaxEntries)
         {
             _entries.Clear();
+            Interlocked.Exchange(ref _kept, 1);
         }
         _entries[path] = (bytes, changedUtc, header, problem);
         return (header, problem);

@@ -1,17 +1,31 @@
 import { useId, useMemo } from "react";
 import type { FileEntry } from "../api/types";
 import { isOfCatalogue } from "../listening/mediaSource";
-import { usePeaks } from "../listening/usePeaks";
+import { useIsSettled, usePeaks } from "../listening/usePeaks";
 import { duration } from "../words";
 
 const smallStretches = 128;
 const tallStretches = 512;
 
+interface Props {
+  file: FileEntry;
+  tall?: boolean;
+}
+
 /** The length of a file as a strip with the outline of its sound; the parts in use stand out. */
-export function CoverageStrip({ file, tall = false }: { file: FileEntry; tall?: boolean }) {
-  const clip = useId();
+export function CoverageStrip({ file, tall = false }: Props) {
+  const isSettled = useIsSettled(file, tall ? tallStretches : smallStretches);
+  return isSettled ? <Outlined file={file} tall={tall} /> : <Strip file={file} tall={tall} outline={null} />;
+}
+
+function Outlined({ file, tall = false }: Props) {
   const peaks = usePeaks(file, tall ? tallStretches : smallStretches);
-  const outline = useMemo(() => peaks && peaks.length > 1 && draw(peaks), [peaks]);
+  const outline = useMemo(() => (peaks && peaks.length > 1 ? draw(peaks) : null), [peaks]);
+  return <Strip file={file} tall={tall} outline={outline} />;
+}
+
+function Strip({ file, tall = false, outline }: Props & { outline: string | null }) {
+  const clip = useId();
   const length = file.lengthSamples;
   if (!length || !file.sampleRate) return <span className={`coverage none ${tall ? "tall" : ""}`} aria-hidden="true" />;
   const used = file.used.reduce((sum, part) => sum + part.length, 0);

@@ -39,17 +39,24 @@ export function audioUrl(sessionId: string, file: FileEntry): string {
 }
 
 /** The outline of a file as it comes: least and greatest sample in turn; nothing while something records. */
-export const getPeaks = (sessionId: string, file: FileEntry, stretches: number): Promise<unknown> =>
+export const getPeaks = (
+  sessionId: string,
+  file: FileEntry,
+  stretches: number,
+  signal: AbortSignal,
+): Promise<unknown> =>
   isOfCatalogue(file)
     ? answer(
         api.GET("/api/catalogue/{fileId}/peaks", {
           params: { path: { fileId: catalogueId(file.id) }, query: { stretches } },
           parseAs: "arrayBuffer",
+          signal,
         }),
       )
     : answer(
         api.GET("/api/sessions/{id}/files/{fileId}/peaks", {
           params: { path: { id: sessionId, fileId: file.id }, query: { stretches } },
           parseAs: "arrayBuffer",
+          signal,
         }),
       );

@@ -1,26 +1,47 @@
 import { useQuery } from "@tanstack/react-query";
-import { useRecording } from "../api/queries";
+import { useEffect, useState } from "react";
+import { queryClient, useRecording } from "../api/queries";
 import type { FileEntry } from "../api/types";
 import { useSessionId } from "../session/sessionContext";
 import { getPeaks } from "./mediaSource";
 
+const settledAfterMs = 120;
+
 /** True for a file whose sound can be seen and heard. */
 export const isAudible = (file: FileEntry) =>
   (file.standing === "Inside" || file.standing === "Outside") && file.sampleRate !== null && !file.growing;
+
+const keyOf = (sessionId: string, file: FileEntry, stretches: number) =>
+  ["peaks", sessionId, file.id, file.changed, stretches] as const;
+
+/**
+ * True when the outline of a file is worth asking for: it is known already, or the row has been in sight for a moment.
+ * Whoever scrolls past thousands wants the outlines of none of them.
+ */
+export function useIsSettled(file: FileEntry, stretches: number): boolean {
+  const id = useSessionId();
+  const [isSettled, setSettled] = useState(() => queryClient.getQueryData(keyOf(id, file, stretches)) !== undefined);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(true), settledAfterMs);
+    return () => clearTimeout(timer);
+  }, []);
+  return isSettled;
+}
 
 /** The outline of a file: least and greatest sample in turn, from -127 to 127; null until it is there. */
 export function usePeaks(file: FileEntry, stretches: number): Int8Array | null {
   const id = useSessionId();
   // While the recorder runs the disk is the take's: outlines that are not there yet wait.
   const isRecording = useRecording().data?.state === "Recording";
-  const peaks = useQuery({
-    queryKey: ["peaks", id, file.id, file.changed, stretches],
+  const peaks = useQuery<Int8Array>({
+    queryKey: keyOf(id, file, stretches),
     enabled: id !== "" && isAudible(file) && !isRecording,
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
     // An empty answer means "not now": something records, and the disk is the take's.
     refetchInterval: ({ state }) => (state.data?.length === 0 ? 5_000 : false),
-    queryFn: async () => new Int8Array(((await getPeaks(id, file, stretches)) as ArrayBuffer | undefined) ?? []),
+    queryFn: async ({ signal }) =>
+      new Int8Array(((await getPeaks(id, file, stretches, signal)) as ArrayBuffer | undefined) ?? []),
   });
   return peaks.data ?? null;
 }

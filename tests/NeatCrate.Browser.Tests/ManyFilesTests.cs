@@ -1,0 +1,77 @@
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Sessions;
+
+namespace NeatCrate.Browser.Tests;
+
+/// <summary>A session with 50,000 files: the list scrolls and filters, and the page never stands still for long.</summary>
+public sealed class ManyFilesTests : IDisposable
+{
+    private const int Files = 50_000;
+
+    // Ten times what anybody would call a stall on a machine of one's own: the machines that run this are shared.
+    private const double StallMilliseconds = 2_000;
+
+    private readonly Browser _browser = new();
+
+    public void Dispose() => _browser.Dispose();
+
+    [Fact]
+    public async Task TheListScrollsAndFiltersWithoutAStall()
+    {
+        var cancel = TestContext.Current.CancellationToken;
+        var drive = _browser.Shelf("Session drive");
+        MakeSession(Path.Combine(drive, "261101 Big"));
+        var shelf = (await _browser.App.Get("/api/shelves", cancel)).AsArray().Single(s => s!["name"]!.GetValue<string>() == "Session drive")!;
+        var id = await _browser.App.Adopt(shelf["id"]!.GetValue<string>(), "261101 Big", cancel);
+        _browser.Open($"/sessions/{id}/set-up");
+        _browser.See("50,000 files", ".list-count");
+
+        // Through the whole list in forty jumps, a frame each; the longest wait for a frame is told.
+        var longest = (double)_browser.ScriptAsync("""
+            const done = arguments[arguments.length - 1];
+            const scroller = document.querySelector('.scroller');
+            let [last, longest, n] = [performance.now(), 0, 0];
+            const step = now => {
+              longest = Math.max(longest, now - last);
+              last = now;
+              if (n++ === 40) { done(longest + 0.001); return; }
+              scroller.scrollTop = n * (scroller.scrollHeight - scroller.clientHeight) / 40;
+              requestAnimationFrame(step);
+            };
+            requestAnimationFrame(step);
+            """)!;
+        Assert.InRange(longest, 0, StallMilliseconds);
+        _browser.See("take 49999.wav", ".rows");
+        // Only what is in sight exists.
+        Assert.InRange(_browser.All(".rows .row").Count, 5, 100);
+
+        _browser.Keys("/");
+        _browser.Keys("4999");
+        // Five that end so, and ten that begin so.
+        _browser.See("15 of 50,000 files", ".list-count");
+        Assert.Equal(15, _browser.All(".rows .row").Count);
+        _browser.Keys(OpenQA.Selenium.Keys.Escape);
+        _browser.See("50,000 files", ".list-count");
+        // The keyboard reaches the last of them at once.
+        _browser.Keys(OpenQA.Selenium.Keys.Home);
+        _browser.See("take 00000.wav", ".rows");
+        _browser.Keys(OpenQA.Selenium.Keys.End);
+        _browser.See("take 49999.wav", ".row.active");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    private static void MakeSession(string folder)
+    {
+        var audio = Directory.CreateDirectory(Path.Combine(folder, "Audio")).FullName;
+        using var stream = new MemoryStream();
+        using (var writer = new WavWriter(stream, new PcmFormat(48000, 1, 16)))
+        {
+            writer.Write(new int[480]);
+        }
+        var bytes = stream.ToArray();
+        Parallel.For(0, Files, n => File.WriteAllBytes(Path.Combine(audio, $"take {n:00000}.wav"), bytes));
+        File.WriteAllBytes(
+            Path.Combine(folder, "261101 Big.otio"),
+            SessionDocument.Create(Guid.NewGuid(), "261101 Big", new SessionSettings(), SessionLayout.Default, ["Voice"]).ToUtf8());
+    }
+}
