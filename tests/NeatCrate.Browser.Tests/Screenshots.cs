@@ -79,6 +79,20 @@ public sealed class Screenshots : IDisposable
         _browser.See("Done.", ".tray");
         _browser.See("nothing outside", ".route");
         Shoot("copy-in-done");
+        _browser.Click("Go on", ".tray");
+
+        _browser.Pick("Something new");
+        _browser.Keys("/");
+        _browser.Keys("buoy");
+        _browser.SeeNoMore("Cello", ".of-catalogue");
+        _browser.All(".of-catalogue .rows .row")[0].Click();
+        _browser.Find(".file-tag");
+        _browser.Keys(OpenQA.Selenium.Keys.Enter);
+        _browser.See("Copy 1 file", ".tray");
+        _browser.Room(true);
+        _browser.Find("html[data-room=night]");
+        Shoot("import-night");
+        _browser.Room(false);
 
         _browser.Open(netMender + "/bundle");
         _browser.See("Pack 10 files", ".tray");

@@ -18,6 +18,7 @@ internal sealed class Arrivals(SessionInventory inventory, string folder, IIdent
 {
     private readonly FreeNames _names = FreeNames.In(folder);
     private readonly Dictionary<string, Arrival> _arrivals = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, FileIdentities?> _identities = new(StringComparer.Ordinal);
 
     // For what is yet to be copied, the bytes are compared through the original, since the copy is not there.
     private readonly List<(InventoryFile Source, string Inside)> _inside = [.. inventory.Standing(Standing.Inside).Select(f => (f, f.Path))];
@@ -60,13 +61,18 @@ internal sealed class Arrivals(SessionInventory inventory, string folder, IIdent
     /// <summary>Both identities; null for what cannot be read: it is the same as nothing, and says so itself when it is copied.</summary>
     private FileIdentities? Of(InventoryFile file)
     {
-        try
+        if (!_identities.TryGetValue(file.Path, out var known))
         {
-            return identities.Identify(file.Path, file.Header, cancel);
+            try
+            {
+                known = identities.Identify(file.Path, file.Header, cancel);
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                known = null;
+            }
+            _identities[file.Path] = known;
         }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-        {
-            return null;
-        }
+        return known;
     }
 }

@@ -32,14 +32,9 @@ public abstract class ByteSource : IDisposable
     {
     }
 
-    private sealed class FileSource : ByteSource
+    private sealed class FileSource : HeadedByteSource
     {
-        // One read of this size holds every header of a normal file, which spares a call per chunk.
-        private const int HeadBytes = 16 * 1024;
-
         private readonly SafeFileHandle _handle;
-        private readonly byte[] _head;
-        private readonly int _headLength;
 
         public FileSource(string path)
         {
@@ -47,46 +42,18 @@ public abstract class ByteSource : IDisposable
             try
             {
                 Length = RandomAccess.GetLength(_handle);
-                _head = new byte[(int)Math.Min(HeadBytes, Length)];
-                _headLength = ReadAll(0, _head);
+                ReadHead();
             }
             catch
             {
-                _handle.Dispose();
+                Dispose(true);
                 throw;
             }
         }
 
         public override long Length { get; }
 
-        public override int Read(long offset, Span<byte> buffer)
-        {
-            if (offset < 0 || offset >= Length)
-            {
-                return 0;
-            }
-            if (offset + buffer.Length <= _headLength)
-            {
-                _head.AsSpan((int)offset, buffer.Length).CopyTo(buffer);
-                return buffer.Length;
-            }
-            return ReadAll(offset, buffer);
-        }
-
-        private int ReadAll(long offset, Span<byte> buffer)
-        {
-            var total = 0;
-            while (total < buffer.Length)
-            {
-                var read = RandomAccess.Read(_handle, buffer[total..], offset + total);
-                if (read == 0)
-                {
-                    break;
-                }
-                total += read;
-            }
-            return total;
-        }
+        protected override int ReadOnce(long offset, Span<byte> buffer) => RandomAccess.Read(_handle, buffer, offset);
 
         protected override void Dispose(bool disposing)
         {

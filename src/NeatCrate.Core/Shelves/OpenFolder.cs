@@ -1,4 +1,3 @@
-using System.Buffers;
 using System.Runtime.InteropServices;
 using NeatCrate.Core.Media;
 
@@ -42,22 +41,17 @@ internal sealed partial class OpenFolder : IDisposable
 
     private static IOException Failure() => new(Marshal.GetPInvokeErrorMessage(Marshal.GetLastPInvokeError()) + ".");
 
-    /// <summary>Reads a file by its descriptor. The head, where nearly all headers end, is read once.</summary>
-    private sealed class Source : ByteSource
+    /// <summary>Reads a file by its descriptor.</summary>
+    private sealed class Source : HeadedByteSource
     {
-        private const int HeadBytes = 4096;
-
-        private readonly int _descriptor;
-        private readonly byte[] _head = ArrayPool<byte>.Shared.Rent(HeadBytes);
-        private readonly int _headLength;
-        private bool _isClosed;
+        private int _descriptor;
 
         public Source(int descriptor, long bytes)
         {
             (_descriptor, Length) = (descriptor, bytes);
             try
             {
-                _headLength = ReadAll(0, _head.AsSpan(0, (int)Math.Min(HeadBytes, bytes)));
+                ReadHead();
             }
             catch
             {
@@ -68,46 +62,18 @@ internal sealed partial class OpenFolder : IDisposable
 
         public override long Length { get; }
 
-        public override int Read(long offset, Span<byte> buffer)
+        protected override int ReadOnce(long offset, Span<byte> buffer)
         {
-            if (offset < 0 || offset >= Length)
-            {
-                return 0;
-            }
-            if (offset + buffer.Length <= _headLength)
-            {
-                _head.AsSpan((int)offset, buffer.Length).CopyTo(buffer);
-                return buffer.Length;
-            }
-            return ReadAll(offset, buffer[..(int)Math.Min(buffer.Length, Length - offset)]);
-        }
-
-        private int ReadAll(long offset, Span<byte> buffer)
-        {
-            var total = 0;
-            while (total < buffer.Length)
-            {
-                var read = ReadAt(_descriptor, buffer[total..], buffer.Length - total, offset + total);
-                if (read < 0)
-                {
-                    throw Failure();
-                }
-                if (read == 0)
-                {
-                    break;
-                }
-                total += (int)read;
-            }
-            return total;
+            var read = ReadAt(_descriptor, buffer, buffer.Length, offset);
+            return read < 0 ? throw Failure() : (int)read;
         }
 
         protected override void Dispose(bool disposing)
         {
-            if (!_isClosed)
+            if (_descriptor >= 0)
             {
-                _isClosed = true;
                 _ = Close(_descriptor);
-                ArrayPool<byte>.Shared.Return(_head);
+                _descriptor = -1;
             }
             base.Dispose(disposing);
         }

@@ -186,8 +186,8 @@ public sealed class MediaHeaderReaderTests : IDisposable
     [Fact]
     public void NoMutationMakesAReaderFailOtherwiseThanBySayingSo()
     {
-        string[] names = ["a.aiff", "a.flac", "a.ogg", "a.opus", "a.mp3", "b.mp3"];
-        string[] options = ["-c:a pcm_s24be", "-c:a flac", "-c:a libvorbis", "-c:a libopus", "-c:a libmp3lame -b:a 64k", "-c:a libmp3lame -b:a 64k -write_xing 0 -id3v2_version 0"];
+        string[] names = ["a.wav", "a.aiff", "a.flac", "a.ogg", "a.opus", "a.mp3", "b.mp3"];
+        string[] options = ["-c:a pcm_s24le", "-c:a pcm_s24be", "-c:a flac", "-c:a libvorbis", "-c:a libopus", "-c:a libmp3lame -b:a 64k", "-c:a libmp3lame -b:a 64k -write_xing 0 -id3v2_version 0"];
         var seeds = names.Zip(options, (name, option) =>
         {
             Tool.Run("ffmpeg", ["-v", "error", "-f", "lavfi", "-i", "sine=sample_rate=48000:duration=0.3", .. option.Split(' '), "-metadata", "title=t", _temp.At(name)]);
