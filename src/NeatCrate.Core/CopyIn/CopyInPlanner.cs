@@ -84,7 +84,8 @@ public static class CopyInPlanner
         // Read anew, so that the inventory's own document stays what it was when it was taken.
         var bytes = File.ReadAllBytes(entry.Path);
         var document = SessionDocument.Parse(bytes);
-        var folder = Path.GetDirectoryName(entry.Path)!;
+        // An older version is written as if it stood at the top level, as all else in it is, so that it can be gone back to.
+        var folder = entry.Current ? Path.GetDirectoryName(entry.Path)! : request.Inventory.Folder;
         var pointers = new Dictionary<string, NewPointer>(StringComparer.Ordinal);
         var count = document.Repoint(url =>
         {

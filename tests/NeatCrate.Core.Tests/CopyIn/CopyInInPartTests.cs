@@ -56,7 +56,7 @@ public sealed class CopyInInPartTests : IDisposable
         Assert.Contains("cannot be reached", leftOut[0].Reason, StringComparison.Ordinal);
         Assert.Equal(PlanOutcome.Applied, _journal.Outcome(plan));
         Assert.Equal(
-            [("drum.wav", Standing.Inside), ("tide 0.wav", Standing.Inside), ("tide 1.wav", Standing.Missing), ("tide 2.wav", Standing.Missing), ("tide 3.wav", Standing.Missing)],
+            [("drum.wav", Standing.Inside), ("tide 0.wav", Standing.Inside), ("tide 1.wav", Standing.Away), ("tide 2.wav", Standing.Away), ("tide 3.wav", Standing.Away)],
             Standings().OrderBy(f => f.Key, StringComparer.Ordinal).Select(f => (f.Key, f.Value)));
         Assert.Empty(Directory.EnumerateFiles(_session.Inside("Audio"), ".*"));
 

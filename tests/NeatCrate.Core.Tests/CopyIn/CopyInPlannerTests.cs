@@ -112,8 +112,11 @@ public sealed class CopyInPlannerTests : IDisposable
         Assert.Equal(_session.DocumentPath, plan.Steps[^1].Destination);
         new MemoryJournal().Apply(plan);
         Assert.All(_session.Take().Files, f => Assert.Equal(Standing.Inside, f.Standing));
-        // From where it stands, the older one leads to the copies by any program's reading.
-        Assert.All(SessionDocument.ReadFile(older).References, r => Assert.True(File.Exists(Path.GetFullPath(Uri.UnescapeDataString(r.TargetUrl), Path.GetDirectoryName(older)!)), r.TargetUrl));
+        // Brought back to the top level, the older one leads to the copies, wherever the folder stands by then.
+        Assert.Equal(["Audio/drum.wav", "Audio/tide.wav"], SessionDocument.ReadFile(older).References.Select(r => r.TargetUrl));
+        File.Move(older, _session.DocumentPath, overwrite: true);
+        Directory.Move(_session.Folder, _session.Folder + " moved");
+        Assert.All(_session.Take(_session.Folder + " moved").Files, f => Assert.Equal((Standing.Inside, FileUse.Placed), (f.Standing, f.Use)));
     }
 
     [Fact]
