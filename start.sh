@@ -25,7 +25,7 @@ $usage" ;;
 done
 
 need_toolchains
-need_debian libicu72=/usr/lib/*/libicuuc.so.72 libsndfile1=/usr/lib/*/libsndfile.so.1
+need_debian libicu72=/usr/lib/*/libicuuc.so.72 libsndfile1=/usr/lib/*/libsndfile.so.1 libsamplerate0=/usr/lib/*/libsamplerate.so.0
 app="$root/src/NeatCrate.App/bin/Release/net10.0/NeatCrate.App.dll"
 web_pages &
 pages=$!

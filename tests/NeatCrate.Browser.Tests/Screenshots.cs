@@ -73,7 +73,7 @@ public sealed class Screenshots : IDisposable
         _browser.Open(netMender + "/copy-in");
         _browser.See("Copy 3 files", ".tray");
         _browser.All(".rows .row")[0].Click();
-        _browser.Find(".file-tag");
+        _browser.Find(".file-tag .outline");
         Shoot("copy-in");
         _browser.Click("Copy in", ".tray");
         _browser.See("Done.", ".tray");
@@ -86,7 +86,7 @@ public sealed class Screenshots : IDisposable
         _browser.Keys("buoy");
         _browser.SeeNoMore("Cello", ".of-catalogue");
         _browser.All(".of-catalogue .rows .row")[0].Click();
-        _browser.Find(".file-tag");
+        _browser.Find(".file-tag .outline");
         _browser.Keys(OpenQA.Selenium.Keys.Enter);
         _browser.See("Copy 1 file", ".tray");
         _browser.Room(true);

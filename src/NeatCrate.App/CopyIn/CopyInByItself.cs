@@ -66,13 +66,22 @@ public sealed class CopyInByItself(
         var plan = CopyInPlanner.Plan(
             new CopyInRequest(session.Id, inventory, known, identities) { Chosen = chosen, OlderDocuments = choice.OlderDocuments }, cancel);
         choices.Change(session.Id, c => c with { Handled = c.Handled.Union(chosen) });
+        var name = Path.GetFileName(session.Folder);
         var names = string.Join(", ", waiting.Take(MostNamed).Select(f => $"'{f.Name}'")) + (waiting.Count > MostNamed ? $" and {waiting.Count - MostNamed} more" : "");
         if (Runner.Refusals(plan) is [var refusal, ..])
         {
-            notices.Tell(session.Id, $"In '{Path.GetFileName(session.Folder)}' {names} could not be copied in by itself: {refusal}");
+            notices.Tell(session.Id, $"In '{name}' {names} could not be copied in by itself: {refusal}");
             return;
         }
-        jobs.Enqueue(plan);
-        notices.Tell(session.Id, $"In '{Path.GetFileName(session.Folder)}' {ByteText.Count(waiting.Count, "file")} stood outside and {(waiting.Count == 1 ? "is" : "are")} copied in by itself: {names}. The history can take it back.");
+        notices.Tell(session.Id, $"In '{name}' {ByteText.Count(waiting.Count, "file")} stood outside and {(waiting.Count == 1 ? "is" : "are")} copied in by itself: {names}. The history can take it back.");
+        jobs.Enqueue(plan, job =>
+        {
+            if (job.Message is { } message)
+            {
+                // Not all of it came in: the next time that the document is saved, what is left is tried again.
+                choices.Change(session.Id, c => c with { Handled = c.Handled.Except(chosen) });
+                notices.Tell(session.Id, $"Copying in by itself did not come to its end in '{name}'. {message}");
+            }
+        });
     }
 }

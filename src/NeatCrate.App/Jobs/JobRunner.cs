@@ -70,10 +70,12 @@ public sealed partial class JobRunner(Runner runner, AppliedPlans applied, Recor
     public JobView Get(Guid id) => Find(id).View;
 
     /// <summary>Puts a plan in line.</summary>
-    public JobView Enqueue(Plan plan)
+    /// <param name="plan">The plan.</param>
+    /// <param name="over">Told how it ended, for work that nobody watches.</param>
+    public JobView Enqueue(Plan plan, Action<JobView>? over = null)
     {
         ArgumentNullException.ThrowIfNull(plan);
-        var job = new Job(plan, time.GetTimestamp());
+        var job = new Job(plan, time.GetTimestamp(), over);
         _jobs[job.View.Id] = job;
         lock (_lock)
         {
@@ -142,6 +144,7 @@ public sealed partial class JobRunner(Runner runner, AppliedPlans applied, Recor
             job.End(JobState.Failed, e.Message + (e.InnerException is null ? " Everything is as it was before." : ""));
         }
         Tell(job);
+        job.Over?.Invoke(job.View);
     }
 
     /// <summary>Nothing heavy runs while something records: the disk belongs to the take.</summary>
@@ -175,7 +178,7 @@ public sealed partial class JobRunner(Runner runner, AppliedPlans applied, Recor
     [LoggerMessage(Level = LogLevel.Error, Message = "Job failed: {Sentence}")]
     private static partial void LogFailed(ILogger logger, string sentence, Exception exception);
 
-    private sealed class Job(Plan plan, long order)
+    private sealed class Job(Plan plan, long order, Action<JobView>? over)
     {
         private long _begun;
         private long _told;
@@ -185,6 +188,8 @@ public sealed partial class JobRunner(Runner runner, AppliedPlans applied, Recor
         public long Order => order;
 
         public CancellationTokenSource Cancel { get; } = new();
+
+        public Action<JobView>? Over => over;
 
         public JobView View { get; private set; } = new(
             Guid.NewGuid(), plan.Id, plan.Kind, plan.SessionId, plan.Sentence, JobState.Queued, 0, plan.Steps.Length, 0, plan.Steps.Sum(s => s.WorkBytes), 0, null, "", null);

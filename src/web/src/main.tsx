@@ -10,6 +10,9 @@ import { App } from "./App";
 import { listen } from "./api/news";
 import { queryClient } from "./api/queries";
 
+// A file that is dropped where nothing takes it must not replace the page, and with it what somebody was doing.
+for (const kind of ["dragover", "drop"]) window.addEventListener(kind, (e) => e.preventDefault());
+
 const root = document.getElementById("root");
 if (!root) throw new Error("The page has no place to draw in.");
 createRoot(root).render(

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { AutoComplete, Button, Checkbox, Input, Progress, Segmented } from "antd";
-import { type DragEvent, useMemo, useRef, useState } from "react";
+import { useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
 import { everything, useCatalogue } from "../api/queries";
@@ -179,22 +179,26 @@ function DropZone({ uploads, onChange }: DropProps) {
     onChange();
     uploads.add(files ? [...files] : []);
   };
-  const drop = (e: DragEvent) => {
-    e.preventDefault();
+  const onDrop = useEffectEvent((e: DragEvent) => {
     setIsOver(false);
-    take(e.dataTransfer.files);
-  };
+    take(e.dataTransfer?.files ?? null);
+  });
+  // Wherever on the page they are dropped: nobody aims at a strip.
+  useEffect(() => {
+    const drop = (e: DragEvent) => onDrop(e);
+    const over = () => setIsOver(true);
+    const leave = (e: DragEvent) => e.relatedTarget === null && setIsOver(false);
+    window.addEventListener("drop", drop);
+    window.addEventListener("dragover", over);
+    window.addEventListener("dragleave", leave);
+    return () => {
+      window.removeEventListener("drop", drop);
+      window.removeEventListener("dragover", over);
+      window.removeEventListener("dragleave", leave);
+    };
+  }, []);
   return (
-    <section
-      className={`drop-zone ${isOver ? "over" : ""}`}
-      aria-label="Files from your computer"
-      onDragOver={(e) => {
-        e.preventDefault();
-        setIsOver(true);
-      }}
-      onDragLeave={() => setIsOver(false)}
-      onDrop={drop}
-    >
+    <section className={`drop-zone ${isOver ? "over" : ""}`} aria-label="Files from your computer">
       <span>Drop files from your computer here, or</span>
       <Button size="small" onClick={() => input.current?.click()}>
         Choose files

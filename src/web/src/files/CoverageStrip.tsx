@@ -14,8 +14,9 @@ interface Props {
 
 /** The length of a file as a strip with the outline of its sound; the parts in use stand out. */
 export function CoverageStrip({ file, tall = false }: Props) {
-  const isSettled = useIsSettled(file, tall ? tallStretches : smallStretches);
-  return isSettled ? <Outlined file={file} tall={tall} /> : <Strip file={file} tall={tall} outline={null} />;
+  const isSettled = useIsSettled(file, smallStretches);
+  // The tall one is that of the chosen file: nobody scrolls past it.
+  return isSettled || tall ? <Outlined file={file} tall={tall} /> : <Strip file={file} tall={tall} outline={null} />;
 }
 
 function Outlined({ file, tall = false }: Props) {
