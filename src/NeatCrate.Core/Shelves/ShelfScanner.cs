@@ -15,6 +15,11 @@ public sealed class ShelfScanner : IDisposable
 
     private const string UnopenableName = "Its name holds bytes that are no text, so it cannot be opened here. Rename it to have it looked after.";
 
+    private const long NotRead = -1;
+
+    // A fingerprint that no folder has.
+    private static readonly UInt128 LookAgain = UInt128.MaxValue;
+
     private readonly string _root;
     private readonly IReadOnlySet<string> _others;
     private readonly ICatalogueScan _catalogue;
@@ -159,8 +164,7 @@ public sealed class ShelfScanner : IDisposable
         _problems.Add((folder, reason));
         if (folder.Length > 0)
         {
-            // A fingerprint that no folder has, so that it is looked at again.
-            _catalogue.Put(new ScannedFolder(folder, UInt128.MaxValue, reason, [], []));
+            _catalogue.Put(new ScannedFolder(folder, LookAgain, reason, [], []));
         }
     }
 
@@ -233,9 +237,14 @@ public sealed class ShelfScanner : IDisposable
             using var source = folder.OpenFile(file.Name, file.Bytes);
             return new ScannedFile(file, kind, MediaHeaderReader.Read(source, Path.GetExtension(file.Name)) is { } header ? ScannedSound.Of(header) : null, null);
         }
+        catch (UnreadableMediaException e)
+        {
+            return new ScannedFile(file, kind, null, e.Message);
+        }
         catch (IOException e)
         {
-            return new ScannedFile(file, kind, null, e is UnreadableMediaException ? e.Message : "The file cannot be opened: " + e.Message);
+            // What the drive did not give this time it may give the next time: no file has this number, so it is read again.
+            return new ScannedFile(file with { Number = NotRead }, kind, null, "The file cannot be read: " + e.Message);
         }
     }
 
@@ -271,7 +280,7 @@ public sealed class ShelfScanner : IDisposable
         /// <summary>What changed in the folder, given away once: of a million files only those at hand are held.</summary>
         public ScannedFolder TakeResult()
         {
-            var result = new ScannedFolder(path, fingerprint, null, Scanned, gone);
+            var result = new ScannedFolder(path, Scanned.Any(f => f.File.Number == NotRead) ? LookAgain : fingerprint, null, Scanned, gone);
             (Files, Scanned) = ([], []);
             return result;
         }

@@ -167,6 +167,38 @@ public sealed class ShelfScannerTests : IDisposable
     }
 
     [Fact]
+    public void WhatTheDriveDidNotGiveIsReadTheNextTime()
+    {
+        Sound("a/drum.wav");
+        Sound("b/bell.wav", 2);
+        // The drive leaves between the look at the folders and the reading of headers, and comes back.
+        var (here, away) = (Path.Combine(_shelf, "a"), Path.Combine(_temp.Path, "away"));
+        ShelfScanner.Scan(
+            _shelf,
+            new HashSet<string>(),
+            _catalogue,
+            progress =>
+            {
+                lock (_catalogue)
+                {
+                    if (progress is { Phase: ScanPhase.Looking, Files: 2 } && Directory.Exists(here))
+                    {
+                        Directory.Move(here, away);
+                    }
+                }
+            },
+            TestContext.Current.CancellationToken);
+        Assert.StartsWith("The file cannot be read", _catalogue.All["a/drum.wav"].Problem, StringComparison.Ordinal);
+        Directory.Move(away, here);
+        _catalogue.TakeRead();
+        Scan();
+        Assert.Equal(["a/drum.wav"], _catalogue.TakeRead());
+        Assert.Null(_catalogue.All["a/drum.wav"].Problem);
+        Assert.Equal(480, _catalogue.All["a/drum.wav"].Sound!.LengthSamples);
+        Assert.Equal(0, Scan().Changed);
+    }
+
+    [Fact]
     public void WhatLiesOnAnotherShelfBelongsToThatOne()
     {
         Sound("a/drum.wav");
