@@ -55,6 +55,13 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
                 browser.All(".rows .row")[2].Click();
                 browser.Find(".file-tag");
                 break;
+            case "something new":
+                browser.Open(Session("Net Mender") + "/copy-in");
+                browser.Pick("Something new");
+                browser.See("bell buoy.wav", ".of-catalogue");
+                browser.All(".rows .row")[0].Click();
+                browser.Find(".file-tag");
+                break;
             case "bundle":
                 browser.Open(Session("Low Water") + "/bundle");
                 browser.See("Pack ", ".tray");
@@ -73,6 +80,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("record")]
     [InlineData("adopt")]
     [InlineData("copy in")]
+    [InlineData("something new")]
     [InlineData("bundle")]
     public void AxeFindsNothingSeriousByDayOrNight(string view)
     {
@@ -103,6 +111,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("record")]
     [InlineData("adopt")]
     [InlineData("copy in")]
+    [InlineData("something new")]
     [InlineData("bundle")]
     public void EverythingFitsThePage(string view)
     {
@@ -126,6 +135,9 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
         browser.See("net drum low.wav", ".file-tag");
         browser.Keys(OpenQA.Selenium.Keys.Enter);
         browser.See("Copy 2 files", ".tray");
+        // Marks are remembered: the next one who looks here finds it as it was.
+        browser.Keys(OpenQA.Selenium.Keys.Enter);
+        browser.See("Copy 3 files", ".tray");
         browser.Chord(OpenQA.Selenium.Keys.Shift, OpenQA.Selenium.Keys.ArrowUp);
         Assert.Equal(2, browser.All(".row.selected").Count);
         browser.Keys(OpenQA.Selenium.Keys.Escape);

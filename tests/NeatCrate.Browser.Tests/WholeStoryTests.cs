@@ -69,7 +69,9 @@ public sealed class WholeStoryTests : IDisposable
     private void SamplesAreCopiedInTakenBackAndCopiedInAgain()
     {
         var originals = Sources.ToDictionary(s => s, s => Tree.Of(_browser.Shelf(s)));
-        var before = Tree.Of(NetMender).Keys.ToList();
+        // Outlines that were looked at are kept; nothing of the session itself differs.
+        IEnumerable<string> InSession() => Tree.Of(NetMender).Keys.Where(k => !k.EndsWith(".peaks", StringComparison.Ordinal));
+        var before = InSession().ToList();
         _browser.Open("/");
         _browser.Click("Copy in", ".crate");
         _browser.See("outside\n3", ".weighbridge");
@@ -90,7 +92,7 @@ public sealed class WholeStoryTests : IDisposable
         _browser.Chord(OpenQA.Selenium.Keys.Control, OpenQA.Selenium.Keys.Enter);
         _browser.See("Done.", ".tray");
         _browser.See("3 outside, 1.6 MB", ".route");
-        Assert.Equal(before, Tree.Of(NetMender).Keys);
+        Assert.Equal(before, InSession());
 
         _browser.Click("Go on", ".tray");
         _browser.Click("Copy in", ".tray");

@@ -89,7 +89,7 @@ function Identities({ file }: { file: FileEntry }) {
   const identities = useIdentities(id, file, asked);
   if (!asked) {
     return (
-      <Button size="small" type="link" className="identities" onClick={() => setAsked(true)}>
+      <Button size="small" type="text" className="identities" onClick={() => setAsked(true)}>
         Show its identities
       </Button>
     );

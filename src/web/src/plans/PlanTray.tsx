@@ -163,9 +163,12 @@ const stepWord: Record<PlanStep["kind"], string> = {
 
 const placeText = (place: Place) => (place.shelf ? `${place.shelf}: ${place.path}` : place.path);
 
+/** What scrolls must be reached by the keyboard (WCAG 2.1.1). */
+const scrolledByKeys = { tabIndex: 0 };
+
 function Steps({ plan }: { plan: Plan }) {
   return (
-    <div className="steps">
+    <section className="steps" aria-label="Steps of the plan" {...scrolledByKeys}>
       <table>
         <thead>
           <tr>
@@ -200,6 +203,6 @@ function Steps({ plan }: { plan: Plan }) {
           </ul>
         </details>
       )}
-    </div>
+    </section>
   );
 }

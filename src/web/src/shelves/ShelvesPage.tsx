@@ -186,7 +186,7 @@ function Known({ shelf, scan }: { shelf: Shelf; scan: Scan | undefined }) {
           : `${count(shelf.files ?? 0, "file")}, ${size(shelf.bytes ?? 0)}, scanned ${ago(shelf.scanned ?? "")}`}
         {scan?.state === "Cancelled" && " · the last scan was stopped"}
         {shelf.unreadable > 0 && (
-          <Button size="small" type="link" aria-expanded={open} onClick={() => setOpen(!open)}>
+          <Button size="small" type="text" aria-expanded={open} onClick={() => setOpen(!open)}>
             {`${number(shelf.unreadable)} cannot be read`}
           </Button>
         )}
