@@ -59,13 +59,16 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time)
         var order = query.Order switch
         {
             CatalogueOrder.Name => $"f.Name COLLATE NOCASE {direction}",
+            CatalogueOrder.Shelf => $"(SELECT s.Name FROM Shelves s WHERE s.Id = d.ShelfId) COLLATE NOCASE {direction}",
+            CatalogueOrder.Folder => $"d.Path COLLATE NOCASE {direction}",
+            CatalogueOrder.Format => $"f.SampleRate {direction}, f.BitsPerSample {direction}, f.Channels {direction}",
             CatalogueOrder.Bytes => $"f.Bytes {direction}",
             CatalogueOrder.Length => $"f.Seconds {direction}",
             CatalogueOrder.Changed => $"f.ChangedTicks {direction}",
             _ => throw new ArgumentOutOfRangeException(nameof(query), query.Order, "There is no such order."),
         };
         // The identity last, so that pages never overlap where all else is equal.
-        using var command = Command(connection, query, names, $"SELECT {Columns}", $" ORDER BY {order}, f.Id LIMIT $take OFFSET $skip");
+        using var command = Command(connection, query, names, $"SELECT {Columns}", $" ORDER BY {order}, f.Name COLLATE NOCASE {direction}, f.Id LIMIT $take OFFSET $skip");
         command.Parameters.AddWithValue("$take", query.Take);
         command.Parameters.AddWithValue("$skip", query.Skip);
         return new CatalogueAnswer(total, Read(command));

@@ -8,6 +8,15 @@ public enum CatalogueOrder
     /// <summary>By name.</summary>
     Name,
 
+    /// <summary>By name of the shelf.</summary>
+    Shelf,
+
+    /// <summary>By path of the folder.</summary>
+    Folder,
+
+    /// <summary>By sample rate, then by depth, then by number of channels.</summary>
+    Format,
+
     /// <summary>By size in bytes.</summary>
     Bytes,
 
@@ -48,7 +57,7 @@ public sealed record CatalogueQuery
     /// <summary>True for files that cannot be read, and only these.</summary>
     public bool Unreadable { get; init; }
 
-    /// <summary>By what they are ordered.</summary>
+    /// <summary>By what they are ordered; where that is equal, by name.</summary>
     public CatalogueOrder Order { get; init; }
 
     /// <summary>True for the greatest first.</summary>

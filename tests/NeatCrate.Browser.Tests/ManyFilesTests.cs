@@ -3,7 +3,7 @@ using NeatCrate.Core.Sessions;
 
 namespace NeatCrate.Browser.Tests;
 
-/// <summary>A session with 50,000 files: the list scrolls and filters, and the page never stands still for long.</summary>
+/// <summary>Lists of many files: of a session with 50,000, which never stands still for long, and of the catalogue, which comes page by page.</summary>
 public sealed class ManyFilesTests : IDisposable
 {
     private const int Files = 50_000;
@@ -20,7 +20,7 @@ public sealed class ManyFilesTests : IDisposable
     {
         var cancel = TestContext.Current.CancellationToken;
         var drive = _browser.Shelf("Session drive");
-        MakeSession(Path.Combine(drive, "261101 Big"));
+        MakeSession(Path.Combine(drive, "261101 Big"), Files);
         var shelf = (await _browser.App.Get("/api/shelves", cancel)).AsArray().Single(s => s!["name"]!.GetValue<string>() == "Session drive")!;
         var id = await _browser.App.Adopt(shelf["id"]!.GetValue<string>(), "261101 Big", cancel);
         _browser.Open($"/sessions/{id}/set-up");
@@ -60,7 +60,34 @@ public sealed class ManyFilesTests : IDisposable
         Assert.Empty(_browser.Troubles());
     }
 
-    private static void MakeSession(string folder)
+    [Fact]
+    public async Task TheCatalogueIsSortedAsAWholeAndComesToItsEnd()
+    {
+        var cancel = TestContext.Current.CancellationToken;
+        var drive = _browser.Shelf("Session drive");
+        MakeSession(Path.Combine(drive, "261101 Big"), 2_500);
+        var shelf = (await _browser.App.Get("/api/shelves", cancel)).AsArray().Single(s => s!["name"]!.GetValue<string>() == "Session drive")!["id"]!.GetValue<string>();
+        var id = await _browser.App.Adopt(shelf, "261101 Big", cancel);
+        await _browser.App.Scan(shelf, cancel);
+        _browser.Open($"/sessions/{id}/copy-in");
+        _browser.Pick("Something new");
+        _browser.See("1,000 of 2,5", ".list-count");
+        _browser.Wait(() => _browser.All(".of-catalogue th button").FirstOrDefault(b => b.Text == "Name"), "for the head of the column").Click();
+        // The last by name of all, which the first page by name does not hold.
+        _browser.See("Voice 0", ".of-catalogue .rows");
+        _browser.Find(".of-catalogue .rows .row").Click();
+        _browser.Keys(OpenQA.Selenium.Keys.End);
+        _browser.See("2,000 of 2,5", ".list-count");
+        // What is inside already says so.
+        _browser.Find(".of-catalogue .row.active .standing.Inside");
+        _browser.Keys(OpenQA.Selenium.Keys.End);
+        _browser.SeeNoMore(" of ", ".list-count");
+        _browser.Keys(OpenQA.Selenium.Keys.End);
+        _browser.See("Bell 01.wav", ".row.active");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    private static void MakeSession(string folder, int files)
     {
         var audio = Directory.CreateDirectory(Path.Combine(folder, "Audio")).FullName;
         using var stream = new MemoryStream();
@@ -69,7 +96,7 @@ public sealed class ManyFilesTests : IDisposable
             writer.Write(new int[480]);
         }
         var bytes = stream.ToArray();
-        Parallel.For(0, Files, n => File.WriteAllBytes(Path.Combine(audio, $"take {n:00000}.wav"), bytes));
+        Parallel.For(0, files, n => File.WriteAllBytes(Path.Combine(audio, $"take {n:00000}.wav"), bytes));
         File.WriteAllBytes(
             Path.Combine(folder, "261101 Big.otio"),
             SessionDocument.Create(Guid.NewGuid(), "261101 Big", new SessionSettings(), SessionLayout.Default, ["Voice"]).ToUtf8());

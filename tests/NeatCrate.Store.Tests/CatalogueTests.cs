@@ -111,6 +111,32 @@ public sealed class CatalogueTests : IDisposable
     }
 
     [Fact]
+    public void FoundFilesAreOrderedByWhatIsAskedAndByNameWhereThatIsEqual()
+    {
+        using (var db = _files.NewDb())
+        {
+            db.Shelves.AddRange(
+                new ShelfRow { Id = _library, Name = "Loft samples", Kind = ShelfKind.OwnLibrary, Root = "/loft" },
+                new ShelfRow { Id = _card, Name = "field card", Kind = ShelfKind.Removable, Root = "/card" });
+            db.SaveChanges();
+        }
+        Put(_library, "b", Sound("d.wav", samples: 300), Sound("C.wav", 44100, 100));
+        Put(_card, "A", Sound("b.wav", 96000, 200), Sound("a.wav", samples: 300));
+        string Names(CatalogueOrder order, bool descending = false) =>
+            string.Concat(Find(new CatalogueQuery { Order = order, Descending = descending }).Select(f => Path.GetFileNameWithoutExtension(f)));
+        Assert.Equal("abCd", Names(CatalogueOrder.Name));
+        Assert.Equal("dCba", Names(CatalogueOrder.Name, true));
+        Assert.Equal("abCd", Names(CatalogueOrder.Shelf));
+        Assert.Equal("dCba", Names(CatalogueOrder.Shelf, true));
+        Assert.Equal("abCd", Names(CatalogueOrder.Folder));
+        Assert.Equal("Cadb", Names(CatalogueOrder.Format));
+        Assert.Equal("bdaC", Names(CatalogueOrder.Format, true));
+        Assert.Equal("Cbad", Names(CatalogueOrder.Bytes));
+        // 100 samples at 44.1 kHz last longer than 200 at 96 kHz.
+        Assert.Equal("bCad", Names(CatalogueOrder.Length));
+    }
+
+    [Fact]
     public void WhatIsGoneIsForgottenAndWhatIsUnreadableIsKept()
     {
         Put(_library, "a", Sound("one.wav"), Sound("two.wav"));

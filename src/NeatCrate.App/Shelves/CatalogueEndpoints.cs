@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Listening;
 using NeatCrate.App.Record;
+using NeatCrate.App.Sessions;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
@@ -10,8 +11,9 @@ namespace NeatCrate.App.Shelves;
 
 /// <summary>A file in the catalogue as the pages see it.</summary>
 /// <param name="Connected">Whether its shelf is there.</param>
+/// <param name="Inside">Whether it stands in the folder of the session for which one looks.</param>
 public sealed record CatalogueFileView(
-    long Id, string Name, string Path, Guid ShelfId, string ShelfName, ShelfKind ShelfKind, bool Connected, long Bytes, DateTime Changed, MediaKind? Kind,
+    long Id, string Name, string Path, Guid ShelfId, string ShelfName, ShelfKind ShelfKind, bool Connected, bool Inside, long Bytes, DateTime Changed, MediaKind? Kind,
     string? Container, int? SampleRate, int? Channels, int? BitDepth, long? LengthSamples, double? Seconds, string? Problem);
 
 /// <summary>What was found: how many in all, and the files that were asked for.</summary>
@@ -26,16 +28,17 @@ public static class CatalogueEndpoints
     public static void Map(IEndpointRouteBuilder app)
     {
         var group = app.MapGroup("/api/catalogue").WithTags("Catalogue");
-        group.MapGet("", Search).WithName("SearchCatalogue");
+        group.MapGet("", Search).WithName("SearchCatalogue").ProducesProblem(404);
         group.MapGet("{fileId:long}/peaks", GetPeaks).WithName("GetCataloguePeaks").Produces<byte[]>(200, "application/octet-stream").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("{fileId:long}/audio", GetAudio).WithName("GetCatalogueAudio").Produces<byte[]>(200, "audio/wav").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("facets", (Catalogue catalogue) => TypedResults.Ok(catalogue.Facets())).WithName("GetCatalogueFacets");
     }
 
     private static Ok<CatalogueView> Search(
-        Catalogue catalogue, ShelfService shelves, string? text = null, Guid? shelfId = null, MediaKind? kind = null, string? container = null, int? sampleRate = null,
-        double? minSeconds = null, double? maxSeconds = null, CatalogueOrder order = CatalogueOrder.Name, bool descending = false, int skip = 0, int take = 200)
+        Catalogue catalogue, ShelfService shelves, SessionService sessions, Guid? sessionId = null, string? text = null, Guid? shelfId = null, MediaKind? kind = null,
+        string? container = null, int? sampleRate = null, double? minSeconds = null, double? maxSeconds = null, CatalogueOrder order = CatalogueOrder.Name, bool descending = false, int skip = 0, int take = 200)
     {
+        var session = sessionId is { } id ? sessions.Get(id).Folder : null;
         var known = shelves.All().ToDictionary(s => s.Id, s => (Shelf: s, Connected: s.IsConnected));
         var answer = catalogue.Find(new CatalogueQuery
         {
@@ -55,7 +58,7 @@ public static class CatalogueEndpoints
         });
         return TypedResults.Ok(new CatalogueView(
             answer.Total,
-            [.. answer.Files.Where(f => known.ContainsKey(f.ShelfId)).Select(f => View(f, known[f.ShelfId].Shelf, known[f.ShelfId].Connected))]));
+            [.. answer.Files.Where(f => known.ContainsKey(f.ShelfId)).Select(f => View(f, known[f.ShelfId].Shelf, known[f.ShelfId].Connected, session))]));
     }
 
     private static Task<Results<FileContentHttpResult, NoContent>> GetPeaks(
@@ -71,7 +74,8 @@ public static class CatalogueEndpoints
         return new SoundFile(path, file.Length, file.LastWriteTimeUtc, header, null);
     }
 
-    private static CatalogueFileView View(CatalogueFile file, Shelf shelf, bool connected) => new(
-        file.Id, Path.GetFileName(file.Path), file.Path, shelf.Id, shelf.Name, shelf.Kind, connected, file.Bytes, file.ChangedUtc, file.Kind, file.Container, file.SampleRate,
+    private static CatalogueFileView View(CatalogueFile file, Shelf shelf, bool connected, string? session) => new(
+        file.Id, Path.GetFileName(file.Path), file.Path, shelf.Id, shelf.Name, shelf.Kind, connected,
+        session is not null && ShelfPath.IsWithin(Path.Join(shelf.Root, file.Path), session), file.Bytes, file.ChangedUtc, file.Kind, file.Container, file.SampleRate,
         file.Channels, file.BitsPerSample, file.LengthSamples, file.Seconds, file.Problem);
 }

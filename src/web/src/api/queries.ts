@@ -1,7 +1,15 @@
-import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import {
+  keepPreviousData,
+  QueryClient,
+  useInfiniteQuery,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
 import { answer, api } from "./client";
 import type { operations } from "./schema.gen";
 import type {
+  CatalogueOrder,
   CopyInMark,
   CopyInWay,
   FileEntry,
@@ -339,17 +347,25 @@ export const everything: CatalogueSearch = {
 
 type CatalogueQuery = NonNullable<operations["SearchCatalogue"]["parameters"]["query"]>;
 
-/** Files of the catalogue, the first of them by name; while the next answer is awaited, the last one stays. */
-export const useCatalogue = (search: CatalogueSearch, take: number) =>
-  useQuery({
-    queryKey: [...keys.catalogue, search, take],
-    queryFn: () => {
+/** As many files of the catalogue come at once: more than a list shows, few enough to come without a wait. */
+const cataloguePage = 1000;
+
+/** Files of the catalogue as a session sees them, page by page; while the next answer is awaited, the last one stays. */
+export const useCatalogue = (sessionId: string, search: CatalogueSearch, order: CatalogueOrder, descending: boolean) =>
+  useInfiniteQuery({
+    queryKey: [...keys.catalogue, sessionId, search, order, descending],
+    initialPageParam: 0,
+    queryFn: ({ pageParam: skip, signal }) => {
       const query = Object.fromEntries(
-        Object.entries({ ...search, take }).filter(([, v]) => v !== undefined && v !== ""),
+        Object.entries({ sessionId, ...search, order, descending, skip, take: cataloguePage }).filter(
+          ([, v]) => v !== undefined && v !== "",
+        ),
       ) as CatalogueQuery;
-      return answer(api.GET("/api/catalogue", { params: { query } }));
+      return answer(api.GET("/api/catalogue", { params: { query }, signal }));
     },
-    placeholderData: (previous) => previous,
+    getNextPageParam: (last, _, skipped) =>
+      skipped + cataloguePage < last.total ? skipped + cataloguePage : undefined,
+    placeholderData: keepPreviousData,
   });
 
 /** Formats and sample rates that occur in the catalogue. */

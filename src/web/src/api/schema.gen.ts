@@ -990,6 +990,7 @@ export interface components {
             shelfName: string;
             shelfKind: components["schemas"]["ShelfKind"];
             connected: boolean;
+            inside: boolean;
             /** Format: int64 */
             bytes: number;
             /** Format: date-time */
@@ -1009,7 +1010,7 @@ export interface components {
             problem: null | string;
         };
         /** @enum {unknown} */
-        CatalogueOrder: "Name" | "Bytes" | "Length" | "Changed";
+        CatalogueOrder: "Name" | "Shelf" | "Folder" | "Format" | "Bytes" | "Length" | "Changed";
         CatalogueProblem: {
             path: string;
             isFolder: boolean;
@@ -1949,6 +1950,7 @@ export interface operations {
     SearchCatalogue: {
         parameters: {
             query?: {
+                sessionId?: string;
                 text?: string;
                 shelfId?: string;
                 kind?: components["schemas"]["MediaKind"];
@@ -1974,6 +1976,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CatalogueView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };

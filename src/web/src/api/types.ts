@@ -37,6 +37,7 @@ export type VersionNaming = Schemas["VersionNaming"];
 export type BundleChoice = Schemas["BundleChoice"];
 export type Scan = Schemas["ScanView"];
 export type CatalogueFile = Schemas["CatalogueFileView"];
+export type CatalogueOrder = NonNullable<Schemas["CatalogueOrder"]>;
 export type Origin = Schemas["OriginView"];
 export type CopyInMark = Schemas["CopyInMark"];
 export type CopyInWay = Schemas["CopyInWay"];

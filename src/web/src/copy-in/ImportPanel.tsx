@@ -15,13 +15,14 @@ import { count, parsePosition, rate, size } from "../words";
 import { CatalogueSearchBar } from "./CatalogueSearchBar";
 import { type Arriving, useUploads } from "./useUploads";
 
-const mostRows = 1000;
-
 /** Finds samples and other media on all shelves, or takes them from the user's computer, and brings them into the session. */
 export function ImportPanel({ inventory, run }: StationProps) {
   const { session } = inventory;
   const [search, setSearch] = useState(everything);
-  const found = useCatalogue(search, mostRows);
+  const [sort, setSort] = useState(catalogueList.first);
+  const order = catalogueList.columns.find((c) => c.key === sort.column)?.order ?? "Name";
+  const found = useCatalogue(session.id, search, order, sort.down);
+  const known = useMemo(() => found.data?.pages.flatMap((p) => p.files) ?? [], [found.data]);
   const [chosen, setChosen] = useState<ReadonlyMap<string, CatalogueFile>>(new Map());
   const [active, setActive] = useState<string | null>(null);
   const uploads = useUploads(session.id);
@@ -30,7 +31,7 @@ export function ImportPanel({ inventory, run }: StationProps) {
   const [track, setTrack] = useState(inventory.trackNames[0] ?? "");
   const [at, setAt] = useState("0:00");
   const [convert, setConvert] = useState(false);
-  const files = useMemo(() => found.data?.files.map(ofCatalogue) ?? [], [found.data]);
+  const files = useMemo(() => known.map(ofCatalogue), [known]);
   const activeFile = files.find((f) => f.id === active);
 
   const arrived = uploads.arriving.flatMap((a) => (a.upload ? [a.upload] : []));
@@ -71,21 +72,23 @@ export function ImportPanel({ inventory, run }: StationProps) {
         <FileList
           kind={catalogueList}
           files={files}
-          total={found.data?.total ?? files.length}
+          total={found.data?.pages.at(-1)?.total ?? 0}
+          sorted={{ by: sort, onSort: setSort }}
+          onEnd={found.hasNextPage && !found.isFetching ? () => void found.fetchNextPage() : undefined}
           search={<CatalogueSearchBar search={search} onSearch={setSearch} />}
           marked={new Set(chosen.keys())}
           onMark={change((ids: ReadonlySet<string>) => {
-            const known = new Map(found.data?.files.map((f) => [ofCatalogue(f).id, f]));
+            const shown = new Map(known.map((f) => [ofCatalogue(f).id, f]));
             setChosen(
               new Map(
                 [...ids].flatMap((id) => {
-                  const file = known.get(id) ?? chosen.get(id);
+                  const file = shown.get(id) ?? chosen.get(id);
                   return file ? [[id, file] as const] : [];
                 }),
               ),
             );
           })}
-          markable={(f) => f.standing === "Outside"}
+          markable={(f) => f.standing !== "Away"}
           active={active}
           onActive={setActive}
           empty={

@@ -26,9 +26,18 @@ interface Props {
   search?: ReactNode;
   /** How many files there are, where the list holds only the first of them. */
   total?: number;
+  /** Called where files are sorted elsewhere: the list keeps them in the order in which they come. */
+  sorted?: { by: Sort; onSort: (by: Sort) => void };
+  /** Called when the end of the list comes near; nothing where nothing more can come now. */
+  onEnd?: (() => void) | undefined;
 }
 
+export type Sort = ListKind["first"];
+
 const rowHeight = 32;
+
+/** So near to the end of what has come the list asks for more: about ten times what is in sight. */
+const rowsBeforeEnd = 150;
 
 /** A table that takes the keyboard for all its rows is a grid (ARIA Authoring Practices, "Grid (Interactive Tabular Data)"). */
 const gridRole = (active: string | null) => ({
@@ -37,6 +46,8 @@ const gridRole = (active: string | null) => ({
   "aria-multiselectable": true,
   "aria-activedescendant": active ? `file-${active}` : undefined,
 });
+
+const titleOf = (column: Column) => column.title || <span className="unseen">Standing</span>;
 
 type Row = { kind: "group"; title: string; files: number; bytes: number } | { kind: "file"; file: FileEntry };
 
@@ -52,9 +63,13 @@ export function FileList({
   empty,
   search,
   total = files.length,
+  sorted,
+  onEnd,
 }: Props) {
   const [filter, setFilter] = useState("");
-  const [sort, setSort] = useState(kind.first);
+  const [ownSort, setOwnSort] = useState(kind.first);
+  const sort = sorted?.by ?? ownSort;
+  const isSortedHere = sorted === undefined;
   const [grouping, setGrouping] = useState("none");
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [anchor, setAnchor] = useState<string | null>(null);
@@ -70,18 +85,19 @@ export function FileList({
     const words = filter.trim().toLowerCase();
     const column = kind.columns.find((c) => c.key === sort.column) ?? kind.columns[0];
     const value = (file: FileEntry) => column?.value(file) ?? "";
-    return files
-      .filter(
-        (f) =>
-          words === "" ||
-          `${f.shownPath} ${f.tracks.join(" ")} ${f.take?.track ?? ""} ${standsOn(f)}`.toLowerCase().includes(words),
-      )
-      .toSorted((a, b) => {
-        const [x, y] = [value(a), value(b)];
-        const order = x < y ? -1 : x > y ? 1 : a.shownPath < b.shownPath ? -1 : 1;
-        return sort.down ? -order : order;
-      });
-  }, [files, filter, sort, kind]);
+    const fitting = files.filter(
+      (f) =>
+        words === "" ||
+        `${f.shownPath} ${f.tracks.join(" ")} ${f.take?.track ?? ""} ${standsOn(f)}`.toLowerCase().includes(words),
+    );
+    return isSortedHere
+      ? fitting.sort((a, b) => {
+          const [x, y] = [value(a), value(b)];
+          const order = x < y ? -1 : x > y ? 1 : a.shownPath < b.shownPath ? -1 : 1;
+          return sort.down ? -order : order;
+        })
+      : fitting;
+  }, [files, filter, sort, kind, isSortedHere]);
   const groupOf = kind.groupings.find((g) => g.key === grouping)?.of ?? null;
   const rows = useMemo(() => group(shown, groupOf), [shown, groupOf]);
   const order = useMemo(() => rows.flatMap((r) => (r.kind === "file" ? [r.file.id] : [])), [rows]);
@@ -187,7 +203,15 @@ export function FileList({
     };
   }, []);
 
-  const onHeader = (column: string) => setSort((s) => ({ column, down: s.column === column ? !s.down : false }));
+  const onHeader = (column: string) =>
+    (sorted?.onSort ?? setOwnSort)({ column, down: sort.column === column ? !sort.down : false });
+  const lastInSight = virtual.getVirtualItems().at(-1)?.index ?? 0;
+  // The number of rows, so that an end that is near still after more came is heard of again.
+  const endNear = onEnd && lastInSight >= rows.length - rowsBeforeEnd ? rows.length : 0;
+  const atEnd = useEffectEvent(() => onEnd?.());
+  useEffect(() => {
+    if (endNear > 0) atEnd();
+  }, [endNear]);
   const able = shown.filter(markable);
   const allMarked = able.length > 0 && able.every((f) => marked?.has(f.id));
 
@@ -231,7 +255,7 @@ export function FileList({
         <table
           className="grid"
           aria-label="Files of the session"
-          aria-rowcount={rows.length + 1}
+          aria-rowcount={(sorted ? total : rows.length) + 1}
           {...gridRole(active)}
           ref={grid}
         >
@@ -260,10 +284,14 @@ export function FileList({
                   className={c.className}
                   aria-sort={sort.column === c.key ? (sort.down ? "descending" : "ascending") : "none"}
                 >
-                  <button type="button" tabIndex={-1} onClick={() => onHeader(c.key)}>
-                    {c.title || <span className="unseen">Standing</span>}
-                    {sort.column === c.key && <i className={sort.down ? "down" : "up"} />}
-                  </button>
+                  {isSortedHere || c.order ? (
+                    <button type="button" tabIndex={-1} onClick={() => onHeader(c.key)}>
+                      {titleOf(c)}
+                      {sort.column === c.key && <i className={sort.down ? "down" : "up"} />}
+                    </button>
+                  ) : (
+                    titleOf(c)
+                  )}
                 </th>
               ))}
             </tr>

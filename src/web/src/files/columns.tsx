@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import type { FileEntry } from "../api/types";
+import type { CatalogueOrder, FileEntry } from "../api/types";
 import { duration, position, rate, shortWhen, size, standingWord, textOfUse } from "../words";
 import { CoverageStrip } from "./CoverageStrip";
 import { StandingMark } from "./StandingMark";
@@ -12,6 +12,8 @@ export interface Column {
   value: (file: FileEntry) => string | number;
   cell: (file: FileEntry) => ReactNode;
   hint?: (file: FileEntry) => string;
+  /** How the server orders files by it, where it holds more of them than a list can sort. */
+  order?: CatalogueOrder;
 }
 
 export interface Grouping {
@@ -127,26 +129,30 @@ export const fileList: ListKind = {
 
 const folderOf = (file: FileEntry) => file.shownPath.slice(0, Math.max(0, file.shownPath.lastIndexOf("/")));
 
-/** Files of the catalogue, which no session uses yet. */
+const shelfOf = (file: FileEntry) => file.shelfName ?? "";
+
+/** Files of the catalogue. There may be any number of them: the server sorts them. */
 export const catalogueList: ListKind = {
   className: "of-catalogue",
   first: { column: "name", down: false },
   columns: [
     standing,
-    name,
-    { ...coverage, title: "Sound", value: (f) => f.seconds ?? 0 },
-    { key: "from", title: "Shelf", className: "c-from", value: (f) => standsOn(f).toLowerCase(), cell: standsOn },
+    { ...name, order: "Name" },
+    { ...coverage, title: "Sound" },
+    { key: "from", title: "Shelf", className: "c-from", value: shelfOf, cell: shelfOf, order: "Shelf" },
     {
       key: "folder",
       title: "Folder",
       className: "c-folder",
-      value: (f) => folderOf(f).toLowerCase(),
-      cell: folderOf,
+      value: folderOf,
+      // The last folder tells most, so that the beginning is what gives way.
+      cell: (f) => <bdi>{folderOf(f)}</bdi>,
       hint: folderOf,
+      order: "Folder",
     },
-    seconds,
-    { key: "format", title: "Format", className: "c-format", value: format, cell: format },
-    bytes,
+    { ...seconds, order: "Length" },
+    { key: "format", title: "Format", className: "c-format", value: format, cell: format, order: "Format" },
+    { ...bytes, order: "Bytes" },
   ],
   groupings: [],
 };

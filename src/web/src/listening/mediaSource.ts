@@ -10,15 +10,15 @@ export const isOfCatalogue = (file: FileEntry) => file.id.startsWith(catalogueMa
 export const catalogueId = (id: string) => Number(id.slice(catalogueMark.length));
 
 /** A file of the catalogue as lists and players take files. */
-export const ofCatalogue = (file: CatalogueFile): FileEntry => ({
+export const ofCatalogue = ({ inside, ...file }: CatalogueFile): FileEntry => ({
   ...file,
   id: `${catalogueMark}${file.id}`,
   shownPath: file.path,
   path: `${file.shelfName}: ${file.path}`,
-  standing: file.connected ? "Outside" : "Away",
+  standing: inside ? "Inside" : file.connected ? "Outside" : "Away",
   use: "Stray",
   placedTimes: 0,
-  belongsInside: false,
+  belongsInside: inside,
   broadcast: null,
   used: [],
   tracks: [],
