@@ -85,6 +85,15 @@ public sealed class CatalogueFlowTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task AShelfNamesTheSessionsThatDependOnIt()
+    {
+        var need = Assert.Single((await App.Get("/api/shelves/needs", Cancel)).AsArray())!;
+        Assert.Equal((_libraryId, 3), (need["shelfId"]!.GetValue<string>(), need["files"]!.GetValue<int>()));
+        var session = Assert.Single(need["sessions"]!.AsArray())!;
+        Assert.Equal((_session.Id, "261014 Net Mender", 3), (session["sessionId"]!.GetValue<string>(), session["name"]!.GetValue<string>(), session["files"]!.GetValue<int>()));
+    }
+
+    [Fact]
     public async Task AForgottenShelfIsForgottenByTheCatalogueAndNoFileIsTouched()
     {
         var before = Tree.Of(_session.Library);

@@ -23,7 +23,7 @@ public sealed class ShelvesStoryTests : IDisposable
     public void ADriveLeavesAndComesBack()
     {
         _browser.Open("/shelves");
-        _browser.See("1 session needs 3 files from it", ".shelf.is-away");
+        _browser.See("Tar and Twine needs 3 files from it", ".shelf.is-away");
         Press("Field card", "Unplug");
         _browser.Wait(() => Shelf("Field card").Text.Contains("away", StringComparison.Ordinal) ? this : null, "for the card to be away");
         _browser.Click("Loading bay");

@@ -21,8 +21,11 @@ public sealed record ShelfView(
     Guid Id, string Name, ShelfKind Kind, string Root, bool Connected, long? FreeBytes, long? TotalBytes, int Sessions, bool IsSimulated,
     int? Files, long? Bytes, DateTimeOffset? Scanned, int Unreadable);
 
-/// <summary>What sessions that stand elsewhere need from a shelf.</summary>
-public sealed record ShelfNeedView(Guid ShelfId, int Sessions, int Files);
+/// <summary>How many files a session needs from a shelf on which it does not stand.</summary>
+public sealed record SessionNeedView(Guid SessionId, string Name, int Files);
+
+/// <summary>What sessions that stand elsewhere need from a shelf, those that need most of it first.</summary>
+public sealed record ShelfNeedView(Guid ShelfId, int Files, IReadOnlyList<SessionNeedView> Sessions);
 
 /// <summary>Another name or kind of a shelf.</summary>
 public sealed record ChangeShelf([Required, StringLength(80, MinimumLength = 1)] string Name, ShelfKind Kind);
@@ -81,16 +84,17 @@ public static class ShelfEndpoints
 
     /// <summary>What would go silent where, were a shelf to leave; or what is silent, while it is away.</summary>
     private static Ok<ShelfNeedView[]> Needs(SessionService sessions, CancellationToken cancel) =>
-        TypedResults.Ok(sessions.All().AsParallel().WithCancellation(cancel).SelectMany(s => NeededBy(s, sessions, cancel)).GroupBy(n => n.Shelf)
-            .Select(g => new ShelfNeedView(g.Key, g.Select(n => n.Session).Distinct().Count(), g.Count())).ToArray());
+        TypedResults.Ok(sessions.All().AsParallel().WithCancellation(cancel).SelectMany(s => NeededBy(s, sessions, cancel)).GroupBy(n => n.Shelf, n => n.Need)
+            .Select(g => new ShelfNeedView(g.Key, g.Sum(n => n.Files), [.. g.OrderByDescending(n => n.Files).ThenBy(n => n.Name, StringComparer.Ordinal)])).ToArray());
 
-    private static List<(Guid Shelf, Guid Session)> NeededBy(SessionRow session, SessionService sessions, CancellationToken cancel)
+    private static List<(Guid Shelf, SessionNeedView Need)> NeededBy(SessionRow session, SessionService sessions, CancellationToken cancel)
     {
         try
         {
             return [.. sessions.Take(session, cancel).Files
                 .Where(f => f.Standing is Standing.Outside or Standing.Away && f.Use is FileUse.Placed or FileUse.Listed && f.ShelfId is not null)
-                .Select(f => (f.ShelfId!.Value, session.Id))];
+                .GroupBy(f => f.ShelfId!.Value)
+                .Select(g => (g.Key, new SessionNeedView(session.Id, Path.GetFileName(session.Folder), g.Count())))];
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {

@@ -1361,6 +1361,13 @@ export interface components {
             message: null | string;
             found: string[];
         };
+        SessionNeedView: {
+            /** Format: uuid */
+            sessionId: string;
+            name: string;
+            /** Format: int32 */
+            files: number;
+        };
         SessionView: {
             /** Format: uuid */
             id: string;
@@ -1432,9 +1439,8 @@ export interface components {
             /** Format: uuid */
             shelfId: string;
             /** Format: int32 */
-            sessions: number;
-            /** Format: int32 */
             files: number;
+            sessions: components["schemas"]["SessionNeedView"][];
         };
         ShelfView: {
             /** Format: uuid */

@@ -1,5 +1,6 @@
 import { Alert, App, Button, Form, Input, Popconfirm, Progress, Select } from "antd";
 import { useState } from "react";
+import { Link } from "react-router";
 import {
   isScanOver,
   useAddShelf,
@@ -13,7 +14,7 @@ import {
   useUnreadable,
 } from "../api/queries";
 import type { Scan, Shelf, ShelfKind, ShelfNeed } from "../api/types";
-import { ago, count, duration, number, size } from "../words";
+import { ago, count, dayOf, duration, number, size } from "../words";
 import "./shelves.css";
 
 export const kindWord: Record<ShelfKind, string> = {
@@ -56,11 +57,43 @@ export function ShelvesPage() {
   );
 }
 
-/** What depends on a shelf, in words. */
-function needText(need: ShelfNeed | undefined): string {
-  if (!need) return "";
-  const sessions = need.sessions === 1 ? "1 session needs" : `${need.sessions} sessions need`;
-  return `${sessions} ${count(need.files, "file")} from it`;
+/** So many sessions are named at once; more unfold. */
+const mostNamed = 3;
+
+/** Which sessions depend on a shelf, each one step away. */
+function Needs({ need, away }: { need: ShelfNeed; away: boolean }) {
+  const [first] = need.sessions;
+  if (!first) return null;
+  const tone = away ? "word-away needs" : "quiet needs";
+  const link = (s: typeof first) => (
+    <Link to={`/sessions/${s.sessionId}/copy-in`}>{dayOf(s.name)?.rest ?? s.name}</Link>
+  );
+  if (need.sessions.length === 1)
+    return (
+      <p className={tone}>
+        {link(first)} needs {count(need.files, "file")} from it
+      </p>
+    );
+  const sum = `${number(need.sessions.length)} sessions need ${count(need.files, "file")} from it`;
+  const names = (
+    <ul>
+      {need.sessions.map((s) => (
+        <li key={s.sessionId}>
+          {link(s)} {number(s.files)}
+        </li>
+      ))}
+    </ul>
+  );
+  return need.sessions.length > mostNamed ? (
+    <details className={tone}>
+      <summary>{sum}</summary>
+      {names}
+    </details>
+  ) : (
+    <div className={tone}>
+      {sum}: {names}
+    </div>
+  );
 }
 
 interface RowProps {
@@ -105,7 +138,7 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
       <div>
         <code className="path">{shelf.root}</code>
         <Known shelf={shelf} scan={scan} />
-        <p className={shelf.connected ? "quiet" : "word-away"}>{needText(need)}</p>
+        {need && <Needs need={need} away={!shelf.connected} />}
       </div>
       <div className="room">
         {shelf.connected ? (
