@@ -76,6 +76,7 @@ builder.Services.AddSingleton<MirrorLedger>();
 builder.Services.AddSingleton<SessionWatch>();
 builder.Services.AddSingleton<RecordService>();
 builder.Services.AddSingleton<Catalogue>();
+builder.Services.AddSingleton<IShelfMemory>(s => s.GetRequiredService<Catalogue>());
 builder.Services.AddSingleton<CatalogueFiles>();
 builder.Services.AddSingleton<IIdentities, KeptIdentities>();
 builder.Services.AddSingleton<ShelfScans>();

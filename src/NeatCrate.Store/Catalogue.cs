@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text.Json;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
+using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
@@ -9,7 +10,7 @@ using NeatCrate.Core.Shelves;
 namespace NeatCrate.Store;
 
 /// <summary>The index of all files on all shelves, kept also while a shelf is away. It answers while scans run.</summary>
-public sealed class Catalogue(StoreFiles files, TimeProvider time)
+public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemory
 {
     private const string Columns =
         "f.Id, d.ShelfId, d.Path, f.Name, f.Bytes, f.ChangedTicks, f.Kind, f.Container, f.SampleRate, f.Channels, f.BitsPerSample, f.LengthSamples, f.Seconds, f.Problem";
@@ -83,6 +84,23 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time)
         command.CommandText = $"SELECT {Columns} FROM {Joined} WHERE f.Id IN (SELECT value FROM json_each($ids))";
         command.Parameters.AddWithValue("$ids", JsonSerializer.Serialize(ids));
         return Read(command);
+    }
+
+    /// <inheritdoc/>
+    public IReadOnlyDictionary<string, KnownFile> Recall(Guid shelfId, IReadOnlyCollection<string> paths)
+    {
+        ArgumentNullException.ThrowIfNull(paths);
+        using var connection = Open();
+        using var command = connection.CreateCommand();
+        command.CommandText = $"""
+            SELECT {Columns} FROM json_each($places) p
+            JOIN CatalogueFolders d ON d.ShelfId = $shelf AND d.Path = json_extract(p.value, '$[0]')
+            JOIN CatalogueFiles f ON f.FolderId = d.Id AND f.Name = json_extract(p.value, '$[1]')
+            """;
+        command.Parameters.AddWithValue("$shelf", Text(shelfId));
+        command.Parameters.AddWithValue("$places", JsonSerializer.Serialize(paths.Select(p => new[] { p[..Math.Max(0, p.LastIndexOf('/'))], Path.GetFileName(p) })));
+        return Read(command).ToDictionary(
+            f => f.Path, f => new KnownFile(f.Bytes, f.ChangedUtc, f.Container, f.SampleRate, f.Channels, f.BitsPerSample, f.LengthSamples), StringComparer.Ordinal);
     }
 
     /// <summary>Formats and sample rates that occur among the media files of all shelves.</summary>

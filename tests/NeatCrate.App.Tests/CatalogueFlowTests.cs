@@ -54,10 +54,27 @@ public sealed class CatalogueFlowTests : IAsyncLifetime
     public async Task TheCatalogueAnswersWhileTheShelfIsAwayAndNoticesWhatChangedWhenItIsBack()
     {
         var away = _session.Library + " away";
+        JsonNode File00(JsonNode session) => session["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == "sample 00.wav")!;
+        var there = File00(await App.Get($"/api/sessions/{_session.Id}", Cancel));
+        var outline = await App.Client.GetByteArrayAsync(new Uri($"/api/sessions/{_session.Id}/files/{there["id"]}/peaks", UriKind.Relative), Cancel);
         Directory.Move(_session.Library, away);
+
+        // The session knows of them what the catalogue knows; the outline that was made once is kept, no other is there.
+        var whole = await App.Get($"/api/sessions/{_session.Id}", Cancel);
+        var gone = File00(whole);
+        Assert.Equal(("Away", 4800), (gone["standing"]!.GetValue<string>(), gone["lengthSamples"]!.GetValue<long>()));
+        Assert.All(
+            ["bytes", "changed", "container", "sampleRate", "bitDepth", "channels", "seconds", "used"],
+            fact => Assert.Equal(there[fact]!.ToJsonString(), gone[fact]!.ToJsonString()));
+        Assert.Equal(0, whole["session"]!["weights"]!.AsArray().Single(w => w!["standing"]!.GetValue<string>() == "Away")!["notKnown"]!.GetValue<int>());
+        Assert.Equal(outline, await App.Client.GetByteArrayAsync(new Uri($"/api/sessions/{_session.Id}/files/{gone["id"]}/peaks", UriKind.Relative), Cancel));
+        var other = whole["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == "sample 01.wav")!["id"];
+        Assert.Equal(204, (int)(await App.Client.GetAsync(new Uri($"/api/sessions/{_session.Id}/files/{other}/peaks", UriKind.Relative), Cancel)).StatusCode);
+
         var found = (await App.Get("/api/catalogue?text=sample", Cancel))["files"]!.AsArray();
         Assert.Equal(3, found.Count);
         Assert.All(found, f => Assert.False(f!["connected"]!.GetValue<bool>()));
+        Assert.Equal(outline, await App.Client.GetByteArrayAsync(new Uri($"/api/catalogue/{found[0]!["id"]}/peaks", UriKind.Relative), Cancel));
         using (var heard = await App.Client.GetAsync(new Uri($"/api/catalogue/{found[0]!["id"]}/audio", UriKind.Relative), Cancel))
         {
             Assert.Equal(503, (int)heard.StatusCode);

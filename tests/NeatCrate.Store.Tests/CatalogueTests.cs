@@ -59,6 +59,20 @@ public sealed class CatalogueTests : IDisposable
     }
 
     [Fact]
+    public void FilesOfAShelfAreRecalledByTheirPaths()
+    {
+        Put(_library, "", Sound("top.wav"));
+        Put(_library, "struck/it's \"odd\"", Sound("hit.wav", 44100, 88200), Other("broken.wav", MediaKind.Audio, "It is damaged."));
+        Put(_card, "struck", Sound("hit.wav"));
+        var known = _catalogue.Recall(_library, ["top.wav", "struck/it's \"odd\"/hit.wav", "struck/it's \"odd\"/broken.wav", "struck/hit.wav", "nowhere.wav"]);
+        Assert.Equal(["struck/it's \"odd\"/broken.wav", "struck/it's \"odd\"/hit.wav", "top.wav"], known.Keys.Order(StringComparer.Ordinal));
+        var hit = known["struck/it's \"odd\"/hit.wav"];
+        Assert.Equal(("WAV", 44100, 88200L, 2.0, 264600L), (hit.Container, hit.SampleRate, hit.LengthSamples, hit.LengthSeconds, hit.Bytes));
+        Assert.Equal((null, 10L), (known["struck/it's \"odd\"/broken.wav"].Container, known["struck/it's \"odd\"/broken.wav"].Bytes));
+        Assert.Empty(_catalogue.Recall(_library, []));
+    }
+
+    [Fact]
     public void EveryWordMustStandInThePathOrInTheTextsOfTheFile()
     {
         Put(_library, "Glocken", Sound("Häuser.wav", texts: "Wren Achterberg"), Sound("other.wav"));

@@ -36,7 +36,9 @@ public static class ListeningEndpoints
     /// <summary>The outline of a file: least and greatest sample in turn, as signed bytes. Nothing while something records: then none is made.</summary>
     private static Task<Results<FileContentHttpResult, NoContent>> GetPeaks(
         Guid id, string fileId, SessionService sessions, RecordingGuard guard, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches) =>
-        Outline(Sound(id, fileId, sessions, cancel), guard, peaks, stretches, cancel);
+        sessions.FindFile(sessions.Get(id), fileId, cancel) is { Standing: Standing.Away, Recalled: { } known } away
+            ? KeptOutline(SoundFile.KeyOf(away.Path, known.Bytes, known.ChangedUtc), peaks, stretches, cancel)
+            : Outline(Sound(id, fileId, sessions, cancel), guard, peaks, stretches, cancel);
 
     /// <summary>Both identities of a file, worked out when they are first asked for. While something records, nobody reads whole files.</summary>
     private static async Task<Results<Ok<IdentitiesView>, NoContent>> GetIdentities(
@@ -61,9 +63,15 @@ public static class ListeningEndpoints
         {
             return TypedResults.NoContent();
         }
-        var outline = await peaks.Of(file, cancel);
-        return TypedResults.Bytes(outline.Reduced(Math.Clamp(stretches, 1, Peaks.Stretches)).Pairs, "application/octet-stream");
+        return Bytes(await peaks.Of(file, cancel), stretches);
     }
+
+    /// <summary>The outline of a sound whose shelf is away; nothing where none was ever made.</summary>
+    internal static async Task<Results<FileContentHttpResult, NoContent>> KeptOutline(string key, PeaksCache peaks, int stretches, CancellationToken cancel) =>
+        await peaks.Kept(key, cancel) is { } outline ? Bytes(outline, stretches) : TypedResults.NoContent();
+
+    private static FileContentHttpResult Bytes(Peaks outline, int stretches) =>
+        TypedResults.Bytes(outline.Reduced(Math.Clamp(stretches, 1, Peaks.Stretches)).Pairs, "application/octet-stream");
 
     /// <summary>The sound itself where a browser plays it, else decoded on the way; any range of it.</summary>
     private static IResult GetAudio(Guid id, string fileId, SessionService sessions, CancellationToken cancel) => Play(Sound(id, fileId, sessions, cancel));

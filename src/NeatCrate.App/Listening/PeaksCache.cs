@@ -10,17 +10,19 @@ namespace NeatCrate.App.Listening;
 public sealed class PeaksCache(StoreFiles files) : IDisposable
 {
     private const int AtOnce = 2;
+    private const string Extension = ".peaks";
 
     private readonly SemaphoreSlim _working = new(AtOnce);
+
+    private string Beside => Path.Combine(files.Folder, "peaks");
 
     /// <summary>The outline of a file.</summary>
     /// <exception cref="IOException">The sound cannot be read or decoded.</exception>
     public async Task<Peaks> Of(SoundFile file, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(file);
-        var beside = Path.Combine(files.Folder, "peaks");
-        var name = file.Key + ".peaks";
-        string[] places = file.CacheFolder is { } cache ? [cache, beside] : [beside];
+        var name = file.Key + Extension;
+        string[] places = file.CacheFolder is { } cache ? [cache, Beside] : [Beside];
         foreach (var place in places)
         {
             if (await TryRead(Path.Combine(place, name), cancel) is { } known)
@@ -52,6 +54,11 @@ public sealed class PeaksCache(StoreFiles files) : IDisposable
             _working.Release();
         }
     }
+
+    /// <summary>The outline of a file of a shelf as it was kept when the shelf was there; null when none was.</summary>
+    /// <param name="key">As <see cref="SoundFile.KeyOf"/> has it.</param>
+    /// <param name="cancel">Stops.</param>
+    public Task<Peaks?> Kept(string key, CancellationToken cancel) => TryRead(Path.Combine(Beside, key + Extension), cancel);
 
     /// <inheritdoc/>
     public void Dispose() => _working.Dispose();

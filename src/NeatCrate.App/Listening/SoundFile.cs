@@ -14,6 +14,9 @@ namespace NeatCrate.App.Listening;
 public sealed record SoundFile(string Path, long Bytes, DateTime ChangedUtc, MediaHeader Header, string? CacheFolder)
 {
     /// <summary>Changes when the file is another one, or another state of it.</summary>
-    public string Key => XxHash128.HashToUInt128(Encoding.UTF8.GetBytes(
-        string.Create(CultureInfo.InvariantCulture, $"{Path}\n{Bytes}\n{ChangedUtc:O}"))).ToString("x32", CultureInfo.InvariantCulture);
+    public string Key => KeyOf(Path, Bytes, ChangedUtc);
+
+    /// <summary>The key of a file in this state, whether it can be reached or not.</summary>
+    public static string KeyOf(string path, long bytes, DateTime changedUtc) => XxHash128.HashToUInt128(Encoding.UTF8.GetBytes(
+        string.Create(CultureInfo.InvariantCulture, $"{path}\n{bytes}\n{changedUtc:O}"))).ToString("x32", CultureInfo.InvariantCulture);
 }

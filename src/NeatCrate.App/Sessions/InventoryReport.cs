@@ -37,7 +37,7 @@ public static class InventoryReport
 
     private static string[] Line(InventoryFile file, OutsideFiles outside)
     {
-        var header = file.Header;
+        var known = file.Known;
         return
         [
             file.Name,
@@ -49,14 +49,14 @@ public static class InventoryReport
             file.ShelfName ?? "",
             outside.OriginOf(file)?.Name ?? "",
             outside.IsLeftOut(file) ? "yes" : "",
-            file.Standing is Standing.Inside or Standing.Outside ? Number(file.Bytes) : "",
-            file.ChangedUtc?.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture) ?? "",
-            header?.Container ?? "",
-            Number(header?.SampleRate),
-            Number(header?.BitsPerSample),
-            Number(header?.Channels),
-            Number(header?.LengthSamples),
-            header?.LengthSeconds?.ToString("0.000", CultureInfo.InvariantCulture) ?? "",
+            Number(known?.Bytes),
+            known?.ChangedUtc.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture) ?? "",
+            known?.Container ?? "",
+            Number(known?.SampleRate),
+            Number(known?.BitsPerSample),
+            Number(known?.Channels),
+            Number(known?.LengthSamples),
+            known?.LengthSeconds?.ToString("0.000", CultureInfo.InvariantCulture) ?? "",
             string.Join(" ", file.Problem is null ? file.Remarks : file.Remarks.Insert(0, file.Problem)),
         ];
     }

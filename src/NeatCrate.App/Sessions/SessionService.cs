@@ -67,8 +67,9 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, Inven
         return _last.TryGetValue(session.Id, out var last) && Path.Combine(last.Inventory.Folder, last.Inventory.Layout.WaveformCache) is var folder && Directory.Exists(folder) ? folder : null;
     }
 
-    private static bool IsAsFound(InventoryFile file) =>
-        new FileInfo(file.Path) is { Exists: true, LinkTarget: null } now && now.Length == file.Bytes && now.LastWriteTimeUtc == file.ChangedUtc;
+    private static bool IsAsFound(InventoryFile file) => file.Standing == Standing.Away
+        ? !File.Exists(file.Path)
+        : new FileInfo(file.Path) is { Exists: true, LinkTarget: null } now && now.Length == file.Bytes && now.LastWriteTimeUtc == file.ChangedUtc;
 
     /// <summary>The session stands in another folder now.</summary>
     public void Move(Guid id, string folder)

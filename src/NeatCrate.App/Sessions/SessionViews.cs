@@ -13,7 +13,9 @@ using NeatCrate.Store;
 namespace NeatCrate.App.Sessions;
 
 /// <summary>A part of a session's weight: files that stand alike and are used alike.</summary>
-public sealed record WeightView(Standing Standing, FileUse Use, int Files, long Bytes);
+/// <param name="Bytes">Their bytes, those that are away as they were last seen.</param>
+/// <param name="NotKnown">How many of them have no size that is known.</param>
+public sealed record WeightView(Standing Standing, FileUse Use, int Files, long Bytes, int NotKnown);
 
 /// <summary>A session as its label shows it.</summary>
 public sealed record SessionView(
@@ -136,7 +138,7 @@ public static class SessionViews
             inventory.Documents.Count(d => !d.Current),
             inventory.Standing(Standing.Inside).Sum(f => f.Bytes) + inventory.Others.Bytes,
             [.. inventory.Files.GroupBy(f => (f.Standing, f.Use)).OrderBy(g => g.Key)
-                .Select(g => new WeightView(g.Key.Standing, g.Key.Use, g.Count(), g.Sum(f => f.Bytes)))]);
+                .Select(g => new WeightView(g.Key.Standing, g.Key.Use, g.Count(), g.Sum(f => f.Known?.Bytes ?? 0), g.Count(f => f.Known is null)))]);
     }
 
     /// <summary>The label of a session whose folder cannot be read.</summary>
@@ -173,32 +175,36 @@ public static class SessionViews
             inventory.Remarks);
     }
 
-    private static FileView OneFile(InventoryFile file, Take? take, IReadOnlySet<string> growing, OutsideFiles outside) => new(
-        FileId(file.Path),
-        file.Name,
-        file.ShownPath,
-        file.Path,
-        file.Standing,
-        file.Use,
-        file.PlacedTimes,
-        file.ShelfName,
-        file.BelongsInside,
-        file.Bytes,
-        file.ChangedUtc,
-        file.Header?.Container,
-        file.Header?.SampleRate,
-        file.Header?.BitsPerSample,
-        file.Header?.Channels,
-        file.Header?.LengthSamples,
-        file.Header?.LengthSeconds,
-        file.Header?.Broadcast is { } b ? new BroadcastView(b.Description, b.Originator, b.OriginationDate, b.OriginationTime, (long)b.TimeReference) : null,
-        [.. file.Used.Select(u => new UsedView(u.Start, u.Length))],
-        file.Tracks,
-        growing.Contains(file.Path) ? null : file.Problem,
-        growing.Contains(file.Path) ? [] : file.Remarks,
-        take is null ? null : RecordViews.Take(take, growing),
-        growing.Contains(file.Path),
-        [.. file.Header?.Tags.Select(t => new TagView(t.Name, t.Value)) ?? []],
-        outside.OriginOf(file) is { } origin ? new OriginView(origin.Kind, origin.Name, origin.Place) : null,
-        outside.IsLeftOut(file));
+    private static FileView OneFile(InventoryFile file, Take? take, IReadOnlySet<string> growing, OutsideFiles outside)
+    {
+        var known = file.Known;
+        return new FileView(
+            FileId(file.Path),
+            file.Name,
+            file.ShownPath,
+            file.Path,
+            file.Standing,
+            file.Use,
+            file.PlacedTimes,
+            file.ShelfName,
+            file.BelongsInside,
+            known?.Bytes ?? 0,
+            known?.ChangedUtc,
+            known?.Container,
+            known?.SampleRate,
+            known?.BitsPerSample,
+            known?.Channels,
+            known?.LengthSamples,
+            known?.LengthSeconds,
+            file.Header?.Broadcast is { } b ? new BroadcastView(b.Description, b.Originator, b.OriginationDate, b.OriginationTime, (long)b.TimeReference) : null,
+            [.. file.Used.Select(u => new UsedView(u.Start, u.Length))],
+            file.Tracks,
+            growing.Contains(file.Path) ? null : file.Problem,
+            growing.Contains(file.Path) ? [] : file.Remarks,
+            take is null ? null : RecordViews.Take(take, growing),
+            growing.Contains(file.Path),
+            [.. file.Header?.Tags.Select(t => new TagView(t.Name, t.Value)) ?? []],
+            outside.OriginOf(file) is { } origin ? new OriginView(origin.Kind, origin.Name, origin.Place) : null,
+            outside.IsLeftOut(file));
+    }
 }

@@ -63,7 +63,9 @@ public static class CatalogueEndpoints
 
     private static Task<Results<FileContentHttpResult, NoContent>> GetPeaks(
         long fileId, CatalogueFiles files, RecordingGuard guard, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches) =>
-        ListeningEndpoints.Outline(Sound(fileId, files), guard, peaks, stretches, cancel);
+        files.Away(fileId) is { } away
+            ? ListeningEndpoints.KeptOutline(SoundFile.KeyOf(away.Path, away.File.Bytes, away.File.ChangedUtc), peaks, stretches, cancel)
+            : ListeningEndpoints.Outline(Sound(fileId, files), guard, peaks, stretches, cancel);
 
     private static IResult GetAudio(long fileId, CatalogueFiles files) => ListeningEndpoints.Play(Sound(fileId, files));
 

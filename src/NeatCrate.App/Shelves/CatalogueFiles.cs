@@ -23,6 +23,12 @@ public sealed class CatalogueFiles(Catalogue catalogue, ShelfService shelves)
             : throw new NotKnownException("The catalogue does not hold this file (any more)."))];
     }
 
+    /// <summary>A file whose shelf is away, and the path that it has when the shelf is there; null where the shelf is there, or nothing is known.</summary>
+    public (string Path, CatalogueFile File)? Away(long id) =>
+        catalogue.Get([id]) is [var file] && shelves.All().FirstOrDefault(s => s.Id == file.ShelfId) is { IsConnected: false } shelf
+            ? (Path.Join(shelf.Root, file.Path), file)
+            : null;
+
     private static string PathOn(Shelf shelf, string relative)
     {
         if (!shelf.IsConnected)

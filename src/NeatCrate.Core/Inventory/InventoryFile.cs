@@ -78,6 +78,14 @@ public sealed record InventoryFile
     /// <summary>What its header says; null for other media than audio, and for what cannot be read.</summary>
     public MediaHeader? Header { get; init; }
 
+    /// <summary>What was known of it when its shelf was last scanned; null where the file is there, or was never seen.</summary>
+    public KnownFile? Recalled { get; init; }
+
+    /// <summary>What is known of it: as it is where it is there, else as it was when its shelf was last scanned.</summary>
+    public KnownFile? Known => ChangedUtc is { } changed
+        ? new KnownFile(Bytes, changed, Header?.Container, Header?.SampleRate, Header?.Channels, Header?.BitsPerSample, Header?.LengthSamples)
+        : Recalled;
+
     /// <summary>Why the header could not be read.</summary>
     public string? Problem { get; init; }
 

@@ -10,7 +10,7 @@ namespace NeatCrate.Core.Inventory;
 /// Looks at a session folder, its documents and the shelves, and tells of every media file where it stands and what
 /// it is used for. Reading never changes anything.
 /// </summary>
-public sealed class InventoryTaker(HeaderCache headers)
+public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = null)
 {
     /// <summary>Takes the inventory of a session.</summary>
     /// <param name="folder">Absolute path of the session folder.</param>
@@ -49,9 +49,10 @@ public sealed class InventoryTaker(HeaderCache headers)
         var found = work.Select(w => w.Path).ToHashSet(StringComparer.Ordinal);
         work.AddRange(pointers.Keys.Where(path => !found.Contains(path)).Select(path => (path, (FileInfo?)null)));
 
+        var recalled = Recall(pointers.Keys, shelves);
         var items = new ConcurrentBag<InventoryFile>();
         Parallel.ForEach(work, new ParallelOptions { CancellationToken = cancel }, item =>
-            items.Add(Describe(item.Path, item.File, pointers.GetValueOrDefault(item.Path), folder, layout, shelves, usesKnown)));
+            items.Add(Describe(item.Path, item.File, pointers.GetValueOrDefault(item.Path), folder, layout, shelves, recalled.GetValueOrDefault(item.Path), usesKnown)));
 
         return new SessionInventory
         {
@@ -131,7 +132,7 @@ public sealed class InventoryTaker(HeaderCache headers)
     }
 
     private InventoryFile Describe(
-        string path, FileInfo? file, List<Pointer>? pointers, string folder, SessionLayout layout, IReadOnlyList<Shelf> shelves, bool usesKnown)
+        string path, FileInfo? file, List<Pointer>? pointers, string folder, SessionLayout layout, IReadOnlyList<Shelf> shelves, KnownFile? recalled, bool usesKnown)
     {
         var shelf = path.StartsWith('/') ? Shelf.Holding(shelves, path) : null;
         file ??= path.StartsWith('/') ? new FileInfo(path) : null;
@@ -165,15 +166,39 @@ public sealed class InventoryTaker(HeaderCache headers)
             Bytes = there ? file!.Length : 0,
             ChangedUtc = there ? file!.LastWriteTimeUtc : null,
             Header = header,
+            Recalled = there ? null : recalled,
             Problem = problem,
-            Used = header?.LengthSamples is { } length
-                ? [.. SampleRange.Union(current.Select(r => SampleRange.Of(r.Source, r.AvailableStart, header.SampleRate, length)))]
-                : [],
+            Used = header is not null
+                ? UsedOf(current, header.SampleRate, header.LengthSamples)
+                : there ? [] : UsedOf(current, recalled?.SampleRate, recalled?.LengthSamples),
             Tracks = [.. current.Select(r => r.Track).OfType<string>().Distinct()],
             TargetUrls = [.. pointers?.Select(p => p.Reference.TargetUrl).Distinct() ?? []],
             ListedTake = pointers?.Where(p => p.Current).Select(p => p.Reference.Take).FirstOrDefault(t => t is not null),
             Remarks = [.. remarks],
         };
+    }
+
+    private static ImmutableArray<SampleRange> UsedOf(List<MediaReference> placed, int? rate, long? length) => rate is { } r && length is { } l
+        ? [.. SampleRange.Union(placed.Select(p => SampleRange.Of(p.Source, p.AvailableStart, r, l)))]
+        : [];
+
+    /// <summary>What is known of files whose shelf is away, by absolute path.</summary>
+    private Dictionary<string, KnownFile> Recall(IEnumerable<string> paths, IReadOnlyList<Shelf> shelves)
+    {
+        var known = new Dictionary<string, KnownFile>(StringComparer.Ordinal);
+        if (memory is null || !shelves.Any(s => !s.IsConnected))
+        {
+            return known;
+        }
+        foreach (var group in paths.Where(p => p.StartsWith('/')).GroupBy(p => Shelf.Holding(shelves, p)).Where(g => g.Key is { IsConnected: false }))
+        {
+            var relative = group.ToDictionary(p => group.Key!.Relative(p)!, StringComparer.Ordinal);
+            foreach (var (path, file) in memory.Recall(group.Key!.Id, relative.Keys))
+            {
+                known[relative[path]] = file;
+            }
+        }
+        return known;
     }
 
     private static Standing Stand(bool there, bool inside, Shelf? shelf)

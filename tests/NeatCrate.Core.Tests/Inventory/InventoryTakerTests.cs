@@ -32,6 +32,40 @@ public sealed class InventoryTakerTests : IDisposable
             _session.Take().Files.Select(f => (f.Name, f.Standing, f.ShownPath, f.ShelfName)));
     }
 
+    private sealed class Memory(Dictionary<(Guid Shelf, string Path), KnownFile> known) : IShelfMemory
+    {
+        public List<(Guid Shelf, string Path)> Asked { get; } = [];
+
+        public IReadOnlyDictionary<string, KnownFile> Recall(Guid shelfId, IReadOnlyCollection<string> paths)
+        {
+            Asked.AddRange(paths.Select(p => (shelfId, p)));
+            return paths.Where(p => known.ContainsKey((shelfId, p))).ToDictionary(p => p, p => known[(shelfId, p)]);
+        }
+    }
+
+    [Fact]
+    public void WhatIsAwayIsShownAsItWasLastSeenAndNothingElseIs()
+    {
+        _session.Place(SessionFixture.Sound(Path.Combine(_session.Library, "outside.wav")))
+            .Place(Path.Combine(_session.Laptop, "Takes", "away.wav"), start: 100, length: 200)
+            .Place(Path.Combine(_session.Laptop, "Takes", "away.wav"), start: 4700, length: 900)
+            .Place(Path.Combine(_session.Laptop, "never seen.wav"))
+            .Place(_session.Inside("Audio", "missing.wav"))
+            .Save();
+        var (laptop, library) = (_session.Shelves[3].Id, _session.Shelves[1].Id);
+        var seen = new KnownFile(14_444, new DateTime(2026, 9, 1, 0, 0, 0, DateTimeKind.Utc), "WAV", 48000, 1, 24, 4800);
+        var memory = new Memory(new() { [(laptop, "Takes/away.wav")] = seen, [(library, "outside.wav")] = seen });
+        var files = new InventoryTaker(new HeaderCache(), memory).Take(_session.Folder, null, _session.Shelves, TestContext.Current.CancellationToken)
+            .Files.ToDictionary(f => f.Name);
+        Assert.Equal([(laptop, "Takes/away.wav"), (laptop, "never seen.wav")], memory.Asked.OrderBy(a => a.Path, StringComparer.Ordinal));
+        Assert.Equal((seen, seen, 0L), (files["away.wav"].Recalled, files["away.wav"].Known, files["away.wav"].Bytes));
+        Assert.Equal(0.1, files["away.wav"].Known!.LengthSeconds);
+        // The second clip reaches past the end that the file had.
+        Assert.Equal([new SampleRange(100, 200), new SampleRange(4700, 100)], files["away.wav"].Used);
+        Assert.Equal((null, null), (files["never seen.wav"].Known, files["missing.wav"].Known));
+        Assert.Equal((null, 4800L), (files["outside.wav"].Recalled, files["outside.wav"].Known!.LengthSamples));
+    }
+
     [Fact]
     public void EveryFileHasItsUse()
     {

@@ -1535,6 +1535,8 @@ export interface components {
             files: number;
             /** Format: int64 */
             bytes: number;
+            /** Format: int32 */
+            notKnown: number;
         };
     };
     responses: never;

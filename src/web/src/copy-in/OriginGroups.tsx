@@ -30,6 +30,8 @@ export function originGroups(files: readonly FileEntry[]): OriginGroup[] {
   return [...groups.values()].toSorted((a, b) => (order(a) < order(b) ? -1 : 1));
 }
 
+const bytesOf = (files: readonly FileEntry[]) => files.reduce((sum, f) => sum + f.bytes, 0);
+
 interface Props {
   groups: OriginGroup[];
   chosen: string | null;
@@ -46,7 +48,8 @@ export function OriginGroups({ groups, chosen, onChoose, onMark }: Props) {
         const { origin, files } = group;
         const there = files.filter((f) => f.standing === "Outside");
         const taken = there.filter((f) => !f.leftOut);
-        const away = files.length - there.length;
+        const away = files.filter((f) => f.standing !== "Outside");
+        const awayBytes = away.every((f) => f.changed !== null) ? `, ${size(bytesOf(away))}` : "";
         return (
           <li key={origin.place} className={taken.length === 0 ? "left-out" : ""}>
             <Checkbox
@@ -65,8 +68,8 @@ export function OriginGroups({ groups, chosen, onChoose, onMark }: Props) {
               <strong>{origin.name}</strong>
               <span className="quiet">{kindWord[origin.kind]}</span>
               <span className="mono">
-                {there.length > 0 && `${count(there.length, "file")}, ${size(there.reduce((s, f) => s + f.bytes, 0))}`}
-                {away > 0 && `${there.length > 0 ? " · " : ""}${away} away`}
+                {there.length > 0 && `${count(there.length, "file")}, ${size(bytesOf(there))}`}
+                {away.length > 0 && `${there.length > 0 ? " · " : ""}${away.length} away${awayBytes}`}
               </span>
               <span className="origin-state">
                 {there.length === 0

@@ -59,6 +59,13 @@ export function FileTag({ file, onClose }: { file: FileEntry; onClose: () => voi
         <StandingMark standing={file.standing} silent /> {standingWord[file.standing]}
       </p>
       <Listen file={file} />
+      {file.standing === "Away" && (
+        <p className="remark">
+          {file.changed
+            ? `As it was when '${file.shelfName}' was last scanned. Connect that shelf to hear this.`
+            : `Nothing more is known: '${file.shelfName}' was never scanned with this on it.`}
+        </p>
+      )}
       {file.problem && <p className="trouble">{file.problem}</p>}
       {file.remarks.map((remark) => (
         <p className="remark" key={remark}>

@@ -105,7 +105,8 @@ const bytes: Column = {
   title: "Size",
   className: "c-num",
   value: (f) => f.bytes,
-  cell: (f) => (f.standing === "Missing" || f.standing === "Away" ? "" : size(f.bytes)),
+  // Of what is away the catalogue may know it still.
+  cell: (f) => (f.changed === null ? "" : size(f.bytes)),
 };
 
 export const fileList: ListKind = {

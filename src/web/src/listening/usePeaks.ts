@@ -11,8 +11,11 @@ const settledAfterMs = 120;
 export const isAudible = (file: FileEntry) =>
   (file.standing === "Inside" || file.standing === "Outside") && file.sampleRate !== null && !file.growing;
 
+/** True for a file whose outline can be there: also one that is away, when it was seen before it left. */
+const isOutlined = (file: FileEntry) => isAudible(file) || (file.standing === "Away" && file.sampleRate !== null);
+
 const keyOf = (sessionId: string, file: FileEntry, stretches: number) =>
-  ["peaks", sessionId, file.id, file.changed, stretches] as const;
+  ["peaks", sessionId, file.id, file.changed, file.standing === "Away", stretches] as const;
 
 /**
  * True when the outline of a file is worth asking for: it is known already, or the row has been in sight for a moment.
@@ -35,11 +38,11 @@ export function usePeaks(file: FileEntry, stretches: number): Int8Array | null {
   const isRecording = useRecording().data?.state === "Recording";
   const peaks = useQuery<Int8Array>({
     queryKey: keyOf(id, file, stretches),
-    enabled: id !== "" && isAudible(file) && !isRecording,
+    enabled: id !== "" && isOutlined(file) && !isRecording,
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
-    // An empty answer means "not now": something records, and the disk is the take's.
-    refetchInterval: ({ state }) => (state.data?.length === 0 ? 5_000 : false),
+    // An empty answer means "not now" where the file is there: something records, and the disk is the take's.
+    refetchInterval: ({ state }) => (state.data?.length === 0 && isAudible(file) ? 5_000 : false),
     queryFn: async ({ signal }) =>
       new Int8Array(((await getPeaks(id, file, stretches, signal)) as ArrayBuffer | undefined) ?? []),
   });

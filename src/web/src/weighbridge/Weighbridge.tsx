@@ -24,12 +24,15 @@ const nameOf = (w: Weight) =>
       ? standingWord[w.standing]
       : `${standingWord[w.standing]}, ${useWord[w.use]}`;
 
+const weightOf = (w: Weight) =>
+  w.notKnown === w.files ? "size not known" : w.notKnown > 0 ? `at least ${size(w.bytes)}` : size(w.bytes);
+
 /** The session's bytes by where files stand and by use. Files that weigh nothing here still get a share that can be seen. */
 export function Weighbridge({ weights, chosen = null, onChoose }: Props) {
   const total = weights.reduce((sum, w) => sum + w.bytes, 0);
   const share = (w: Weight) => Math.max(w.bytes / Math.max(total, 1), 0.02);
   const small = !onChoose;
-  const words = weights.map((w) => `${nameOf(w)}: ${count(w.files, "file")}, ${size(w.bytes)}`).join("; ");
+  const words = weights.map((w) => `${nameOf(w)}: ${count(w.files, "file")}, ${weightOf(w)}`).join("; ");
   return (
     <div className={`weighbridge ${small ? "small" : ""}`}>
       <div
@@ -42,7 +45,7 @@ export function Weighbridge({ weights, chosen = null, onChoose }: Props) {
             key={w.standing + w.use}
             className={`load ${w.standing} ${w.use} ${chosen && !same(chosen, w) ? "dim" : ""}`}
             style={{ flexGrow: share(w) }}
-            title={`${nameOf(w)}: ${count(w.files, "file")}, ${size(w.bytes)}`}
+            title={`${nameOf(w)}: ${count(w.files, "file")}, ${weightOf(w)}`}
           />
         ))}
       </div>
@@ -61,7 +64,7 @@ export function Weighbridge({ weights, chosen = null, onChoose }: Props) {
                 <span className="name">{nameOf(w)}</span>
                 <span className="figure">
                   {w.files}
-                  <small>{w.standing === "Away" || w.standing === "Missing" ? "size not known" : size(w.bytes)}</small>
+                  <small>{weightOf(w)}</small>
                 </span>
               </button>
             </li>
