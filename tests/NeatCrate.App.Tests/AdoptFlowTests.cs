@@ -89,6 +89,8 @@ public sealed class AdoptFlowTests : IAsyncLifetime
     {
         await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
         await App.Get($"/api/sessions/{_session.Id}", Cancel);
+        // A scan that runs still would find the folder before this test asks for one.
+        await App.ScansOver(Cancel);
         var moved = Path.Combine(_session.Drive, "2026", "The Net Mender");
         Directory.CreateDirectory(Path.GetDirectoryName(moved)!);
         Directory.Move(_session.Folder, moved);
@@ -110,6 +112,8 @@ public sealed class AdoptFlowTests : IAsyncLifetime
     {
         await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
         await App.Get($"/api/sessions/{_session.Id}", Cancel);
+        // A scan that runs still would find the folder before this test asks for one.
+        await App.ScansOver(Cancel);
         Directory.Move(_session.Folder, Path.Combine(_session.Drive, "a"));
         Tree.Copy(Path.Combine(_session.Drive, "a"), Path.Combine(_session.Drive, "b"));
         var scan = await App.Scan(_session.DriveId, Cancel);

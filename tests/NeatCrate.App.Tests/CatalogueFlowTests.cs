@@ -142,6 +142,19 @@ public sealed class CatalogueFlowTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task WhatAPlanPutsOnAShelfIsInTheCatalogueAndWhatIsTakenBackIsNot()
+    {
+        await App.Scan(_session.DriveId, Cancel);
+        var search = $"/api/catalogue?text=sample&shelfId={_session.DriveId}";
+        Assert.Equal(0, (await App.Get(search, Cancel))["total"]!.GetValue<int>());
+        var plan = await _session.PlanCopyIn(Cancel);
+        await App.Apply(plan, Cancel);
+        await App.Until(search, c => c["total"]!.GetValue<int>() == 3, Cancel);
+        await App.Apply(await App.Post($"/api/plans/{plan["id"]}/undo", null, Cancel), Cancel);
+        await App.Until(search, c => c["total"]!.GetValue<int>() == 0, Cancel);
+    }
+
+    [Fact]
     public async Task OutlinesOfASessionsFilesGoToItsOwnCacheFolderWhereItHasOne()
     {
         await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);

@@ -177,13 +177,15 @@ internal sealed class AppProcess : IDisposable
     /// <summary>Scans a shelf, and waits until that is done; gives the scan.</summary>
     public async Task<JsonNode> Scan(string shelfId, CancellationToken cancel)
     {
-        JsonNode? Own(JsonNode scans) => scans.AsArray().FirstOrDefault(s => s!["shelfId"]!.GetValue<string>() == shelfId);
-        bool IsOver(JsonNode scans) => Own(scans)?["state"]!.GetValue<string>() is "Done" or "Failed" or "Cancelled";
         // One that began before, and may have passed by already what is asked about, is over first.
-        await Until("/api/shelves/scans", scans => Own(scans) is null || IsOver(scans), cancel);
+        await ScansOver(cancel);
         await Post($"/api/shelves/{shelfId}/scan", null, cancel);
-        return Own(await Until("/api/shelves/scans", IsOver, cancel))!;
+        return (await ScansOver(cancel)).AsArray().Single(s => s!["shelfId"]!.GetValue<string>() == shelfId)!;
     }
+
+    /// <summary>Waits until nothing is scanned; gives the last scans.</summary>
+    public Task<JsonNode> ScansOver(CancellationToken cancel) => Until(
+        "/api/shelves/scans", scans => scans.AsArray().All(s => s!["state"]!.GetValue<string>() is "Done" or "Failed" or "Cancelled"), cancel);
 
     public async Task<string> Adopt(string shelfId, string path, CancellationToken cancel) =>
         (await Post("/api/adopt", new { shelfId, path }, cancel))["id"]!.GetValue<string>();

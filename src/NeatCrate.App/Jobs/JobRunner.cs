@@ -4,6 +4,7 @@ using NeatCrate.App.Hosting;
 using NeatCrate.App.Notices;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Record;
+using NeatCrate.App.Shelves;
 using NeatCrate.Core.Plans;
 
 namespace NeatCrate.App.Jobs;
@@ -51,7 +52,8 @@ public sealed record JobView(
 public sealed class JobsHub : Hub;
 
 /// <summary>Applies plans in the background: at most one at a time for each session, the others wait in turn.</summary>
-public sealed partial class JobRunner(Runner runner, AppliedPlans applied, RecordingGuard guard, IHubContext<JobsHub> hub, TimeProvider time, ILogger<JobRunner> logger)
+public sealed partial class JobRunner(
+    Runner runner, AppliedPlans applied, ShelfScans scans, RecordingGuard guard, IHubContext<JobsHub> hub, TimeProvider time, ILogger<JobRunner> logger)
     : IHostedService
 {
     private const int MostKept = 100;
@@ -127,6 +129,7 @@ public sealed partial class JobRunner(Runner runner, AppliedPlans applied, Recor
             Tell(job);
             var leftOut = runner.Apply(job.Plan, progress => Report(job, progress), job.Cancel.Token);
             applied.After(job.Plan);
+            scans.LookAgain(job.Plan);
             job.End(JobState.Done, LeftOutStep.Sentence(job.Plan, leftOut));
         }
         catch (OperationCanceledException)

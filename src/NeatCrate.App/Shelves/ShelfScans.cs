@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Data.Common;
 using Microsoft.AspNetCore.SignalR;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
@@ -75,10 +76,43 @@ public sealed partial class ShelfScans(
             {
                 return running.View;
             }
-            var scan = new Scan(shelf, catalogue.LastScans().GetValueOrDefault(shelfId)?.Files, time);
-            _scans[shelfId] = scan;
-            scan.Work = Task.Factory.StartNew(() => Run(scan), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
-            return scan.View;
+            return Begin(shelf);
+        }
+    }
+
+    /// <summary>Looks again at the shelves on which a plan changed files, where they were scanned before.</summary>
+    public void LookAgain(Plan plan)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        try
+        {
+            var (known, scanned) = (shelves.All(), catalogue.LastScans());
+            var changed = plan.Steps.Select(s => s.Destination).Concat(plan.Steps.OfType<MoveFileStep>().Select(s => s.Source));
+            foreach (var shelf in changed.Select(p => Shelf.Holding(known, p)).OfType<Shelf>().DistinctBy(s => s.Id).Where(s => s.IsConnected && scanned.ContainsKey(s.Id)))
+            {
+                LookAgain(shelf);
+            }
+        }
+        catch (DbException e)
+        {
+            // The plan is applied, whatever becomes of the catalogue; the next scan finds what it did.
+            LogNotAgain(logger, plan.Sentence, e);
+        }
+    }
+
+    private void LookAgain(Shelf shelf)
+    {
+        lock (_lock)
+        {
+            if (_scans.TryGetValue(shelf.Id, out var running) && !running.IsOver)
+            {
+                // It may have passed by already.
+                running.IsStale = true;
+            }
+            else
+            {
+                Begin(shelf);
+            }
         }
     }
 
@@ -125,6 +159,14 @@ public sealed partial class ShelfScans(
     /// <inheritdoc/>
     public void Dispose() => _places.Dispose();
 
+    private ScanView Begin(Shelf shelf)
+    {
+        var scan = new Scan(shelf, catalogue.LastScans().GetValueOrDefault(shelf.Id)?.Files, time);
+        _scans[shelf.Id] = scan;
+        scan.Work = Task.Factory.StartNew(() => Run(scan), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+        return scan.View;
+    }
+
     private void Run(Scan scan)
     {
         var hasPlace = false;
@@ -160,18 +202,29 @@ public sealed partial class ShelfScans(
 
     private void Work(Scan scan)
     {
-        var others = shelves.All().Where(s => s.Id != scan.Shelf.Id).Select(s => s.Root).ToHashSet(StringComparer.Ordinal);
-        scan.Begin();
-        Tell(scan);
-        ScanResult result;
-        using (var sink = catalogue.BeginScan(scan.Shelf.Id))
+        while (true)
         {
-            result = ShelfScanner.Scan(scan.Shelf.Root, others, sink, progress => Report(scan, progress), scan.Cancel.Token);
-            sink.End();
+            var others = shelves.All().Where(s => s.Id != scan.Shelf.Id).Select(s => s.Root).ToHashSet(StringComparer.Ordinal);
+            scan.Begin();
+            Tell(scan);
+            ScanResult result;
+            using (var sink = catalogue.BeginScan(scan.Shelf.Id))
+            {
+                result = ShelfScanner.Scan(scan.Shelf.Root, others, sink, progress => Report(scan, progress), scan.Cancel.Token);
+                sink.End();
+            }
+            catalogue.EndScan(scan.Shelf.Id, result);
+            scan.Found(result, finder.Look([scan.Shelf], scan.Cancel.Token));
+            lock (_lock)
+            {
+                if (!scan.IsStale)
+                {
+                    scan.End(ScanState.Done, $"{ByteText.Count(result.Files, "file")} in {ByteText.Count(result.Folders, "folder")}, {ByteText.Of(result.Bytes)}; {result.Changed} new or changed.");
+                    return;
+                }
+                scan.IsStale = false;
+            }
         }
-        catalogue.EndScan(scan.Shelf.Id, result);
-        scan.Found(result, finder.Look([scan.Shelf], scan.Cancel.Token));
-        scan.End(ScanState.Done, $"{ByteText.Count(result.Files, "file")} in {ByteText.Count(result.Folders, "folder")}, {ByteText.Of(result.Bytes)}; {result.Changed} new or changed.");
     }
 
     /// <summary>Told by every thread of the scan: one that has to wait for a recording holds still here, and so do all.</summary>
@@ -196,6 +249,9 @@ public sealed partial class ShelfScans(
     [LoggerMessage(Level = LogLevel.Error, Message = "The scan of '{Shelf}' failed")]
     private static partial void LogFailed(ILogger logger, string shelf, Exception exception);
 
+    [LoggerMessage(Level = LogLevel.Error, Message = "The shelves could not be looked at again after: {Sentence}")]
+    private static partial void LogNotAgain(ILogger logger, string sentence, Exception exception);
+
     private sealed class Scan(Shelf shelf, int? filesBefore, TimeProvider time)
     {
         private readonly Lock _lock = new();
@@ -207,6 +263,9 @@ public sealed partial class ShelfScans(
         public CancellationTokenSource Cancel { get; } = new();
 
         public Task Work { get; set; } = Task.CompletedTask;
+
+        /// <summary>True where something changed on the shelf since it began: then it begins once more.</summary>
+        public bool IsStale { get; set; }
 
         public ScanView View { get; private set; } = new(shelf.Id, ScanState.Waiting, 0, 0, 0, 0, null, "", null, []);
 
@@ -237,7 +296,7 @@ public sealed partial class ShelfScans(
         }
 
         public void Found(ScanResult result, IReadOnlyList<string> found) =>
-            View = View with { Folders = result.Folders, Files = result.Files, ToRead = result.Changed, Read = result.Changed, Found = found };
+            View = View with { Folders = result.Folders, Files = result.Files, ToRead = result.Changed, Read = result.Changed, Found = [.. View.Found, .. found] };
 
         public void End(ScanState state, string message) => View = View with { State = state, Message = message, Current = "", SecondsLeft = null };
 
