@@ -26,6 +26,10 @@ export function duration(seconds: number): string {
   return h > 0 ? `${h}:${two(m)}:${two(s)}` : `${m}:${two(s)}`;
 }
 
+/** The length of a sound: one-shots differ by hundredths of a second. */
+export const soundLength = (seconds: number) =>
+  seconds < 9.995 ? `0:${seconds.toFixed(2).padStart(5, "0")}` : duration(seconds);
+
 /** A place on the timeline: 1:05, or -0:10 before its start. */
 export const position = (seconds: number) => (seconds < -0.5 ? `-${duration(-seconds)}` : duration(seconds));
 

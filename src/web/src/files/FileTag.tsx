@@ -6,7 +6,7 @@ import { Listen } from "../listening/Listen";
 import { isOfCatalogue } from "../listening/mediaSource";
 import { isAudible } from "../listening/usePeaks";
 import { useSessionId } from "../session/sessionContext";
-import { duration, number, position, rate, size, standingWord, textOfUse, when } from "../words";
+import { number, position, rate, size, soundLength, standingWord, textOfUse, when } from "../words";
 import { StandingMark } from "./StandingMark";
 
 const evidenceWord: Record<Take["evidence"], string> = {
@@ -34,7 +34,10 @@ export function FileTag({ file, onClose }: { file: FileEntry; onClose: () => voi
     ["Told by", file.take ? evidenceWord[file.take.evidence] : null],
     ["Starts at", file.take?.startSeconds == null ? null : position(file.take.startSeconds)],
     ["Repaired as", file.take?.repairedAs ?? null],
-    ["Length", file.seconds === null ? null : `${duration(file.seconds)} · ${number(file.lengthSamples ?? 0)} samples`],
+    [
+      "Length",
+      file.seconds === null ? null : `${soundLength(file.seconds)} · ${number(file.lengthSamples ?? 0)} samples`,
+    ],
     [
       "Format",
       file.sampleRate ? `${file.container} ${rate(file.sampleRate)}, ${file.bitDepth} bit, ${file.channels} ch` : null,

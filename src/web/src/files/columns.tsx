@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import type { CatalogueOrder, FileEntry } from "../api/types";
-import { duration, position, rate, shortWhen, size, standingWord, textOfUse } from "../words";
+import { position, rate, shortWhen, size, soundLength, standingWord, textOfUse } from "../words";
 import { CoverageStrip } from "./CoverageStrip";
 import { StandingMark } from "./StandingMark";
 
@@ -98,7 +98,7 @@ const seconds: Column = {
   title: "Length",
   className: "c-num",
   value: (f) => f.seconds ?? -1,
-  cell: (f) => (f.seconds === null ? "" : duration(f.seconds)),
+  cell: (f) => (f.seconds === null ? "" : soundLength(f.seconds)),
 };
 const bytes: Column = {
   key: "bytes",
