@@ -22,11 +22,17 @@ internal static class Figures
         for (var i = 0; i < runs; i++)
         {
             before?.Invoke();
-            var watch = Stopwatch.StartNew();
-            run();
-            fastest = Math.Min(fastest, watch.Elapsed.TotalSeconds);
+            fastest = Math.Min(fastest, Seconds(run));
         }
         return fastest;
+    }
+
+    /// <summary>Seconds that one run takes.</summary>
+    public static double Seconds(Action run)
+    {
+        var watch = Stopwatch.StartNew();
+        run();
+        return watch.Elapsed.TotalSeconds;
     }
 
     /// <summary>Prints one row.</summary>

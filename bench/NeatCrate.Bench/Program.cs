@@ -1,14 +1,20 @@
 using NeatCrate.Bench;
 
 // Each benchmark works in a folder of its own below the given one (else below the system's temporary folder), and removes it.
+// Further arguments name those that are run; none means all.
 var parent = args.Length > 0 ? args[0] : Path.GetTempPath();
 var folder = Directory.CreateDirectory(Path.Combine(parent, $"neat-crate-bench-{Environment.ProcessId}")).FullName;
 try
 {
     Figures.Begin();
-    ScanBench.Run(Path.Combine(folder, "scan"));
-    CopyInBench.Run(Path.Combine(folder, "copy-in"));
-    PeaksBench.Run(Path.Combine(folder, "peaks"));
+    var wanted = args.Skip(1).ToHashSet(StringComparer.Ordinal);
+    foreach (var (name, run) in new (string, Action<string>)[] { ("scan", ScanBench.Run), ("copy-in", CopyInBench.Run), ("peaks", PeaksBench.Run) })
+    {
+        if (wanted.Count == 0 || wanted.Contains(name))
+        {
+            run(Path.Combine(folder, name));
+        }
+    }
 }
 finally
 {
