@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Buffers.Binary;
 using System.Text;
 using NeatCrate.Core.Shelves;
@@ -11,6 +12,8 @@ namespace NeatCrate.Store;
 /// </summary>
 internal sealed class CatalogueWriter : IDisposable
 {
+    private const int OnStack = 1024;
+
     private static readonly string[] FileColumns =
         ["FolderId", "Name", "Bytes", "ChangedTicks", "Number", "Kind", "Container", "SampleRate", "Channels", "BitsPerSample", "LengthSamples", "Seconds", "Problem", "SearchText"];
 
@@ -18,6 +21,7 @@ internal sealed class CatalogueWriter : IDisposable
     private readonly string _shelf;
     private readonly Func<string, bool> _isKnown;
     private readonly sqlite3_stmt _folder;
+    private readonly sqlite3_stmt _newFile;
     private readonly sqlite3_stmt _file;
     private readonly sqlite3_stmt _gone;
 
@@ -32,7 +36,9 @@ internal sealed class CatalogueWriter : IDisposable
             "INSERT INTO CatalogueFolders (ShelfId, Path, Fingerprint, Problem) VALUES (?, ?, ?, ?) "
             + "ON CONFLICT (ShelfId, Path) DO UPDATE SET Fingerprint = excluded.Fingerprint, Problem = excluded.Problem RETURNING Id");
         var changes = string.Join(", ", FileColumns.Skip(2).Select(c => $"{c} = excluded.{c}"));
-        _file = Prepare($"INSERT INTO CatalogueFiles ({string.Join(", ", FileColumns)}) VALUES ({string.Join(", ", FileColumns.Select(_ => "?"))}) ON CONFLICT (FolderId, Name) DO UPDATE SET {changes}");
+        var insert = $"INSERT INTO CatalogueFiles ({string.Join(", ", FileColumns)}) VALUES ({string.Join(", ", FileColumns.Select(_ => "?"))})";
+        _newFile = Prepare(insert);
+        _file = Prepare($"{insert} ON CONFLICT (FolderId, Name) DO UPDATE SET {changes}");
         _gone = Prepare("DELETE FROM CatalogueFiles WHERE FolderId = ? AND Name = ?");
     }
 
@@ -50,15 +56,18 @@ internal sealed class CatalogueWriter : IDisposable
         Require(raw.sqlite3_step(_folder), raw.SQLITE_ROW);
         var id = raw.sqlite3_column_int64(_folder, 0);
         Require(raw.sqlite3_reset(_folder), raw.SQLITE_OK);
-        foreach (var name in _isKnown(folder.Path) ? folder.Gone : [])
+        var isKnown = _isKnown(folder.Path);
+        foreach (var name in isKnown ? folder.Gone : [])
         {
             raw.sqlite3_bind_int64(_gone, 1, id);
             Bind(_gone, 2, name);
             Step(_gone);
         }
+        // In a folder that was not known no file was.
+        var statement = isKnown ? _file : _newFile;
         foreach (var file in folder.Changed)
         {
-            Write(id, folder.Path, file);
+            Write(statement, id, folder.Path, file);
         }
         return folder.Changed.Count + folder.Gone.Count + 1;
     }
@@ -67,41 +76,56 @@ internal sealed class CatalogueWriter : IDisposable
     public void Dispose()
     {
         _folder.Dispose();
+        _newFile.Dispose();
         _file.Dispose();
         _gone.Dispose();
     }
 
-    private void Write(long folder, string path, ScannedFile file)
+    private void Write(sqlite3_stmt row, long folder, string path, ScannedFile file)
     {
-        raw.sqlite3_bind_int64(_file, 1, folder);
-        Bind(_file, 2, file.File.Name);
-        raw.sqlite3_bind_int64(_file, 3, file.File.Bytes);
-        raw.sqlite3_bind_int64(_file, 4, file.File.ChangedUtc.Ticks);
-        raw.sqlite3_bind_int64(_file, 5, file.File.Number);
-        Bind(_file, 6, file.Kind?.ToString());
-        Bind(_file, 7, file.Sound?.Container);
-        Bind(_file, 8, file.Sound?.SampleRate);
-        Bind(_file, 9, file.Sound?.Channels);
-        Bind(_file, 10, file.Sound?.BitsPerSample);
-        Bind(_file, 11, file.Sound?.LengthSamples);
+        raw.sqlite3_bind_int64(row, 1, folder);
+        Bind(row, 2, file.File.Name);
+        raw.sqlite3_bind_int64(row, 3, file.File.Bytes);
+        raw.sqlite3_bind_int64(row, 4, file.File.ChangedUtc.Ticks);
+        raw.sqlite3_bind_int64(row, 5, file.File.Number);
+        Bind(row, 6, file.Kind?.ToString());
+        Bind(row, 7, file.Sound?.Container);
+        Bind(row, 8, file.Sound?.SampleRate);
+        Bind(row, 9, file.Sound?.Channels);
+        Bind(row, 10, file.Sound?.BitsPerSample);
+        Bind(row, 11, file.Sound?.LengthSamples);
         if (file.Sound is { LengthSamples: { } length } sound)
         {
-            raw.sqlite3_bind_double(_file, 12, length / (double)sound.SampleRate);
+            raw.sqlite3_bind_double(row, 12, length / (double)sound.SampleRate);
         }
         else
         {
-            raw.sqlite3_bind_null(_file, 12);
+            raw.sqlite3_bind_null(row, 12);
         }
-        Bind(_file, 13, file.Problem);
-        Bind(_file, 14, SearchText(path, file));
-        Step(_file);
+        Bind(row, 13, file.Problem);
+        BindSearchText(row, 14, path, file);
+        Step(row);
     }
 
     /// <summary>Path and texts: what somebody may remember of a file.</summary>
-    private static string SearchText(string folder, ScannedFile file)
+    private static void BindSearchText(sqlite3_stmt statement, int parameter, string folder, ScannedFile file)
     {
-        var path = Catalogue.Below(folder, file.File.Name);
-        return Catalogue.Fold(file.Sound is { Texts.Length: > 0 } sound ? path + "\n" + sound.Texts : path);
+        var (name, texts) = (file.File.Name, file.Sound?.Texts ?? "");
+        // Most files carry no texts and have plain names, which are folded into the bytes that are bound.
+        Span<byte> buffer = stackalloc byte[OnStack];
+        if (texts.Length == 0 && folder.Length + 1 + name.Length <= OnStack
+            && Ascii.ToLower(folder, buffer, out var head) == OperationStatus.Done
+            && Ascii.ToLower(name, buffer[(head > 0 ? head + 1 : 0)..], out var tail) == OperationStatus.Done)
+        {
+            if (head > 0)
+            {
+                buffer[head++] = (byte)'/';
+            }
+            raw.sqlite3_bind_text(statement, parameter, buffer[..(head + tail)]);
+            return;
+        }
+        var path = Catalogue.Below(folder, name);
+        Bind(statement, parameter, Catalogue.Fold(texts.Length == 0 ? path : path + "\n" + texts));
     }
 
     private sqlite3_stmt Prepare(string sql)
@@ -131,7 +155,6 @@ internal sealed class CatalogueWriter : IDisposable
 
     private static void Bind(sqlite3_stmt statement, int parameter, string? text)
     {
-        const int OnStack = 1024;
         if (text is null)
         {
             raw.sqlite3_bind_null(statement, parameter);
