@@ -168,9 +168,7 @@ public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = n
             Header = header,
             Recalled = there ? null : recalled,
             Problem = problem,
-            Used = header is not null
-                ? UsedOf(current, header.SampleRate, header.LengthSamples)
-                : there ? [] : UsedOf(current, recalled?.SampleRate, recalled?.LengthSamples),
+            Used = there ? UsedOf(current, header?.SampleRate, header?.LengthSamples) : UsedOf(current, recalled?.SampleRate, recalled?.LengthSamples),
             Tracks = [.. current.Select(r => r.Track).OfType<string>().Distinct()],
             TargetUrls = [.. pointers?.Select(p => p.Reference.TargetUrl).Distinct() ?? []],
             ListedTake = pointers?.Where(p => p.Current).Select(p => p.Reference.Take).FirstOrDefault(t => t is not null),
@@ -192,8 +190,8 @@ public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = n
         }
         foreach (var group in paths.Where(p => p.StartsWith('/')).GroupBy(p => Shelf.Holding(shelves, p)).Where(g => g.Key is { IsConnected: false }))
         {
-            var relative = group.ToDictionary(p => group.Key!.Relative(p)!, StringComparer.Ordinal);
-            foreach (var (path, file) in memory.Recall(group.Key!.Id, relative.Keys))
+            var relative = group.ToDictionary(group.Key!.Relative, StringComparer.Ordinal);
+            foreach (var (path, file) in memory.Recall(group.Key.Id, relative.Keys))
             {
                 known[relative[path]] = file;
             }
