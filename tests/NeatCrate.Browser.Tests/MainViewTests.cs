@@ -207,5 +207,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
         browser.See("This session is not known");
         browser.Open("/nowhere");
         browser.See("There is nothing at this address.");
+        // Those are meant, and are not to be found by another test.
+        Assert.All(browser.Troubles(), t => Assert.Contains("404", t, StringComparison.Ordinal));
     }
 }

@@ -49,8 +49,8 @@ public static class ShelfEndpoints
         group.MapPost("", Add).WithName("AddShelf").ProducesProblem(400);
         group.MapGet("needs", Needs).WithName("ListShelfNeeds");
         group.MapPut("{id:guid}", Change).WithName("ChangeShelf").ProducesProblem(404).ProducesValidationProblem();
-        group.MapPost("{id:guid}/unplug", (Guid id, ShelfService shelves, AppOptions options) => Simulate(id, shelves, options, DemoDrives.Unplug)).WithName("UnplugDrive").ProducesProblem(404).ProducesProblem(503);
-        group.MapPost("{id:guid}/plug", (Guid id, ShelfService shelves, AppOptions options) => Simulate(id, shelves, options, DemoDrives.Plug)).WithName("PlugDrive").ProducesProblem(404).ProducesProblem(503);
+        group.MapPost("{id:guid}/unplug", (Guid id, ShelfService shelves, ShelfWatch watch, AppOptions options, CancellationToken cancel) => Simulate(id, shelves, watch, options, DemoDrives.Unplug, cancel)).WithName("UnplugDrive").ProducesProblem(404).ProducesProblem(503);
+        group.MapPost("{id:guid}/plug", (Guid id, ShelfService shelves, ShelfWatch watch, AppOptions options, CancellationToken cancel) => Simulate(id, shelves, watch, options, DemoDrives.Plug, cancel)).WithName("PlugDrive").ProducesProblem(404).ProducesProblem(503);
         group.MapDelete("{id:guid}", Forget).WithName("ForgetShelf").ProducesProblem(404);
         group.MapGet("scans", (ShelfScans scans) => TypedResults.Ok(scans.All())).WithName("ListScans");
         group.MapPost("{id:guid}/scan/cancel", CancelScan).WithName("CancelScan");
@@ -71,7 +71,8 @@ public static class ShelfEndpoints
     private static Ok<ShelfView> Change(Guid id, ChangeShelf request, ShelfService shelves, ShelfViews views) =>
         TypedResults.Ok(views.Of([shelves.Change(id, request.Name, request.Kind)])[0]);
 
-    private static NoContent Simulate(Guid id, ShelfService shelves, AppOptions options, Action<string, string> change)
+    private static async Task<NoContent> Simulate(
+        Guid id, ShelfService shelves, ShelfWatch watch, AppOptions options, Action<string, string> change, CancellationToken cancel)
     {
         var shelf = shelves.Get(id);
         if (!ShelfViews.IsSimulated(shelf, options))
@@ -79,6 +80,7 @@ public static class ShelfEndpoints
             throw new NotKnownException("Only the demo's own drives can be unplugged and plugged in here.");
         }
         change(ShelfViews.DemoRoot(options), shelf.Root);
+        await watch.LookNow(cancel);
         return TypedResults.NoContent();
     }
 

@@ -11,10 +11,34 @@ namespace NeatCrate.App.Shelves;
 public sealed class ShelfWatch(ShelfService shelves, ShelfScans scans, MirrorLedger mirrors, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time, ILogger<ShelfWatch> logger)
     : EverySecond(time, logger)
 {
+    private readonly SemaphoreSlim _one = new(1);
     private Dictionary<Guid, bool>? _connected;
+
+    /// <summary>Looks at once, not within a second: what leaves and comes back in between is seen to do both.</summary>
+    public Task LookNow(CancellationToken cancel) => Look(cancel);
+
+    /// <inheritdoc/>
+    public override void Dispose()
+    {
+        _one.Dispose();
+        base.Dispose();
+    }
 
     /// <inheritdoc/>
     protected override async Task Look(CancellationToken cancel)
+    {
+        await _one.WaitAsync(cancel);
+        try
+        {
+            await Compare(cancel);
+        }
+        finally
+        {
+            _one.Release();
+        }
+    }
+
+    private async Task Compare(CancellationToken cancel)
     {
         var now = shelves.All();
         var connected = now.ToDictionary(s => s.Id, s => s.IsConnected);
