@@ -19,10 +19,7 @@ public sealed class ManyFilesTests : IDisposable
     public async Task TheListScrollsAndFiltersWithoutAStall()
     {
         var cancel = TestContext.Current.CancellationToken;
-        var drive = _browser.Shelf("Session drive");
-        MakeSession(Path.Combine(drive, "261101 Big"), Files);
-        var shelf = (await _browser.App.Get("/api/shelves", cancel)).AsArray().Single(s => s!["name"]!.GetValue<string>() == "Session drive")!;
-        var id = await _browser.App.Adopt(shelf["id"]!.GetValue<string>(), "261101 Big", cancel);
+        var (_, id) = await AdoptBig(Files, cancel);
         _browser.Open($"/sessions/{id}/set-up");
         _browser.See("50,000 files", ".list-count");
 
@@ -64,10 +61,7 @@ public sealed class ManyFilesTests : IDisposable
     public async Task TheCatalogueIsSortedAsAWholeAndComesToItsEnd()
     {
         var cancel = TestContext.Current.CancellationToken;
-        var drive = _browser.Shelf("Session drive");
-        MakeSession(Path.Combine(drive, "261101 Big"), 2_500);
-        var shelf = (await _browser.App.Get("/api/shelves", cancel)).AsArray().Single(s => s!["name"]!.GetValue<string>() == "Session drive")!["id"]!.GetValue<string>();
-        var id = await _browser.App.Adopt(shelf, "261101 Big", cancel);
+        var (shelf, id) = await AdoptBig(2_500, cancel);
         await _browser.App.Scan(shelf, cancel);
         _browser.Open($"/sessions/{id}/copy-in");
         _browser.Pick("Something new");
@@ -85,6 +79,14 @@ public sealed class ManyFilesTests : IDisposable
         _browser.Keys(OpenQA.Selenium.Keys.End);
         _browser.See("Bell 01.wav", ".row.active");
         Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>Makes a session of so many files on the session drive and adopts it; gives the identities of the shelf and of the session.</summary>
+    private async Task<(string Shelf, string Session)> AdoptBig(int files, CancellationToken cancel)
+    {
+        MakeSession(Path.Combine(_browser.Shelf("Session drive"), "261101 Big"), files);
+        var shelf = (await _browser.App.Get("/api/shelves", cancel)).AsArray().Single(s => s!["name"]!.GetValue<string>() == "Session drive")!["id"]!.GetValue<string>();
+        return (shelf, await _browser.App.Adopt(shelf, "261101 Big", cancel));
     }
 
     private static void MakeSession(string folder, int files)

@@ -5,6 +5,7 @@ using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
+using NeatCrate.Store;
 
 namespace NeatCrate.App.Listening;
 
@@ -35,10 +36,14 @@ public static class ListeningEndpoints
 
     /// <summary>The outline of a file: least and greatest sample in turn, as signed bytes. Nothing while something records: then none is made.</summary>
     private static Task<Results<FileContentHttpResult, NoContent>> GetPeaks(
-        Guid id, string fileId, SessionService sessions, RecordingGuard guard, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches) =>
-        sessions.FindFile(sessions.Get(id), fileId, cancel) is { Standing: Standing.Away, Recalled: { } known } away
-            ? KeptOutline(SoundFile.KeyOf(away.Path, known.Bytes, known.ChangedUtc), peaks, stretches, cancel)
-            : Outline(Sound(id, fileId, sessions, cancel), guard, peaks, stretches, cancel);
+        Guid id, string fileId, SessionService sessions, RecordingGuard guard, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches)
+    {
+        var session = sessions.Get(id);
+        var file = sessions.FindFile(session, fileId, cancel);
+        return file is { Standing: Standing.Away, Recalled: { } known }
+            ? KeptOutline(SoundFile.KeyOf(file.Path, known.Bytes, known.ChangedUtc), peaks, stretches, cancel)
+            : Outline(Sound(session, file, sessions), guard, peaks, stretches, cancel);
+    }
 
     /// <summary>Both identities of a file, worked out when they are first asked for. While something records, nobody reads whole files.</summary>
     private static async Task<Results<Ok<IdentitiesView>, NoContent>> GetIdentities(
@@ -74,7 +79,11 @@ public static class ListeningEndpoints
         TypedResults.Bytes(outline.Reduced(Math.Clamp(stretches, 1, Peaks.Stretches)).Pairs, "application/octet-stream");
 
     /// <summary>The sound itself where a browser plays it, else decoded on the way; any range of it.</summary>
-    private static IResult GetAudio(Guid id, string fileId, SessionService sessions, CancellationToken cancel) => Play(Sound(id, fileId, sessions, cancel));
+    private static IResult GetAudio(Guid id, string fileId, SessionService sessions, CancellationToken cancel)
+    {
+        var session = sessions.Get(id);
+        return Play(Sound(session, sessions.FindFile(session, fileId, cancel), sessions));
+    }
 
     /// <inheritdoc cref="GetAudio"/>
     internal static IResult Play(SoundFile file) => MimeType(file.Header) is { } type
@@ -89,11 +98,8 @@ public static class ListeningEndpoints
     }
 
     /// <summary>An audio file of the session that is there and was understood. Only such files are ever sent.</summary>
-    private static SoundFile Sound(Guid id, string fileId, SessionService sessions, CancellationToken cancel)
-    {
-        var session = sessions.Get(id);
-        return sessions.FindFile(session, fileId, cancel) is { Header: { } header, Standing: Standing.Inside or Standing.Outside } file
+    private static SoundFile Sound(SessionRow session, InventoryFile? file, SessionService sessions) =>
+        file is { Header: { } header, Standing: Standing.Inside or Standing.Outside }
             ? new SoundFile(file.Path, file.Bytes, file.ChangedUtc!.Value, header, file.Standing == Standing.Inside ? sessions.CacheFolder(session) : null)
             : throw new NotKnownException("This file is not there, or holds no sound that can be read.");
-    }
 }

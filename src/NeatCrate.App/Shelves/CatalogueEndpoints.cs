@@ -62,16 +62,18 @@ public static class CatalogueEndpoints
     }
 
     private static Task<Results<FileContentHttpResult, NoContent>> GetPeaks(
-        long fileId, CatalogueFiles files, RecordingGuard guard, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches) =>
-        files.Away(fileId) is { } away
-            ? ListeningEndpoints.KeptOutline(SoundFile.KeyOf(away.Path, away.File.Bytes, away.File.ChangedUtc), peaks, stretches, cancel)
-            : ListeningEndpoints.Outline(Sound(fileId, files), guard, peaks, stretches, cancel);
-
-    private static IResult GetAudio(long fileId, CatalogueFiles files) => ListeningEndpoints.Play(Sound(fileId, files));
-
-    private static SoundFile Sound(long id, CatalogueFiles files)
+        long fileId, CatalogueFiles files, RecordingGuard guard, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches)
     {
-        var path = files.PathOf(id);
+        var (shelf, file) = files.Find([fileId])[0];
+        return shelf.IsConnected
+            ? ListeningEndpoints.Outline(Sound(CatalogueFiles.PathOn(shelf, file.Path)), guard, peaks, stretches, cancel)
+            : ListeningEndpoints.KeptOutline(SoundFile.KeyOf(Path.Join(shelf.Root, file.Path), file.Bytes, file.ChangedUtc), peaks, stretches, cancel);
+    }
+
+    private static IResult GetAudio(long fileId, CatalogueFiles files) => ListeningEndpoints.Play(Sound(files.PathOf(fileId)));
+
+    private static SoundFile Sound(string path)
+    {
         var (file, header) = (new FileInfo(path), MediaHeaderReader.ReadFile(path) ?? throw new NotKnownException("This file holds no sound that can be read."));
         return new SoundFile(path, file.Length, file.LastWriteTimeUtc, header, null);
     }

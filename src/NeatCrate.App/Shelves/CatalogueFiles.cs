@@ -14,22 +14,23 @@ public sealed class CatalogueFiles(Catalogue catalogue, ShelfService shelves)
 
     /// <inheritdoc cref="PathOf"/>
     /// <returns>Paths in the order of the identities.</returns>
-    public IReadOnlyList<string> PathsOf(IReadOnlyList<long> ids)
+    public IReadOnlyList<string> PathsOf(IReadOnlyList<long> ids) => [.. Find(ids).Select(f => PathOn(f.Shelf, f.File.Path))];
+
+    /// <summary>Files and the shelves that they are on, which may be away, in the order of the identities.</summary>
+    /// <exception cref="NotKnownException">The catalogue does not hold one of them.</exception>
+    public IReadOnlyList<(Shelf Shelf, CatalogueFile File)> Find(IReadOnlyList<long> ids)
     {
         ArgumentNullException.ThrowIfNull(ids);
         var (found, known) = (catalogue.Get(ids).ToDictionary(f => f.Id), shelves.All());
         return [.. ids.Select(id => found.TryGetValue(id, out var file) && known.FirstOrDefault(s => s.Id == file.ShelfId) is { } shelf
-            ? PathOn(shelf, file.Path)
+            ? (shelf, file)
             : throw new NotKnownException("The catalogue does not hold this file (any more)."))];
     }
 
-    /// <summary>A file whose shelf is away, and the path that it has when the shelf is there; null where the shelf is there, or nothing is known.</summary>
-    public (string Path, CatalogueFile File)? Away(long id) =>
-        catalogue.Get([id]) is [var file] && shelves.All().FirstOrDefault(s => s.Id == file.ShelfId) is { IsConnected: false } shelf
-            ? (Path.Join(shelf.Root, file.Path), file)
-            : null;
-
-    private static string PathOn(Shelf shelf, string relative)
+    /// <summary>Absolute path of a file on its shelf; it is there, and stays on the shelf.</summary>
+    /// <exception cref="NotKnownException">It is no longer in its place.</exception>
+    /// <exception cref="DirectoryNotFoundException">The shelf is away.</exception>
+    public static string PathOn(Shelf shelf, string relative)
     {
         if (!shelf.IsConnected)
         {

@@ -72,11 +72,7 @@ public sealed partial class ShelfScans(
         }
         lock (_lock)
         {
-            if (_scans.TryGetValue(shelfId, out var running) && !running.IsOver)
-            {
-                return running.View;
-            }
-            return Begin(shelf);
+            return Running(shelfId)?.View ?? Begin(shelf);
         }
     }
 
@@ -104,7 +100,7 @@ public sealed partial class ShelfScans(
     {
         lock (_lock)
         {
-            if (_scans.TryGetValue(shelf.Id, out var running) && !running.IsOver)
+            if (Running(shelf.Id) is { } running)
             {
                 // It may have passed by already.
                 running.IsStale = true;
@@ -158,6 +154,8 @@ public sealed partial class ShelfScans(
 
     /// <inheritdoc/>
     public void Dispose() => _places.Dispose();
+
+    private Scan? Running(Guid shelfId) => _scans.GetValueOrDefault(shelfId) is { IsOver: false } running ? running : null;
 
     private ScanView Begin(Shelf shelf)
     {
