@@ -35,7 +35,7 @@ internal static class CopyInBench
             () => Remove(copied));
         Remove(copied);
         using var files = StoreFiles.Open(Path.Combine(folder, "data"));
-        var runner = new Runner(new PlanJournal(files, TimeProvider.System));
+        var runner = new Runner(new PlanJournal(files, TimeProvider.System), new DurableFiles());
         var ours = Figures.Fastest(
             Runs,
             () => CopyIn(Path.Combine(drive, $"{run}"), drive, library, runner),

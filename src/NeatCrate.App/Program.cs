@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Reflection;
 using System.Text.Json.Serialization;
+using Microsoft.AspNetCore.ResponseCompression;
 using NeatCrate.App.Bundles;
 using NeatCrate.App.CopyIn;
 using NeatCrate.App.Hosting;
@@ -40,16 +41,28 @@ builder.Services.AddSerilog((_, log) =>
 {
     log.MinimumLevel.Information()
         .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
-        .WriteTo.Console(formatProvider: CultureInfo.InvariantCulture, outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}");
+        .MinimumLevel.Override("Serilog.AspNetCore.RequestLoggingMiddleware", Serilog.Events.LogEventLevel.Debug)
+        .WriteTo.Console(formatProvider: CultureInfo.InvariantCulture, restrictedToMinimumLevel: Serilog.Events.LogEventLevel.Warning, outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}");
+    if (!describing)
+    {
+        log.WriteTo.File(
+            Path.Combine(options.DataFolder, "logs", "neat-crate-.log"), formatProvider: CultureInfo.InvariantCulture, rollingInterval: RollingInterval.Day,
+            fileSizeLimitBytes: 10_000_000, rollOnFileSizeLimit: true, retainedFileCountLimit: 14);
+    }
 });
 builder.Services.ConfigureHttpJsonOptions(json =>
 {
-    json.SerializerOptions.Converters.Add(new JsonStringEnumConverter());
+    json.SerializerOptions.Converters.Add(new JsonStringEnumConverter(namingPolicy: null, allowIntegerValues: false));
+    // A member that is missing, or nothing where something must be, is refused at the edge.
+    json.SerializerOptions.RespectNullableAnnotations = true;
+    json.SerializerOptions.RespectRequiredConstructorParameters = true;
     json.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
 });
 builder.Services.AddOpenApi();
 builder.Services.AddValidation();
 builder.Services.AddProblemDetails();
+builder.Services.AddResponseCompression(compression => compression.MimeTypes = [.. ResponseCompressionDefaults.MimeTypes, "application/problem+json", "image/svg+xml"]);
+builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
 builder.Services.AddExceptionHandler<Problems>();
 builder.Services.AddSignalR().AddJsonProtocol(json => json.PayloadSerializerOptions.Converters.Add(new JsonStringEnumConverter()));
 builder.Services.AddSingleton(options);
@@ -57,6 +70,8 @@ builder.Services.AddSingleton(TimeProvider.System);
 builder.Services.AddSingleton(_ => StoreFiles.Open(options.DataFolder));
 builder.Services.AddSingleton<PlanJournal>();
 builder.Services.AddSingleton<IJournal>(s => s.GetRequiredService<PlanJournal>());
+builder.Services.AddSingleton<IDurableFiles, DurableFiles>();
+builder.Services.AddSingleton<IFileUsers, DocumentUsers>();
 builder.Services.AddSingleton<Runner>();
 builder.Services.AddSingleton<HeaderCache>();
 builder.Services.AddSingleton<InventoryTaker>();
@@ -97,11 +112,14 @@ if (!describing)
 builder.Services.Configure<HostOptions>(h => h.ShutdownTimeout = TimeSpan.FromSeconds(20));
 
 var app = builder.Build();
+app.UseSerilogRequestLogging(requests => requests.GetLevel = RequestLog.LevelOf);
 app.UseMiddleware<LocalOnly>();
 app.UseExceptionHandler();
 app.UseStatusCodePages();
+app.UseResponseCompression();
 app.UseDefaultFiles();
-app.UseStaticFiles();
+app.UseStaticFiles(new StaticFileOptions { OnPrepareResponse = PageCaching.Prepare });
+app.MapHealthChecks("/health");
 app.MapOpenApi();
 ShelfEndpoints.Map(app);
 CatalogueEndpoints.Map(app);
@@ -118,7 +136,7 @@ ImportEndpoints.Map(app);
 BundleEndpoints.Map(app);
 app.MapHub<JobsHub>(JobEndpoints.HubPath);
 app.Map("/api/{**rest}", () => TypedResults.Problem(statusCode: 404, title: "There is nothing at this address.")).ExcludeFromDescription();
-app.MapFallbackToFile("index.html");
+app.MapFallbackToFile("index.html", new StaticFileOptions { OnPrepareResponse = PageCaching.Prepare });
 
 if (describing)
 {
@@ -128,13 +146,13 @@ if (describing)
 try
 {
     FirstStart.Prepare(app.Services, options);
+    await app.StartAsync();
 }
-catch (DataFolderInUseException e)
+catch (Exception e) when (StartProblem.Of(e, options) is not null)
 {
-    await Console.Error.WriteLineAsync(e.Message);
+    await Console.Error.WriteLineAsync(StartProblem.Of(e, options));
     return 3;
 }
-await app.StartAsync();
 // Scripts and tests wait for this line.
 await Console.Out.WriteLineAsync($"Neat Crate is ready at {app.Urls.First()}");
 await app.WaitForShutdownAsync();

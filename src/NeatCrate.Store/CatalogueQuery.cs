@@ -83,7 +83,7 @@ public sealed record CatalogueQuery
 /// <param name="BitsPerSample">Meaningful bits per sample.</param>
 /// <param name="LengthSamples">Length in samples per channel.</param>
 /// <param name="Seconds">Length in seconds.</param>
-/// <param name="Problem">Why it cannot be read.</param>
+/// <param name="Problem">Why it cannot be read: a fault as <see cref="Fault.Write"/> has it, or a sentence of an earlier version.</param>
 public sealed record CatalogueFile(
     long Id, Guid ShelfId, string Path, long Bytes, DateTime ChangedUtc, MediaKind? Kind, string? Container, int? SampleRate, int? Channels,
     int? BitsPerSample, long? LengthSamples, double? Seconds, string? Problem);
@@ -97,5 +97,5 @@ public sealed record CatalogueFacets(IReadOnlyList<string> Containers, IReadOnly
 /// <summary>Something on a shelf that cannot be read.</summary>
 /// <param name="Path">Path from the shelf's top folder.</param>
 /// <param name="IsFolder">True for a folder.</param>
-/// <param name="Reason">Why, a sentence.</param>
+/// <param name="Reason">Why: a fault as <see cref="Fault.Write"/> has it, or a sentence of an earlier version.</param>
 public sealed record CatalogueProblem(string Path, bool IsFolder, string Reason);

@@ -52,7 +52,7 @@ internal sealed class CatalogueWriter : IDisposable
         Bind(_folder, 1, _shelf);
         Bind(_folder, 2, folder.Path);
         raw.sqlite3_bind_blob(_folder, 3, fingerprint);
-        Bind(_folder, 4, folder.Problem);
+        Bind(_folder, 4, Text(folder.Problem));
         Require(raw.sqlite3_step(_folder), raw.SQLITE_ROW);
         var id = raw.sqlite3_column_int64(_folder, 0);
         Require(raw.sqlite3_reset(_folder), raw.SQLITE_OK);
@@ -102,10 +102,12 @@ internal sealed class CatalogueWriter : IDisposable
         {
             raw.sqlite3_bind_null(row, 12);
         }
-        Bind(row, 13, file.Problem);
+        Bind(row, 13, Text(file.Problem));
         BindSearchText(row, 14, path, file);
         Step(row);
     }
+
+    private static string? Text(Fault? problem) => problem is null ? null : Fault.Write([problem]);
 
     /// <summary>Path and texts: what somebody may remember of a file.</summary>
     private static void BindSearchText(sqlite3_stmt statement, int parameter, string folder, ScannedFile file)

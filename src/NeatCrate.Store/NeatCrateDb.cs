@@ -52,14 +52,10 @@ public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbConte
         {
             e.HasIndex(p => new { p.SessionId, p.BegunMs });
             e.HasIndex(p => p.State);
-            e.Property(p => p.Kind).HasConversion<string>();
-            e.Property(p => p.State).HasConversion<string>();
+            // What was applied before there was this column has been followed.
+            e.Property(p => p.Followed).HasDefaultValue(true);
         });
-        modelBuilder.Entity<StepRow>(e =>
-        {
-            e.HasKey(s => new { s.PlanId, s.Index });
-            e.Property(s => s.State).HasConversion<string>();
-        });
+        modelBuilder.Entity<StepRow>().HasKey(s => new { s.PlanId, s.Index });
         modelBuilder.Entity<MirrorRow>(e =>
         {
             e.HasIndex(m => m.SessionId);

@@ -174,6 +174,9 @@ public enum PlanState
 
     /// <summary>Cut off and taken back at a later start.</summary>
     TakenBack,
+
+    /// <summary>Its text cannot be read: set apart, so that it hinders nothing else.</summary>
+    SetApart,
 }
 
 /// <summary>A plan in the journal; once it has ended, in the history.</summary>
@@ -182,8 +185,8 @@ public sealed class PlanRow
     /// <summary>Identity of the plan.</summary>
     public Guid Id { get; set; }
 
-    /// <summary>Which capability made it.</summary>
-    public PlanKind Kind { get; set; }
+    /// <summary>Which capability made it: a name of <see cref="PlanKind"/>.</summary>
+    public required string Kind { get; set; }
 
     /// <summary>The session that it changed.</summary>
     public Guid? SessionId { get; set; }
@@ -191,11 +194,11 @@ public sealed class PlanRow
     /// <summary>The plan in one sentence.</summary>
     public required string Sentence { get; set; }
 
-    /// <summary>The whole plan as JSON.</summary>
+    /// <summary>The whole plan as JSON (docs/formats.md, "Plan"); empty once the history was thinned.</summary>
     public required string Json { get; set; }
 
-    /// <summary>How far it is.</summary>
-    public PlanState State { get; set; }
+    /// <summary>How far it is: a name of <see cref="PlanState"/>.</summary>
+    public required string State { get; set; }
 
     /// <summary>When it was begun, in milliseconds since 1970 (UTC).</summary>
     public long BegunMs { get; set; }
@@ -203,8 +206,17 @@ public sealed class PlanRow
     /// <summary>When it ended, in milliseconds since 1970 (UTC).</summary>
     public long? EndedMs { get; set; }
 
-    /// <summary>Why it ended as it did, for the user.</summary>
+    /// <summary>What the user should know of how it ended: faults as <see cref="Fault.Write"/> has them, or a sentence of an earlier version.</summary>
     public string? Note { get; set; }
+
+    /// <summary>True while marks of it may still be on some drive.</summary>
+    public bool MarksLeft { get; set; }
+
+    /// <summary>True once everything was done that follows from its being applied: sessions known, moved, forgotten.</summary>
+    public bool Followed { get; set; }
+
+    /// <summary>The one file that it made, as a bundle; null for every other plan.</summary>
+    public string? MadePath { get; set; }
 
     /// <summary>For an undo: the plan that it took back.</summary>
     public Guid? Undoes { get; set; }
@@ -219,14 +231,17 @@ public sealed class StepRow
     /// <summary>Which step, from 0.</summary>
     public int Index { get; set; }
 
-    /// <summary>How far it is.</summary>
-    public StepState State { get; set; }
+    /// <summary>How far it is: a name of <see cref="StepState"/>.</summary>
+    public required string State { get; set; }
 
     /// <summary>Identity of what it wrote.</summary>
     public string? Written { get; set; }
 
     /// <summary>A document's bytes before it was replaced.</summary>
     public byte[]? Before { get; set; }
+
+    /// <summary>Its time of the last change then (UTC), in steps of 100 ns since the year 1.</summary>
+    public long? BeforeModifiedTicks { get; set; }
 }
 
 /// <summary>How a take stands on its mirror.</summary>

@@ -32,7 +32,7 @@ public sealed class CatalogueTests : IDisposable
         null);
 
     private static ScannedFile Other(string name, MediaKind? kind = null, string? problem = null) =>
-        new(new FolderFile(name, 10, DateTime.UnixEpoch, 1, true), kind, null, problem);
+        new(new FolderFile(name, 10, DateTime.UnixEpoch, 1, true), kind, null, problem is null ? null : new Fault(FaultCode.MediaUnreadable) { Detail = problem });
 
     private void Put(Guid shelf, string folder, params ScannedFile[] files)
     {
@@ -108,7 +108,7 @@ public sealed class CatalogueTests : IDisposable
         var facets = _catalogue.Facets();
         Assert.Equal(["FLAC", "WAV"], facets.Containers);
         Assert.Equal([44100, 48000], facets.SampleRates);
-        Assert.Equal(new CatalogueProblem("bad.wav", false, "It is damaged."), Assert.Single(_catalogue.Problems(_card, 10)));
+        Assert.Equal("It is damaged.", Fault.Read(Assert.Single(_catalogue.Problems(_card, 10)).Reason)!.Value[0].Detail);
         Assert.Equal(1, _catalogue.ProblemCounts()[_card]);
     }
 
@@ -157,11 +157,13 @@ public sealed class CatalogueTests : IDisposable
         Put(_library, "b", Sound("three.wav"));
         using (var scan = _catalogue.BeginScan(_library))
         {
-            scan.Put(new ScannedFolder("a", 8, "It cannot be opened.", [], ["two.wav"]));
+            scan.Put(new ScannedFolder("a", 8, new Fault(FaultCode.NotAllowed) { Path = "a" }, [], ["two.wav"]));
             scan.Forget(["b"]);
         }
         Assert.Equal(["a/one.wav"], Find(new()));
-        Assert.Equal(new CatalogueProblem("a", true, "It cannot be opened."), Assert.Single(_catalogue.Problems(_library, 10)));
+        var problem = Assert.Single(_catalogue.Problems(_library, 10));
+        Assert.Equal(("a", true), (problem.Path, problem.IsFolder));
+        Assert.Equal([new Fault(FaultCode.NotAllowed) { Path = "a" }], Fault.Read(problem.Reason)!.Value);
     }
 
     [Fact]

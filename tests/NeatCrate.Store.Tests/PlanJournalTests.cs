@@ -20,7 +20,8 @@ public sealed class PlanJournalTests : IDisposable
         SessionId = _session,
         Sentence = "Copy 1 file.",
         WritableRoots = ["/drive/session"],
-        Steps = [new MakeFolderStep("/drive/session/Audio", "takes"), new WriteDocumentStep("/drive/session/s.otio", "re-pointed", [1, 2, 3], null)],
+        Held = [new HeldPlace("/drive/session", "/mnt/session", 7, true)],
+        Steps = [new MakeFolderStep("/drive/session/Audio", "takes"), MakeFileStep.Write("/drive/session/s.otio", "re-pointed", [1, 2, 3])],
         Undoes = undoes,
     };
 
@@ -28,23 +29,24 @@ public sealed class PlanJournalTests : IDisposable
     public void WhatWasRecordedIsThereAfterARestart()
     {
         var plan = NewPlan();
+        var modified = new DateTime(2026, 10, 14, 20, 0, 1, DateTimeKind.Utc).AddTicks(3);
         using (var files = StoreFiles.Open(_temp.Path))
         {
             var journal = new PlanJournal(files, TimeProvider.System);
             journal.Begin(plan);
             journal.Record(plan.Id, new StepRecord(0, StepState.Done));
             journal.Record(plan.Id, new StepRecord(1, StepState.Started));
-            journal.Record(plan.Id, new StepRecord(1, StepState.Staged, new ByteIdentity(3, 77), [9, 8]));
+            journal.Record(plan.Id, new StepRecord(1, StepState.Staged, new ByteIdentity(3, 77), [9, 8], modified));
             // A later record that leaves them out keeps what was written and what was before.
             journal.Record(plan.Id, new StepRecord(1, StepState.Done));
         }
         using (var files = StoreFiles.Open(_temp.Path))
         {
             var open = Assert.Single(new PlanJournal(files, TimeProvider.System).Unfinished());
-            Assert.Equal(PlanJson.Write(plan), PlanJson.Write(open.Plan));
-            Assert.False(open.Committed);
+            Assert.Equal(PlanJson.Write(plan), PlanJson.Write(open.Plan!));
+            Assert.Equal(OpenState.Begun, open.State);
             Assert.Equal([(0, StepState.Done), (1, StepState.Done)], open.Records.Select(r => (r.Index, r.State)));
-            Assert.Equal(new ByteIdentity(3, 77), open.Records[1].Written);
+            Assert.Equal((new ByteIdentity(3, 77), modified), (open.Records[1].Written!.Value, open.Records[1].BeforeModifiedUtc!.Value));
             Assert.Equal([9, 8], open.Records[1].Before);
         }
     }
@@ -56,18 +58,44 @@ public sealed class PlanJournalTests : IDisposable
         var journal = new PlanJournal(files, TimeProvider.System);
         var plan = NewPlan();
         journal.Begin(plan);
+        Assert.False(journal.IsCommitted(plan.Id));
         journal.Commit(plan.Id);
-        Assert.True(Assert.Single(journal.Unfinished()).Committed);
+        Assert.True(journal.IsCommitted(plan.Id));
+        Assert.Equal(OpenState.Committed, Assert.Single(journal.Unfinished()).State);
         Assert.Empty(journal.History(_session, 10));
-        journal.Close(plan.Id, PlanOutcome.Applied, null);
+        journal.Settle(plan.Id, PlanOutcome.Applied, []);
+        // Its marks may still be on a drive.
+        Assert.Equal(OpenState.Settled, Assert.Single(journal.Unfinished()).State);
+        journal.Close(plan.Id);
         Assert.Empty(journal.Unfinished());
-        Assert.Equal(PlanState.Applied, Assert.Single(journal.History(_session, 10)).State);
+        Assert.Equal((PlanState.Applied, PlanKind.CopyIn, true), Assert.Single(journal.History(_session, 10)) is var row ? (row.State, row.Kind!.Value, row.IsKept) : default);
         Assert.Empty(journal.History(Guid.NewGuid(), 10));
         Assert.Empty(journal.Undone(_session));
         var undo = NewPlan(PlanKind.Undo, plan.Id);
-        journal.Begin(undo);
-        journal.Close(undo.Id, PlanOutcome.Applied, null);
+        Apply(journal, undo);
         Assert.Equal([plan.Id], journal.Undone(_session));
+    }
+
+    [Fact]
+    public void WhatFollowsFromAPlanIsToBeDoneUntilItIsSaidToBeDone()
+    {
+        var plan = NewPlan();
+        using (var files = StoreFiles.Open(_temp.Path))
+        {
+            var journal = new PlanJournal(files, TimeProvider.System);
+            Apply(journal, plan);
+            var failed = NewPlan();
+            journal.Begin(failed);
+            journal.Settle(failed.Id, PlanOutcome.Failed, []);
+            journal.Close(failed.Id);
+        }
+        using (var files = StoreFiles.Open(_temp.Path))
+        {
+            var journal = new PlanJournal(files, TimeProvider.System);
+            Assert.Equal(plan.Id, Assert.Single(journal.NotFollowed()).Id);
+            journal.Follow(plan.Id);
+            Assert.Empty(journal.NotFollowed());
+        }
     }
 
     [Theory]
@@ -80,9 +108,62 @@ public sealed class PlanJournalTests : IDisposable
         var journal = new PlanJournal(files, TimeProvider.System);
         var plan = NewPlan();
         journal.Begin(plan);
-        journal.Close(plan.Id, outcome, "because");
-        var entry = journal.Find(plan.Id)!;
-        Assert.Equal((state, "because"), (entry.Row.State, entry.Row.Note));
+        Fault[] why = [new Fault(FaultCode.NoSpace) { Path = "/drive/session/a.wav", Bytes = 7 }, new Fault(FaultCode.LeftOut) { Reasons = [new Fault(FaultCode.SourceGone) { Path = "x" }] }];
+        journal.Settle(plan.Id, outcome, why);
+        Assert.Equal(state, journal.Find(plan.Id)!.State);
+        Assert.Equal(why, Fault.Read(Assert.Single(journal.History(_session, 10)).Note!)!.Value);
+    }
+
+    [Fact]
+    public void APlanWhoseTextCannotBeReadIsSetApartAndHindersNoOther()
+    {
+        using var files = StoreFiles.Open(_temp.Path);
+        var journal = new PlanJournal(files, TimeProvider.System);
+        var (broken, later, good) = (NewPlan(), NewPlan(), NewPlan());
+        journal.Begin(broken);
+        journal.Begin(later);
+        journal.Begin(good);
+        using (var db = files.NewDb())
+        {
+            db.Database.ExecuteSql($"UPDATE Plans SET Json = substr(Json, 1, 40) WHERE Id = {broken.Id}");
+            db.Database.ExecuteSql($"UPDATE Plans SET Json = replace(Json, '\"Version\":2', '\"Version\":999') WHERE Id = {later.Id}");
+        }
+        var open = journal.Unfinished();
+        Assert.Equal([broken.Id, later.Id], open.Where(o => o.Plan is null && o.Problem!.Code == FaultCode.PlanUnreadable).Select(o => o.Id));
+        Assert.Equal(good.Id, Assert.Single(open, o => o.Plan is not null).Id);
+        journal.SetApart(broken.Id, open[0].Problem!);
+        journal.SetApart(later.Id, open[1].Problem!);
+        Assert.Equal(good.Id, Assert.Single(journal.Unfinished()).Id);
+        Assert.Equal(2, journal.History(_session, 10).Count(h => h.State == PlanState.SetApart));
+    }
+
+    [Fact]
+    public void AnOldHistoryKeepsItsSentencesAndLosesWhatAnUndoWouldNeed()
+    {
+        using var files = StoreFiles.Open(_temp.Path);
+        var time = new Clock(new DateTimeOffset(2026, 1, 1, 0, 0, 0, TimeSpan.Zero));
+        var journal = new PlanJournal(files, time);
+        var (old, open, bundle) = (NewPlan(), NewPlan(), NewPlan(PlanKind.Bundle) with { Steps = [MakeFileStep.Write("/drive/outbox/b.zip", "the bundle", [1])] });
+        journal.Record(old.Id, new StepRecord(0, StepState.Done, null, new byte[1000]));
+        Apply(journal, old);
+        journal.Follow(old.Id);
+        journal.Record(bundle.Id, new StepRecord(0, StepState.Done, new ByteIdentity(1, 5)));
+        Apply(journal, bundle);
+        journal.Follow(bundle.Id);
+        journal.Begin(open);
+        time.Now = time.Now.AddDays(40);
+        var young = NewPlan();
+        Apply(journal, young);
+        journal.Follow(young.Id);
+        Assert.Equal(2, journal.Thin(TimeSpan.FromDays(30)));
+        Assert.Null(journal.Find(old.Id));
+        Assert.NotNull(journal.Find(young.Id));
+        Assert.NotNull(Assert.Single(journal.Unfinished()).Plan);
+        Assert.Equal([(young.Id, true), (old.Id, false)], journal.History(_session, 10).Where(h => h.Kind != PlanKind.Bundle).Select(h => (h.Id, h.IsKept)));
+        // Where a bundle went is still told.
+        Assert.Equal(("/drive/outbox/b.zip", 1L), Assert.Single(journal.Bundles(_session, 10)) is var made ? (made.Path, made.Bytes) : default);
+        using var db = files.NewDb();
+        Assert.DoesNotContain(db.Steps, s => s.PlanId == old.Id);
     }
 
     [Fact]
@@ -90,7 +171,7 @@ public sealed class PlanJournalTests : IDisposable
     {
         using (StoreFiles.Open(_temp.Path))
         {
-            Assert.Throws<DataFolderInUseException>(() => StoreFiles.Open(_temp.Path));
+            Assert.Equal(FaultCode.DataFolderInUse, Assert.Throws<FaultException>(() => StoreFiles.Open(_temp.Path)).Fault.Code);
         }
         StoreFiles.Open(_temp.Path).Dispose();
     }
@@ -120,5 +201,20 @@ public sealed class PlanJournalTests : IDisposable
         Assert.Equal("wal", db.Database.SqlQueryRaw<string>("PRAGMA journal_mode").AsEnumerable().Single());
         // 2 is FULL: a transaction is on disk when its call returns (SQLite, "PRAGMA synchronous").
         Assert.Equal(2, db.Database.SqlQueryRaw<int>("PRAGMA synchronous").AsEnumerable().Single());
+    }
+
+    private static void Apply(PlanJournal journal, Plan plan)
+    {
+        journal.Begin(plan);
+        journal.Commit(plan.Id);
+        journal.Settle(plan.Id, PlanOutcome.Applied, []);
+        journal.Close(plan.Id);
+    }
+
+    private sealed class Clock(DateTimeOffset now) : TimeProvider
+    {
+        public DateTimeOffset Now { get; set; } = now;
+
+        public override DateTimeOffset GetUtcNow() => Now;
     }
 }

@@ -57,30 +57,15 @@ public static class BundleEndpoints
     private static Ok<BundleView[]> List(Guid id, PlanJournal journal, ShelfService shelves)
     {
         var known = shelves.All();
-        return TypedResults.Ok(Packed(id, journal).Take(MostShown).Select(b => new BundleView(
-            b.PlanId, Path.GetFileName(b.Path), PlanViews.Place(b.Path, known), b.Bytes, b.Packed, new FileInfo(b.Path) is { Exists: true } f && f.Length == b.Bytes)).ToArray());
+        return TypedResults.Ok(journal.Bundles(id, MostShown).Select(b => new BundleView(
+            b.PlanId, Path.GetFileName(b.Path), PlanViews.Place(b.Path, known), b.Bytes, DateTimeOffset.FromUnixTimeMilliseconds(b.EndedMs), FileFacts.Of(b.Path)?.Bytes == b.Bytes)).ToArray());
     }
 
     private static PhysicalFileHttpResult Download(Guid id, Guid planId, PlanJournal journal)
     {
-        var bundle = Packed(id, journal).FirstOrDefault(b => b.PlanId == planId);
+        var bundle = journal.Bundles(id, MostShown).FirstOrDefault(b => b.PlanId == planId);
         return bundle is not null && File.Exists(bundle.Path)
             ? TypedResults.PhysicalFile(bundle.Path, "application/zip", Path.GetFileName(bundle.Path), enableRangeProcessing: true)
             : throw new NotKnownException("This bundle is no longer where it was packed.");
-    }
-
-    private sealed record PackedBundle(Guid PlanId, string Path, long Bytes, DateTimeOffset Packed);
-
-    /// <summary>Bundles of the session that were packed and not undone. Only these can be downloaded.</summary>
-    private static IEnumerable<PackedBundle> Packed(Guid sessionId, PlanJournal journal)
-    {
-        var undone = journal.Undone(sessionId);
-        foreach (var row in journal.History(sessionId, MostShown).Where(p => p is { Kind: PlanKind.Bundle, State: PlanState.Applied } && !undone.Contains(p.Id)))
-        {
-            if (journal.Find(row.Id) is { } entry && entry.Plan.Steps.OfType<PackBundleStep>().FirstOrDefault() is { } step)
-            {
-                yield return new PackedBundle(row.Id, step.Destination, entry.Records[^1].Written!.Value.Bytes, DateTimeOffset.FromUnixTimeMilliseconds(row.EndedMs!.Value));
-            }
-        }
     }
 }

@@ -4,6 +4,7 @@ using NeatCrate.App.Jobs;
 using NeatCrate.App.Notices;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
+using NeatCrate.App.Words;
 using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
@@ -17,7 +18,7 @@ namespace NeatCrate.App.CopyIn;
 /// at it. What was copied in so and taken back by the user is not copied in again unasked.
 /// </summary>
 public sealed class CopyInByItself(
-    SessionService sessions, ShelfService shelves, CopyInChoices choices, IIdentities identities, JobRunner jobs, NoticeService notices, TimeProvider time, ILogger<CopyInByItself> logger)
+    SessionService sessions, ShelfService shelves, CopyInChoices choices, IIdentities identities, Runner runner, JobRunner jobs, NoticeService notices, TimeProvider time, ILogger<CopyInByItself> logger)
     : EverySecond(time, logger)
 {
     private const int MostNamed = 5;
@@ -48,7 +49,7 @@ public sealed class CopyInByItself(
         {
             return;
         }
-        var state = string.Join('|', SessionFolder.Documents(session.Folder).Select(d => $"{d} {File.GetLastWriteTimeUtc(d).Ticks}"));
+        var state = string.Join('|', SessionFolder.Documents(session.Folder).Select(d => $"{d} {FileFacts.Of(d)?.ModifiedUtc.Ticks}"));
         if (_lookedAt.GetValueOrDefault(session.Id) == state)
         {
             return;
@@ -65,14 +66,15 @@ public sealed class CopyInByItself(
         var chosen = waiting.Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
         var plan = CopyInPlanner.Plan(
             new CopyInRequest(session.Id, inventory, known, identities) { Chosen = chosen, OlderDocuments = choice.OlderDocuments }, cancel);
-        choices.Change(session.Id, c => c with { Handled = c.Handled.Union(chosen) });
         var name = Path.GetFileName(session.Folder);
         var names = string.Join(", ", waiting.Take(MostNamed).Select(f => $"'{f.Name}'")) + (waiting.Count > MostNamed ? $" and {waiting.Count - MostNamed} more" : "");
-        if (Runner.Refusals(plan) is [var refusal, ..])
+        if (runner.Refusals(plan) is [var refusal, ..])
         {
-            notices.Tell(session.Id, $"In '{name}' {names} could not be copied in by itself: {refusal}");
+            // Told once; tried again when the document is saved the next time, or room was made.
+            notices.Tell(session.Id, $"In '{name}' {names} could not be copied in automatically: {Sentences.Of(refusal)} It is tried again when the document is saved.");
             return;
         }
+        choices.Change(session.Id, c => c with { Handled = c.Handled.Union(chosen) });
         notices.Tell(session.Id, $"In '{name}' {ByteText.Count(waiting.Count, "file")} stood outside and {(waiting.Count == 1 ? "is" : "are")} copied in by itself: {names}. The history can take it back.");
         jobs.Enqueue(plan, job =>
         {

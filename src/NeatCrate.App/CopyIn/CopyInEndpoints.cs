@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.App.Hosting;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
@@ -40,6 +41,7 @@ public static class CopyInEndpoints
 
     private static NoContent Mark(Guid id, CopyInMark mark, SessionService sessions, CopyInChoices choices, CancellationToken cancel)
     {
+        Requests.RequireList(mark.FileIds, SessionViews.MostChosen, "files");
         var files = SessionViews.Chosen(mark.FileIds, sessions.Take(sessions.Get(id), cancel))!;
         choices.Change(id, c =>
         {

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
+using NeatCrate.App.Hosting;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
@@ -23,6 +24,7 @@ public sealed record ImportChoice(long[] CatalogueIds, Guid[] UploadIds, bool By
 public static class ImportEndpoints
 {
     private const double LongestSeconds = 24 * 3600;
+    private const int MostFiles = 10_000;
 
     /// <summary>Adds the routes.</summary>
     public static void Map(IEndpointRouteBuilder app)
@@ -43,6 +45,9 @@ public static class ImportEndpoints
         Guid id, ImportChoice choice, SessionService sessions, ShelfService shelves, CatalogueFiles catalogue, Uploads uploads, PlanService plans, IIdentities identities, HeaderCache headers,
         CancellationToken cancel)
     {
+        Requests.RequireList(choice.CatalogueIds, MostFiles, "files");
+        Requests.RequireList(choice.UploadIds, MostFiles, "files");
+        Requests.Require(double.IsFinite(choice.AtSeconds), "The place on the track is a number of seconds.");
         var (inventory, known) = (sessions.Take(sessions.Get(id), cancel), shelves.All());
         var items = catalogue.PathsOf(choice.CatalogueIds).Select(p => new ImportItem(p, Path.GetFileName(p)))
             .Concat(choice.UploadIds.Select(uploads.Get).Select(u => new ImportItem(u.Path, u.Name))).ToList();

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using NeatCrate.App.Hosting;
+using NeatCrate.App.Words;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
@@ -39,12 +40,12 @@ public sealed class Uploads(StoreFiles files, TimeProvider time)
         var portable = PortableName.Suggest(Path.GetFileName(name.Replace('\\', '/')));
         if (MediaFiles.KindOf(portable) is null)
         {
-            throw new PlanRefusedException($"'{portable}' is no media file that is known here: neither audio, video, MIDI nor a sample-instrument.");
+            throw new PlanRefusedException(new Fault(FaultCode.NotMedia) { Name = portable });
         }
         var (id, free) = (Guid.NewGuid(), new DriveInfo(files.Folder).AvailableFreeSpace);
         if (bytes + SpaceMargin > free)
         {
-            throw new PlanRefusedException($"There is not enough space for '{portable}': {ByteText.Of(bytes ?? 0)} are needed, {ByteText.Of(free)} are free.");
+            throw new PlanRefusedException(new Fault(FaultCode.NotEnoughSpace) { Name = portable, Bytes = bytes, Free = free });
         }
         var folder = Directory.CreateDirectory(Path.Combine(Folder, $"{id:N}")).FullName;
         var path = Path.Combine(folder, portable);
@@ -57,7 +58,7 @@ public sealed class Uploads(StoreFiles files, TimeProvider time)
             var length = new FileInfo(path).Length;
             if (bytes is { } told && told != length)
             {
-                throw new IOException($"'{portable}' did not arrive whole: {ByteText.Of(length)} of {ByteText.Of(told)}.");
+                throw new FaultException(new Fault(FaultCode.UploadCutShort) { Name = portable, Bytes = length, Expected = told });
             }
             return _known[id] = View(id, portable, path);
         }
@@ -74,17 +75,36 @@ public sealed class Uploads(StoreFiles files, TimeProvider time)
         ? (Path.Combine(Folder, $"{id:N}", upload.Name), upload.Name)
         : throw new NotKnownException("This file is no longer at hand. Drop it once more.");
 
-    /// <summary>Removes what arrived long ago.</summary>
-    public void RemoveOld()
+    /// <summary>Removes what arrived long ago: folders that bear the identity of an upload, with the one file that we put there, and nothing else.</summary>
+    /// <returns>What could not be removed.</returns>
+    public IReadOnlyList<string> RemoveOld()
     {
-        foreach (var old in Directory.Exists(Folder) ? Directory.EnumerateDirectories(Folder) : [])
+        var left = new List<string>();
+        foreach (var old in Directory.Exists(Folder) ? Directory.EnumerateDirectories(Folder).Where(IsUpload) : [])
         {
-            if (time.GetUtcNow() - Directory.GetLastWriteTimeUtc(old) > KeptFor)
+            try
             {
-                Directory.Delete(old, recursive: true);
+                if (time.GetUtcNow() - Directory.GetLastWriteTimeUtc(old) > KeptFor)
+                {
+                    foreach (var file in Directory.EnumerateFiles(old))
+                    {
+                        File.Delete(file);
+                    }
+                    Directory.Delete(old);
+                }
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                // One that cannot be removed must not keep the application from starting.
+                left.Add(old);
             }
         }
+        return left;
     }
+
+    private static bool IsUpload(string folder) =>
+        Guid.TryParseExact(Path.GetFileName(folder), "N", out _) && new DirectoryInfo(folder).LinkTarget is null
+        && Directory.GetFileSystemEntries(folder) is { Length: <= 1 } entries && entries.All(File.Exists);
 
     private static UploadView View(Guid id, string name, string path)
     {
@@ -96,7 +116,7 @@ public sealed class Uploads(StoreFiles files, TimeProvider time)
         }
         catch (UnreadableMediaException e)
         {
-            problem = e.Message;
+            problem = Sentences.Of(e.Fault);
         }
         return new UploadView(
             id, name, new FileInfo(path).Length, header?.Container, header?.SampleRate, header?.Channels, header?.BitsPerSample, header?.LengthSeconds, problem);

@@ -1,7 +1,9 @@
 using NeatCrate.App.CopyIn;
+using NeatCrate.App.Notices;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
+using NeatCrate.App.Words;
 using NeatCrate.Core.Plans;
 using NeatCrate.StandIns.Demo;
 using NeatCrate.Store;
@@ -14,17 +16,31 @@ public static class FirstStart
     private const string DemoKnown = "demo-known";
 
     /// <summary>Opens the database, deals with work that was cut off, and makes the demo when there is none yet.</summary>
-    /// <exception cref="DataFolderInUseException">Another process holds the data folder.</exception>
+    /// <exception cref="FaultException">The data folder or the database cannot be used.</exception>
     public static void Prepare(IServiceProvider services, AppOptions options)
     {
         ArgumentNullException.ThrowIfNull(services);
         ArgumentNullException.ThrowIfNull(options);
         services.GetRequiredService<StoreFiles>();
         services.GetRequiredService<AppliedPlans>().Recover(services.GetRequiredService<Runner>());
+        services.GetRequiredService<PlanJournal>().Thin(TimeSpan.FromDays(options.HistoryDays));
         services.GetRequiredService<Uploads>().RemoveOld();
         if (options.Demo)
         {
-            MakeDemo(services, Path.Combine(options.DataFolder, "demo"));
+            TryMakeDemo(services, Path.Combine(options.DataFolder, "demo"));
+        }
+    }
+
+    /// <summary>Without the demo everything else works: a drive that is too full for it must not keep anybody from their sessions.</summary>
+    private static void TryMakeDemo(IServiceProvider services, string root)
+    {
+        try
+        {
+            MakeDemo(services, root);
+        }
+        catch (Exception e) when (FaultException.Of(e) is not null)
+        {
+            services.GetRequiredService<NoticeService>().Tell(null, $"The demo could not be made. {Sentences.Of(FaultException.Of(e)!)} Everything else works.");
         }
     }
 

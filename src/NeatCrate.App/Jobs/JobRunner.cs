@@ -1,10 +1,10 @@
 using System.Collections.Concurrent;
 using Microsoft.AspNetCore.SignalR;
 using NeatCrate.App.Hosting;
-using NeatCrate.App.Notices;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Record;
 using NeatCrate.App.Shelves;
+using NeatCrate.App.Words;
 using NeatCrate.Core.Plans;
 
 namespace NeatCrate.App.Jobs;
@@ -24,10 +24,10 @@ public enum JobState
     /// <summary>Done.</summary>
     Done,
 
-    /// <summary>Failed; everything was put back.</summary>
+    /// <summary>Failed; its message says what is so now.</summary>
     Failed,
 
-    /// <summary>Cancelled; everything was put back.</summary>
+    /// <summary>Cancelled; its message says what is so now.</summary>
     Cancelled,
 }
 
@@ -127,27 +127,45 @@ public sealed partial class JobRunner(
             applied.Recover(runner, p => p.SessionId == job.Plan.SessionId);
             job.Begin(time);
             Tell(job);
-            var leftOut = runner.Apply(job.Plan, progress => Report(job, progress), job.Cancel.Token);
-            applied.After(job.Plan);
-            scans.LookAgain(job.Plan);
-            job.End(JobState.Done, LeftOutStep.Sentence(job.Plan, leftOut));
+            After(job, runner.Apply(job.Plan, progress => Report(job, progress), job.Cancel.Token));
         }
         catch (OperationCanceledException)
         {
-            job.End(JobState.Cancelled, "Cancelled. Everything is as it was before.");
+            // Before the first step: nothing was begun.
+            job.End(JobState.Cancelled, "Cancelled. Nothing was changed.");
         }
         catch (PlanRefusedException e)
         {
-            job.End(JobState.Failed, "Nothing was changed. " + e.Message);
+            job.End(JobState.Failed, "Nothing was changed. " + Sentences.Of(e.Reasons));
         }
         catch (Exception e)
         {
-            // The last stop of a background thread: whatever it is, the user must hear of it.
+            // The last stop of a background thread: whatever it is, the user must hear of it. The journal was not opened yet.
             LogFailed(logger, job.Plan.Sentence, e);
-            job.End(JobState.Failed, e.Message + (e.InnerException is null ? " Everything is as it was before." : ""));
+            job.End(JobState.Failed, "Nothing was changed. " + Problems.Describe(e).Title);
         }
         Tell(job);
         job.Over?.Invoke(job.View);
+    }
+
+    private void After(Job job, PlanResult result)
+    {
+        if (result.Error is { } error)
+        {
+            LogFailed(logger, job.Plan.Sentence, error);
+        }
+        var sentence = Sentences.Of(job.Plan, result);
+        if (result.Outcome != PlanOutcome.Applied)
+        {
+            job.End(result.Outcome == PlanOutcome.Cancelled ? JobState.Cancelled : JobState.Failed, sentence);
+            return;
+        }
+        if (!applied.After(job.Plan))
+        {
+            sentence = $"{sentence} All of it was done; the list of sessions follows at the next start.".TrimStart();
+        }
+        scans.LookAgain(job.Plan);
+        job.End(JobState.Done, sentence);
     }
 
     /// <summary>Nothing heavy runs while something records: the disk belongs to the take.</summary>

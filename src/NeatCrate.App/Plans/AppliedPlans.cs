@@ -1,32 +1,99 @@
 using NeatCrate.App.Notices;
 using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
+using NeatCrate.App.Words;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.SetUp;
+using NeatCrate.Store;
 
 namespace NeatCrate.App.Plans;
 
-/// <summary>Keeps the list of known sessions in step with plans that were applied or recovered.</summary>
-public sealed class AppliedPlans(SessionService sessions, MirrorLedger mirrors, NoticeService notices)
+/// <summary>
+/// Does what follows from plans that were applied: sessions known, forgotten, chosen. The journal knows of which plans that
+/// is still to be done, so that a kill in between loses none of it; doing it twice does no harm.
+/// </summary>
+public sealed partial class AppliedPlans(SessionService sessions, MirrorLedger mirrors, NoticeService notices, PlanJournal journal, ILogger<AppliedPlans> logger)
 {
     /// <summary>What follows from a plan that was applied.</summary>
-    public void After(Plan plan)
+    /// <returns>False when it could not be done yet; it is done at the next start.</returns>
+    public bool After(Plan plan)
     {
         ArgumentNullException.ThrowIfNull(plan);
+        try
+        {
+            Follow(plan);
+            journal.Follow(plan.Id);
+            return true;
+        }
+        catch (Exception e)
+        {
+            // The plan is applied, and must not be told as failed for what comes after it.
+            LogNotFollowed(logger, plan.Sentence, e);
+            return false;
+        }
+    }
+
+    /// <summary>Deals with plans that were cut off, and tells the user.</summary>
+    public void Recover(Runner runner, Func<Plan, bool>? which = null)
+    {
+        ArgumentNullException.ThrowIfNull(runner);
+        foreach (var recovered in runner.Recover(which))
+        {
+            Tell(recovered);
+        }
+        if (which is null)
+        {
+            foreach (var plan in journal.NotFollowed())
+            {
+                After(plan);
+            }
+        }
+    }
+
+    private void Tell(Recovered recovered)
+    {
+        if (recovered.Plan is not { } plan)
+        {
+            journal.SetApart(recovered.PlanId, recovered.Problem!);
+            notices.Tell(null, Sentences.Of(recovered.Problem!));
+            return;
+        }
+        if (recovered.Problem is { } problem)
+        {
+            notices.Tell(plan.SessionId, $"This work was cut off and could not be put back yet: {plan.Sentence} {Sentences.Of(problem)} It is tried again at the next start.");
+            return;
+        }
+        if (recovered.Finished)
+        {
+            After(plan);
+            notices.Tell(plan.SessionId, $"Neat Crate was stopped in the last moment of this work; it is finished now: {plan.Sentence}");
+            return;
+        }
+        notices.Tell(plan.SessionId, $"Neat Crate was stopped in the middle of this work: {plan.Sentence} " + (recovered.Remains.IsEmpty
+            ? "Everything was put back as it was; nothing was lost. You can do it again."
+            : $"It was put back, but: {Sentences.Of(recovered.Remains)}"));
+    }
+
+    private void Follow(Plan plan)
+    {
         mirrors.After(plan);
         switch (plan.Kind)
         {
             case PlanKind.SetUp:
-                sessions.Know(plan.Steps.OfType<MakeFolderStep>().First().Destination, plan.SessionId);
+                // The session's own folder is the first that is made. One that was undone since is not known again.
+                if (plan.Steps.OfType<MakeFolderStep>().First().Destination is var made && Directory.Exists(made))
+                {
+                    sessions.Know(made, plan.SessionId);
+                }
                 break;
             case PlanKind.Separate:
-                foreach (var folder in SeparatePlanner.NewFolders(plan))
+                foreach (var folder in SeparatePlanner.NewFolders(plan).Where(Directory.Exists))
                 {
                     sessions.Know(folder);
                 }
                 break;
-            case PlanKind.Version or PlanKind.BringHome when plan.SessionId is { } id:
-                // What was started or came home is worked in, if it is the newest, whatever was chosen before.
+            case PlanKind.Version or PlanKind.BringHome or PlanKind.CurrentDocument when plan.SessionId is { } id:
+                // What was chosen on this machine before gives way to what is stated in the folder.
                 sessions.Choose(id, null);
                 break;
             case PlanKind.Undo:
@@ -45,24 +112,6 @@ public sealed class AppliedPlans(SessionService sessions, MirrorLedger mirrors, 
         }
     }
 
-    /// <summary>Deals with plans that were cut off, and tells the user.</summary>
-    public void Recover(Runner runner, Func<Plan, bool>? which = null)
-    {
-        ArgumentNullException.ThrowIfNull(runner);
-        foreach (var recovered in runner.Recover(which))
-        {
-            if (recovered.Problem is { } problem)
-            {
-                notices.Tell(recovered.Plan.SessionId, $"This work was cut off and could not be put back yet: {recovered.Plan.Sentence} {problem} It is tried again at the next start.");
-                continue;
-            }
-            if (recovered.Finished)
-            {
-                After(recovered.Plan);
-            }
-            notices.Tell(recovered.Plan.SessionId, recovered.Finished
-                ? $"Neat Crate was stopped in the last moment of this work; it is finished now: {recovered.Plan.Sentence}"
-                : $"Neat Crate was stopped in the middle of this work: {recovered.Plan.Sentence} Everything was put back as it was; nothing was lost. You can do it again.");
-        }
-    }
+    [LoggerMessage(Level = LogLevel.Error, Message = "What follows from a plan could not be done yet: {Sentence}")]
+    private static partial void LogNotFollowed(ILogger logger, string sentence, Exception exception);
 }

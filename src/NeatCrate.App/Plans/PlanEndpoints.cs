@@ -3,6 +3,7 @@ using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
+using NeatCrate.App.Words;
 using NeatCrate.Core.Plans;
 using NeatCrate.Store;
 
@@ -38,17 +39,17 @@ public static class PlanEndpoints
 
     private static Ok<PlanView> Undo(Guid id, PlanJournal journal, PlanService plans, SessionService sessions, ShelfService shelves)
     {
-        var entry = journal.Find(id) is { Row.State: PlanState.Applied } found
+        var entry = journal.Find(id) is { State: PlanState.Applied } found
             ? found
-            : throw new NotKnownException("The history holds no applied plan that could be taken back here.");
+            : throw new NotKnownException("The history holds no applied plan that could be undone here, or it was too long ago.");
         return TypedResults.Ok(PlanViews.View(plans.Keep(UndoPlanner.Plan(WhereItIsNow(entry.Plan, sessions), entry.Records)), shelves.All()));
     }
 
     /// <summary>A session that was moved since takes its history along.</summary>
     private static Plan WhereItIsNow(Plan applied, SessionService sessions) =>
         sessions.All().FirstOrDefault(s => s.Id == applied.SessionId) is { } session && !Directory.Exists(applied.WritableRoots[0])
-        && applied.Kind is PlanKind.Settings or PlanKind.Version or PlanKind.CopyIn or PlanKind.Import or PlanKind.Takes or PlanKind.Repair
-            ? PlanMove.Moved(applied, applied.WritableRoots[0], session.Folder)
+        && applied.Kind is PlanKind.Settings or PlanKind.Version or PlanKind.CurrentDocument or PlanKind.CopyIn or PlanKind.Import or PlanKind.Takes or PlanKind.Repair
+            ? PlanPlaces.Moved(applied, applied.WritableRoots[0], session.Folder)
             : applied;
 
     private static Ok<HistoryView[]> History(Guid id, PlanJournal journal)
@@ -59,9 +60,9 @@ public static class PlanEndpoints
             p.Kind,
             p.Sentence,
             p.State.ToString(),
-            DateTimeOffset.FromUnixTimeMilliseconds(p.EndedMs!.Value),
-            p.Note,
+            DateTimeOffset.FromUnixTimeMilliseconds(p.EndedMs),
+            Sentences.OfText(p.Note),
             undone.Contains(p.Id),
-            p is { State: PlanState.Applied, Kind: not PlanKind.Undo } && !undone.Contains(p.Id))).ToArray());
+            p is { State: PlanState.Applied, Kind: not (null or PlanKind.Undo), IsKept: true } && !undone.Contains(p.Id))).ToArray());
     }
 }

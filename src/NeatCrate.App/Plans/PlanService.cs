@@ -5,7 +5,7 @@ using NeatCrate.Core.Plans;
 namespace NeatCrate.App.Plans;
 
 /// <summary>Plans that were shown to somebody. Only what was shown can be applied.</summary>
-public sealed class PlanService
+public sealed class PlanService(Runner runner)
 {
     private const int MostKept = 200;
 
@@ -16,7 +16,7 @@ public sealed class PlanService
     public Plan Keep(Plan plan)
     {
         ArgumentNullException.ThrowIfNull(plan);
-        var kept = plan.Refusals.Length > 0 ? plan : plan with { Refusals = [.. Runner.Refusals(plan)] };
+        var kept = runner.Checked(plan);
         _plans[plan.Id] = kept;
         _order.Enqueue(plan.Id);
         while (_plans.Count > MostKept && _order.TryDequeue(out var oldest))
@@ -28,9 +28,9 @@ public sealed class PlanService
 
     /// <summary>A plan that was kept.</summary>
     /// <exception cref="NotKnownException">It was applied, pushed out, or never made.</exception>
-    public Plan Get(Guid id) => _plans.TryGetValue(id, out var plan) ? plan : throw new NotKnownException("This plan is no longer at hand. Plan it anew.");
+    public Plan Get(Guid id) => _plans.TryGetValue(id, out var plan) ? plan : throw new NotKnownException("This plan is no longer at hand. Make the plan again.");
 
     /// <summary>Takes a plan out to be applied; it cannot be applied twice.</summary>
     /// <exception cref="NotKnownException">It was applied, pushed out, or never made.</exception>
-    public Plan Take(Guid id) => _plans.TryRemove(id, out var plan) ? plan : throw new NotKnownException("This plan is no longer at hand. Plan it anew.");
+    public Plan Take(Guid id) => _plans.TryRemove(id, out var plan) ? plan : throw new NotKnownException("This plan is no longer at hand. Make the plan again.");
 }

@@ -1,49 +1,21 @@
+using NeatCrate.App.Words;
+using NeatCrate.Core.Bundles;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Shelves;
 
 namespace NeatCrate.App.Plans;
 
-/// <summary>What a step does.</summary>
-public enum StepKind
-{
-    /// <summary>Makes a folder.</summary>
-    MakeFolder,
-
-    /// <summary>Copies a file.</summary>
-    CopyFile,
-
-    /// <summary>Gives a file another place.</summary>
-    MoveFile,
-
-    /// <summary>Puts a file together from another one.</summary>
-    AssembleFile,
-
-    /// <summary>Makes a copy at another sample rate.</summary>
-    ConvertFile,
-
-    /// <summary>Writes the document.</summary>
-    WriteDocument,
-
-    /// <summary>Points a document at copies.</summary>
-    RepointDocument,
-
-    /// <summary>Takes a copy away again.</summary>
-    RemoveCopy,
-
-    /// <summary>Takes an empty folder away again.</summary>
-    RemoveFolder,
-
-    /// <summary>Packs a bundle.</summary>
-    PackBundle,
-}
-
 /// <summary>A place as it is shown: shelf and path on it, or an absolute path.</summary>
 public sealed record PlaceView(string? Shelf, string Path);
 
 /// <summary>A step of a plan.</summary>
-public sealed record StepView(StepKind Kind, PlaceView? From, PlaceView To, long Bytes, string Reason);
+/// <param name="Verb">What it does: "copy", "make folder".</param>
+public sealed record StepView(string Verb, PlaceView? From, PlaceView To, long Bytes, string Reason);
 
 /// <summary>A plan to be read before it is applied.</summary>
+/// <param name="IsForGood">True when something in it cannot be undone, which is said before anything else.</param>
+/// <param name="StepCount">Number of steps in all; of a long plan only the first are shown.</param>
+/// <param name="ContentCount">Number of files in the bundle in all.</param>
 public sealed record PlanView(
     Guid Id,
     PlanKind Kind,
@@ -53,10 +25,13 @@ public sealed record PlanView(
     IReadOnlyList<StepView> Steps,
     IReadOnlyList<string> Contents,
     IReadOnlyList<string> Warnings,
-    IReadOnlyList<string> Refusals);
+    IReadOnlyList<string> Refusals,
+    bool IsForGood,
+    int StepCount,
+    int ContentCount);
 
 /// <summary>A plan that has ended.</summary>
-public sealed record HistoryView(Guid PlanId, PlanKind Kind, string Sentence, string State, DateTimeOffset Ended, string? Note, bool Undone, bool CanUndo);
+public sealed record HistoryView(Guid PlanId, PlanKind? Kind, string Sentence, string State, DateTimeOffset Ended, string? Note, bool Undone, bool CanUndo);
 
 /// <summary>Makes views of plans.</summary>
 public static class PlanViews
@@ -76,31 +51,23 @@ public static class PlanViews
             plan.Bytes,
             [.. plan.Steps.Take(MostSteps).Select(s => Step(s, shelves))],
             [.. plan.Steps.OfType<PackBundleStep>().SelectMany(s => s.Contents.Entries).Take(MostSteps).Select(e => e.PayloadPath)],
-            plan.Warnings,
-            plan.Refusals);
+            plan.IsForGood ? [ForGood(plan), .. plan.Warnings] : plan.Warnings,
+            [.. plan.Refusals.Select(Sentences.Of)],
+            plan.IsForGood,
+            plan.Steps.Length,
+            plan.Steps.OfType<PackBundleStep>().Sum(s => s.Contents.Entries.Length));
     }
 
     /// <summary>A place as it is shown.</summary>
     public static PlaceView Place(string path, IReadOnlyList<Shelf> shelves) =>
         Shelf.Holding(shelves, path) is { } shelf ? new PlaceView(shelf.Name, shelf.Relative(path)) : new PlaceView(null, path);
 
+    private static string ForGood(Plan plan)
+    {
+        var steps = plan.Steps.Where(s => s.IsForGood).ToList();
+        return $"This cannot be undone: {ByteText.Count(steps.Count, "file")} will be gone for good.";
+    }
+
     private static StepView Step(PlanStep step, IReadOnlyList<Shelf> shelves) => new(
-        step switch
-        {
-            MakeFolderStep => StepKind.MakeFolder,
-            CopyFileStep => StepKind.CopyFile,
-            MoveFileStep => StepKind.MoveFile,
-            AssembleFileStep => StepKind.AssembleFile,
-            ConvertFileStep => StepKind.ConvertFile,
-            WriteDocumentStep => StepKind.WriteDocument,
-            RepointDocumentStep => StepKind.RepointDocument,
-            RemoveCopyStep => StepKind.RemoveCopy,
-            RemoveFolderStep => StepKind.RemoveFolder,
-            PackBundleStep => StepKind.PackBundle,
-            _ => throw new ArgumentException($"A step of the kind {step.GetType().Name} cannot be shown.", nameof(step)),
-        },
-        step.SourcePath is { } source ? Place(source, shelves) : null,
-        Place(step.Destination, shelves),
-        step.WritesBytes,
-        step.Reason);
+        step.Verb, step.SourcePath is { } source ? Place(source, shelves) : null, Place(step.Destination, shelves), step.WritesBytes, step.Reason);
 }

@@ -72,8 +72,8 @@ public sealed class MirrorLedger(StoreFiles files)
     public void After(Plan plan)
     {
         ArgumentNullException.ThrowIfNull(plan);
-        Set(plan.Steps.OfType<CopyFileStep>(), MirroredState.Verified);
-        Set(plan.Steps.OfType<RemoveCopyStep>(), MirroredState.Gap);
+        Set(plan.Steps.OfType<MakeFileStep>().Where(s => s.IsCopy), MirroredState.Verified);
+        Set(plan.Steps.Where(s => s.Removes is not null), MirroredState.Gap);
     }
 
     private void Set(IEnumerable<PlanStep> steps, MirroredState state)

@@ -4,6 +4,7 @@ using NeatCrate.App.Hosting;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
+using NeatCrate.App.Words;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
@@ -31,6 +32,7 @@ public sealed record TakesChoice(string[]? FileIds);
 public static class RecordEndpoints
 {
     private const int MostTrackName = 80;
+    private const int MostTracks = 64;
 
     /// <summary>Adds the routes.</summary>
     public static void Map(IEndpointRouteBuilder app)
@@ -69,12 +71,12 @@ public static class RecordEndpoints
             TakeFinder.NextPass(takes),
             settings.SampleRate,
             settings.BitDepth,
-            inventory.Document is null ? inventory.Current?.Problem ?? "This folder has no session document. Takes are kept with one, so save it first." : null,
+            inventory.Document is null ? inventory.Current?.Problem is { } problem ? Sentences.Of(problem) : "This folder has no session document. Takes are kept with one, so save it first." : null,
             budget.SecondsLeft,
             budget.MirrorSecondsLeft,
             budget.BytesPerSecond,
             mirror is null ? null : new MirrorView(
-                mirror.Id, mirror.Name, mirror.IsConnected, FileStat.AreOnOneDrive(mirror.Root, row.Folder), ledger.Verified(id), [.. ledger.Gaps(id).Select(g => Path.GetFileName(g.Gap.Take))]),
+                mirror.Id, mirror.Name, mirror.IsConnected, FileFacts.AreOnOneDrive(mirror.Root, row.Folder), ledger.Verified(id), [.. ledger.Gaps(id).Select(g => Path.GetFileName(g.Gap.Take))]),
             takes.Count(t => TakesPlanner.IsWaiting(t, growing)),
             takes.Count(t => t.NeedsRepair && !growing.Contains(t.File.Path)),
             [.. growing.Select(g => Path.GetFileName(g))]));
@@ -83,6 +85,7 @@ public static class RecordEndpoints
     private static Ok<RecordingView> Start(
         Guid id, RecordChoice choice, SessionService sessions, ShelfService shelves, RecordService record, CancellationToken cancel)
     {
+        Requests.RequireList(choice.Tracks, MostTracks, "tracks");
         if (choice.Tracks.FirstOrDefault(t => t.Trim().Length is 0 or > MostTrackName) is not null)
         {
             throw new PlanRefusedException($"A track needs a name of at most {MostTrackName} characters.");

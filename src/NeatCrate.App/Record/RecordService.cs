@@ -25,6 +25,9 @@ public sealed partial class RecordService(
     RecordingGuard guard, SessionWatch watch, MirrorLedger ledger, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time, ILogger<RecordService> logger)
     : IHostedService, IDisposable
 {
+    private const int LeastRate = 8_000;
+    private const int MostRate = 768_000;
+
     private static readonly TimeSpan TellEvery = TimeSpan.FromMilliseconds(200);
 
     private readonly Lock _lock = new();
@@ -50,7 +53,7 @@ public sealed partial class RecordService(
             throw new PlanRefusedException("Takes are kept with a session document, and this folder has none that can be read. Save one first.");
         }
         var audio = Path.Combine(inventory.Folder, inventory.Layout.Audio);
-        if (!ShelfPath.IsWithin(ShelfPath.Real(audio), ShelfPath.Real(inventory.Folder)))
+        if (!ShelfPath.IsWithin(RealPath.Of(audio), RealPath.Of(inventory.Folder)))
         {
             throw new PlanRefusedException($"The audio folder '{inventory.Layout.Audio}' leads out of the session by a link. Takes must land inside.");
         }
@@ -58,9 +61,14 @@ public sealed partial class RecordService(
         {
             if (_running is { Recorder.State: RecorderState.Recording } other)
             {
-                throw new PlanRefusedException($"The recorder runs already, in '{other.Session}'. Stop it first.");
+                throw new PlanRefusedException(new Fault(FaultCode.RecorderBusy) { Name = other.Session });
             }
             var settings = document.Settings ?? new SessionSettings();
+            if (settings.BitDepth is not (16 or 24 or 32) || settings.SampleRate is < LeastRate or > MostRate)
+            {
+                // Refused before a file is made.
+                throw new PlanRefusedException($"The session is set to {settings.SampleRate} Hz and {settings.BitDepth} bit, which no recorder can write. Change its settings first.");
+            }
             var mirror = settings.MirrorShelfId is { } id ? shelves.FirstOrDefault(s => s.Id == id) : null;
             var takes = TakeFinder.Find(inventory);
             var tracks = TakeNames.For(request.Tracks, takes, inventory.Folder, inventory.Layout.Audio, mirror);
@@ -133,7 +141,7 @@ public sealed partial class RecordService(
     {
         if (_running is not { } running || running.SessionId != sessionId)
         {
-            throw new PlanRefusedException("The recorder does not run in this session.");
+            throw new PlanRefusedException(new Fault(FaultCode.RecorderElsewhere));
         }
         end(running.Recorder);
         await _followed;

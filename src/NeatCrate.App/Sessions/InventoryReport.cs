@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text;
 using CsvHelper;
 using NeatCrate.App.CopyIn;
+using NeatCrate.App.Words;
 using NeatCrate.Core.Inventory;
 
 namespace NeatCrate.App.Sessions;
@@ -57,7 +58,7 @@ public static class InventoryReport
             Number(known?.Channels),
             Number(known?.LengthSamples),
             known?.LengthSeconds?.ToString("0.000", CultureInfo.InvariantCulture) ?? "",
-            string.Join(" ", file.Problem is null ? file.Remarks : file.Remarks.Insert(0, file.Problem)),
+            string.Join(" ", file.Problem is null ? file.Remarks : file.Remarks.Insert(0, Sentences.Of(file.Problem))),
         ];
     }
 

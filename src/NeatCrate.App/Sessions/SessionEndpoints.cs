@@ -1,16 +1,20 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NeatCrate.App.CopyIn;
+using NeatCrate.App.Hosting;
+using NeatCrate.App.Jobs;
+using NeatCrate.App.Plans;
 using NeatCrate.App.Record;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Plans;
 using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 
 namespace NeatCrate.App.Sessions;
 
-/// <summary>Which document a session is worked in; null for the newest.</summary>
-public sealed record DocumentChoice(string? Document);
+/// <summary>Which document is the current one.</summary>
+public sealed record DocumentChoice(string Document);
 
 /// <summary>Requests about sessions.</summary>
 public static class SessionEndpoints
@@ -22,7 +26,7 @@ public static class SessionEndpoints
         group.MapGet("", List).WithName("ListSessions");
         group.MapGet("{id:guid}", Get).WithName("GetSession").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("{id:guid}/inventory.csv", Report).WithName("GetInventoryReport").Produces<byte[]>(200, "text/csv").ProducesProblem(404).ProducesProblem(503);
-        group.MapPut("{id:guid}/document", ChooseDocument).WithName("ChooseDocument").ProducesProblem(400).ProducesProblem(404);
+        group.MapPut("{id:guid}/document", ChooseDocument).WithName("ChooseDocument").ProducesProblem(400).ProducesProblem(404).ProducesProblem(409);
         group.MapDelete("{id:guid}", Forget).WithName("ForgetSession").ProducesProblem(404);
     }
 
@@ -44,10 +48,11 @@ public static class SessionEndpoints
         {
             return SessionViews.Label(row, sessions.Take(row, cancel), shelfName, OutsideFiles.Of(row.Id, sessions, shelves, choices));
         }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        catch (Exception e) when (e is not OperationCanceledException)
         {
+            // One session that cannot be looked at, for whatever reason, must not hide the others.
             return shelf is { IsConnected: false } || Directory.Exists(row.Folder)
-                ? SessionViews.Unreachable(row, shelfName, e.Message, "Connect the drive")
+                ? SessionViews.Unreachable(row, shelfName, Problems.Describe(e).Title, shelf is { IsConnected: false } ? "Connect the drive" : "Look at the folder")
                 : SessionViews.Unreachable(row, shelfName, "Its folder is no longer in its place. If it was moved or renamed, it is looked for on the shelves by itself.", "Look for it");
         }
     }
@@ -77,15 +82,18 @@ public static class SessionEndpoints
         return look.IsShared ? [.. look.Sessions.Select(s => s.Title)] : [];
     }
 
-    private static NoContent ChooseDocument(Guid id, DocumentChoice choice, SessionService sessions)
+    /// <summary>States another document as the current one, by a plan that is applied at once: it is in the history, and can be undone.</summary>
+    private static Accepted<JobView> ChooseDocument(Guid id, DocumentChoice choice, SessionService sessions, PlanService plans, JobRunner jobs, CancellationToken cancel)
     {
         var row = sessions.Get(id);
-        if (choice.Document is { } name && (name.Contains('/', StringComparison.Ordinal) || !File.Exists(Path.Combine(row.Folder, name))))
+        Requests.Require(choice.Document.Length > 0 && !choice.Document.Contains('/', StringComparison.Ordinal), "Only a document at the top of the session folder can be the current one.");
+        var plan = plans.Keep(CurrentDocumentPlanner.Plan(id, sessions.Take(row, cancel), choice.Document));
+        if (plan.Refusals.Length > 0)
         {
-            throw new PathNotOnShelfException($"There is no document '{name}' at the top of the session folder.");
+            throw new PlanRefusedException([.. plan.Refusals]);
         }
-        sessions.Choose(id, choice.Document);
-        return TypedResults.NoContent();
+        var job = jobs.Enqueue(plans.Take(plan.Id));
+        return TypedResults.Accepted($"/api/jobs/{job.Id}", job);
     }
 
     private static NoContent Forget(Guid id, SessionService sessions)

@@ -2,8 +2,10 @@ using System.Globalization;
 using System.IO.Hashing;
 using System.Text;
 using NeatCrate.App.CopyIn;
+using NeatCrate.App.Hosting;
 using NeatCrate.App.Record;
 using NeatCrate.App.SetUp;
+using NeatCrate.App.Words;
 using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Record;
@@ -38,7 +40,8 @@ public sealed record SessionView(
 public sealed record UsedView(long Start, long Length);
 
 /// <summary>What a Broadcast Wave file says about itself.</summary>
-public sealed record BroadcastView(string Description, string Originator, string Date, string Time, long TimeReference);
+/// <param name="TimeReference">Samples since midnight, in digits: 64 bits are more than a number of the page holds.</param>
+public sealed record BroadcastView(string Description, string Originator, string Date, string Time, string TimeReference);
 
 /// <summary>A text that a file carries about itself.</summary>
 public sealed record TagView(string Name, string Value);
@@ -78,7 +81,9 @@ public sealed record FileView(
 public sealed record OriginView(OriginKind Kind, string Name, string Place);
 
 /// <summary>A document in a session's folder.</summary>
-public sealed record DocumentView(string Path, bool Current, string? Problem, long Bytes);
+/// <param name="Dated">When it is from, in local time: by the date in its name, else by its last change.</param>
+/// <param name="Modified">Time of its last change.</param>
+public sealed record DocumentView(string Path, bool Current, string? Problem, long Bytes, DateTime Dated, DateTime Modified);
 
 /// <summary>A session with everything in it.</summary>
 public sealed record InventoryView(
@@ -99,6 +104,9 @@ public static class SessionViews
     public static string FileId(string path) =>
         XxHash64.HashToUInt64(Encoding.UTF8.GetBytes(path)).ToString("x16", CultureInfo.InvariantCulture);
 
+    /// <summary>So many files can be chosen at once.</summary>
+    public const int MostChosen = 500_000;
+
     /// <summary>Paths of the files that a page chose by their identities; null where it chose none, which means all.</summary>
     public static IReadOnlySet<string>? Chosen(string[]? fileIds, SessionInventory inventory)
     {
@@ -107,6 +115,7 @@ public static class SessionViews
         {
             return null;
         }
+        Requests.RequireList(fileIds, MostChosen, "files");
         var chosen = fileIds.ToHashSet(StringComparer.Ordinal);
         return inventory.Files.Select(f => f.Path).Where(p => chosen.Contains(FileId(p))).ToHashSet(StringComparer.Ordinal);
     }
@@ -129,12 +138,12 @@ public static class SessionViews
             row.Folder,
             shelfName,
             status.Attention,
-            status.Sentence,
+            status.Problem is { } problem ? Sentences.Of(problem) : status.Sentence,
             status.Next,
             settings?.SampleRate,
             settings?.BitDepth,
             inventory.Current is { } current ? Path.GetFileName(current.Path) : null,
-            inventory.Current is { } document && File.Exists(document.Path) ? File.GetLastWriteTimeUtc(document.Path) : null,
+            inventory.Current?.ModifiedUtc,
             inventory.Documents.Count(d => !d.Current),
             inventory.Standing(Standing.Inside).Sum(f => f.Bytes) + inventory.Others.Bytes,
             [.. inventory.Files.GroupBy(f => (f.Standing, f.Use)).OrderBy(g => g.Key)
@@ -166,13 +175,14 @@ public static class SessionViews
         return new InventoryView(
             Label(row, inventory, shelfName, outside),
             inventory.Document?.Settings is { } settings ? SettingsChoice.From(settings) : null,
-            [.. inventory.Documents.Select(d => new DocumentView(Path.GetRelativePath(inventory.Folder, d.Path), d.Current, d.Problem, d.Identity.Bytes))],
+            [.. inventory.Documents.Select(d => new DocumentView(
+                Path.GetRelativePath(inventory.Folder, d.Path), d.Current, d.Problem is { } problem ? Sentences.Of(problem) : null, d.Identity.Bytes, d.Dated, d.ModifiedUtc))],
             [.. inventory.Files.Select(f => OneFile(f, takes.GetValueOrDefault(f.Path), growing, outside))],
             inventory.Others.Files,
             inventory.Others.Bytes,
             inventory.Document?.Tracks ?? [],
             sharedBy,
-            inventory.Remarks);
+            [.. inventory.Remarks.Select(Sentences.Of)]);
     }
 
     private static FileView OneFile(InventoryFile file, Take? take, IReadOnlySet<string> growing, OutsideFiles outside)
@@ -196,10 +206,10 @@ public static class SessionViews
             known?.Channels,
             known?.LengthSamples,
             known?.LengthSeconds,
-            file.Header?.Broadcast is { } b ? new BroadcastView(b.Description, b.Originator, b.OriginationDate, b.OriginationTime, (long)b.TimeReference) : null,
+            file.Header?.Broadcast is { } b ? new BroadcastView(b.Description, b.Originator, b.OriginationDate, b.OriginationTime, b.TimeReference.ToString(CultureInfo.InvariantCulture)) : null,
             [.. file.Used.Select(u => new UsedView(u.Start, u.Length))],
             file.Tracks,
-            growing.Contains(file.Path) ? null : file.Problem,
+            growing.Contains(file.Path) || file.Problem is null ? null : Sentences.Of(file.Problem),
             growing.Contains(file.Path) ? [] : file.Remarks,
             take is null ? null : RecordViews.Take(take, growing),
             growing.Contains(file.Path),

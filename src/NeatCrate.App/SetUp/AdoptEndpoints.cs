@@ -4,6 +4,7 @@ using NeatCrate.App.CopyIn;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
+using NeatCrate.App.Words;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Shelves;
@@ -60,13 +61,16 @@ public static class AdoptEndpoints
         group.MapPost("bring-home/plan", PlanBringHome).WithName("PlanBringHome").ProducesProblem(400).ProducesProblem(404);
     }
 
-    private static Ok<SessionView> Adopt(AdoptFolder request, SessionService sessions, ShelfService shelves, CopyInChoices choices, CancellationToken cancel)
+    private static Ok<SessionView> Adopt(
+        AdoptFolder request, SessionService sessions, ShelfService shelves, InventoryTaker inventories, CopyInChoices choices, CancellationToken cancel)
     {
         var (shelf, folder) = Folder(request.ShelfId, request.Path, shelves);
         if (request.Document is { } document && !File.Exists(ShelfPath.Resolve(shelf, request.Path + "/" + document)))
         {
             throw new PathNotOnShelfException($"There is no document '{document}' in the folder.");
         }
+        // Looked at before it is known: what cannot be looked at at all is not put on the list.
+        inventories.Take(folder, request.Document, shelves.All(), cancel);
         var row = sessions.Know(folder, document: request.Document);
         var label = SessionViews.Label(row, sessions.Take(row, cancel), shelf.Name, OutsideFiles.Of(row.Id, sessions, shelves.All(), choices));
         if (SameSession(sessions.Get(row.Id), sessions).FirstOrDefault(s => !Directory.Exists(s.Folder)) is { } lost)
@@ -110,8 +114,8 @@ public static class AdoptEndpoints
             [.. look.Sessions.Select(s => s.Title)],
             inside.Count,
             inside.Sum(f => f.Bytes),
-            SessionStatus.Of(look.Inventory).Sentence,
-            [.. Copies(shelf, look, rows), .. look.Inventory.Remarks]));
+            SessionStatus.Of(look.Inventory) is { Problem: { } problem } ? Sentences.Of(problem) : SessionStatus.Of(look.Inventory).Sentence,
+            [.. Copies(shelf, look, rows), .. look.Inventory.Remarks.Select(Sentences.Of)]));
     }
 
     private static FoundDocumentView View(FoundDocument document, FolderLook look, IReadOnlyList<string> sessionFolders, IReadOnlyList<Shelf> shelves, CancellationToken cancel)
@@ -122,7 +126,7 @@ public static class AdoptEndpoints
             Path.GetRelativePath(folder, document.Path),
             document.AtTop,
             document.ChangedUtc,
-            document.Problem,
+            document.Problem is { } problem ? Sentences.Of(problem) : null,
             look.Sessions.FirstOrDefault(s => s.Documents.Contains(document))?.Title,
             document.Media.Length,
             document.Media.Count(m => ShelfPath.IsWithin(m, folder) && File.Exists(m)),

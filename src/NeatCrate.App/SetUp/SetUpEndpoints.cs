@@ -1,6 +1,7 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NeatCrate.App.CopyIn;
+using NeatCrate.App.Hosting;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
@@ -76,6 +77,8 @@ public sealed record VersionChoice(VersionNaming Naming, bool ArchiveOlder);
 public static class SetUpEndpoints
 {
     private const int MostNeighbours = 3;
+    private const int MostTracks = 1000;
+    private const int MostFolders = 200;
 
     /// <summary>Adds the routes.</summary>
     public static void Map(IEndpointRouteBuilder app)
@@ -94,6 +97,9 @@ public static class SetUpEndpoints
 
     private static Ok<SetUpView> Plan(SetUpChoice choice, ShelfService shelves, SessionService sessions, PlanService plans, TimeProvider time)
     {
+        Requests.RequireList(choice.NameParts, MostFolders, "parts of a name");
+        Requests.RequireList(choice.Layout.Others, MostFolders, "folders");
+        Requests.Require(choice.NameParts.All(p => p.Text is not null && Enum.IsDefined(p.Kind)), "A part of the name is missing.");
         var (layout, shelf) = (choice.Layout, shelves.Get(choice.ShelfId));
         var parts = choice.NameParts.Select(p => new NamePart(p.Kind, p.Text)).ToList();
         var today = DateOnly.FromDateTime(time.GetLocalNow().Date);
@@ -125,7 +131,13 @@ public static class SetUpEndpoints
             Budget(choice, tracks.Count, shelf, choice.Settings.MirrorShelfId is { } id ? shelves.All().FirstOrDefault(s => s.Id == id) : null)));
     }
 
-    private static List<string> Names(string[] names) => [.. names.Select(t => t.Trim()).Where(t => t.Length > 0)];
+    private static List<string> Names(string[] names)
+    {
+        Requests.RequireList(names, MostTracks, "tracks");
+        return NamesOf(names);
+    }
+
+    private static List<string> NamesOf(string[] names) => [.. names.Select(t => t.Trim()).Where(t => t.Length > 0)];
 
     private static BudgetView Budget(SetUpChoice choice, int tracks, Shelf shelf, Shelf? mirror)
     {
@@ -141,6 +153,7 @@ public static class SetUpEndpoints
         Guid id, VersionChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, CopyInChoices choices, TimeProvider time, CancellationToken cancel)
     {
         var today = DateOnly.FromDateTime(time.GetLocalNow().Date);
+        Requests.Require(Enum.IsDefined(choice.Naming), "There is no such way of naming a version.");
         var plan = VersionPlanner.Plan(id, sessions.Take(sessions.Get(id), cancel), choice.Naming, choice.ArchiveOlder, today, OutsideFiles.Of(id, sessions, shelves.All(), choices).IsLeftOut);
         return TypedResults.Ok(PlanViews.View(plans.Keep(plan), shelves.All()));
     }

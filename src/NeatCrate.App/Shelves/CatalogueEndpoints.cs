@@ -3,6 +3,7 @@ using NeatCrate.App.Hosting;
 using NeatCrate.App.Listening;
 using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
+using NeatCrate.App.Words;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
@@ -23,6 +24,8 @@ public sealed record CatalogueView(int Total, IReadOnlyList<CatalogueFileView> F
 public static class CatalogueEndpoints
 {
     private const int MostAtOnce = 1000;
+    private const int MostText = 1000;
+    private const int MostWords = 50;
 
     /// <summary>Adds the routes.</summary>
     public static void Map(IEndpointRouteBuilder app)
@@ -38,6 +41,9 @@ public static class CatalogueEndpoints
         Catalogue catalogue, ShelfService shelves, SessionService sessions, Guid? sessionId = null, string? text = null, Guid? shelfId = null, MediaKind? kind = null,
         string? container = null, int? sampleRate = null, double? minSeconds = null, double? maxSeconds = null, CatalogueOrder order = CatalogueOrder.Name, bool descending = false, int skip = 0, int take = 200)
     {
+        Requests.Require(Enum.IsDefined(order) && (kind is null || Enum.IsDefined(kind.Value)), "There is no such order or kind.");
+        Requests.Require((minSeconds is null || double.IsFinite(minSeconds.Value)) && (maxSeconds is null || double.IsFinite(maxSeconds.Value)), "A length is a number of seconds.");
+        Requests.Require((text?.Length ?? 0) <= MostText && (text ?? "").Count(char.IsWhiteSpace) < MostWords, $"A search takes {MostWords} words at the most.");
         var session = sessionId is { } id ? sessions.Get(id).Folder : null;
         var known = shelves.All().ToDictionary(s => s.Id, s => (Shelf: s, Connected: s.IsConnected));
         var answer = catalogue.Find(new CatalogueQuery
@@ -74,12 +80,12 @@ public static class CatalogueEndpoints
 
     private static SoundFile Sound(string path)
     {
-        var (file, header) = (new FileInfo(path), MediaHeaderReader.ReadFile(path) ?? throw new NotKnownException("This file holds no sound that can be read."));
-        return new SoundFile(path, file.Length, file.LastWriteTimeUtc, header, null);
+        var (state, header) = (FileState.Of(path), MediaHeaderReader.ReadFile(path) ?? throw new NotKnownException("This file holds no sound that can be read."));
+        return new SoundFile(path, state.Bytes, state.ChangedUtc, header, null);
     }
 
     private static CatalogueFileView View(CatalogueFile file, Shelf shelf, bool connected, string? session) => new(
         file.Id, Path.GetFileName(file.Path), file.Path, shelf.Id, shelf.Name, shelf.Kind, connected,
         session is not null && ShelfPath.IsWithin(Path.Join(shelf.Root, file.Path), session), file.Bytes, file.ChangedUtc, file.Kind, file.Container, file.SampleRate,
-        file.Channels, file.BitsPerSample, file.LengthSamples, file.Seconds, file.Problem);
+        file.Channels, file.BitsPerSample, file.LengthSamples, file.Seconds, Sentences.OfText(file.Problem));
 }

@@ -9,7 +9,7 @@ public sealed class CatalogueFiles(Catalogue catalogue, ShelfService shelves)
 {
     /// <summary>Absolute path of a file; it is there, and stays on its shelf.</summary>
     /// <exception cref="NotKnownException">The catalogue holds no such file, or it is no longer in its place.</exception>
-    /// <exception cref="DirectoryNotFoundException">Its shelf is away.</exception>
+    /// <exception cref="FaultException">Its shelf is away.</exception>
     public string PathOf(long id) => PathsOf([id])[0];
 
     /// <inheritdoc cref="PathOf"/>
@@ -29,12 +29,12 @@ public sealed class CatalogueFiles(Catalogue catalogue, ShelfService shelves)
 
     /// <summary>Absolute path of a file on its shelf; it is there, and stays on the shelf.</summary>
     /// <exception cref="NotKnownException">It is no longer in its place.</exception>
-    /// <exception cref="DirectoryNotFoundException">The shelf is away.</exception>
+    /// <exception cref="FaultException">The shelf is away.</exception>
     public static string PathOn(Shelf shelf, string relative)
     {
         if (!shelf.IsConnected)
         {
-            throw new DirectoryNotFoundException($"'{Path.GetFileName(relative)}' is on '{shelf.Name}', which is away.");
+            throw new FaultException(new Fault(FaultCode.ShelfAway) { Name = shelf.Name });
         }
         var path = ShelfPath.Resolve(shelf, relative);
         return File.Exists(path) ? path : throw new NotKnownException($"'{relative}' is no longer in its place on '{shelf.Name}'. Scan the shelf to see what changed.");

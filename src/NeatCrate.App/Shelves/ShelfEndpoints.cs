@@ -2,6 +2,7 @@ using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Sessions;
+using NeatCrate.App.Words;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
@@ -54,7 +55,7 @@ public static class ShelfEndpoints
         group.MapDelete("{id:guid}", Forget).WithName("ForgetShelf").ProducesProblem(404);
         group.MapGet("scans", (ShelfScans scans) => TypedResults.Ok(scans.All())).WithName("ListScans");
         group.MapPost("{id:guid}/scan/cancel", CancelScan).WithName("CancelScan");
-        group.MapGet("{id:guid}/unreadable", (Guid id, Catalogue catalogue) => TypedResults.Ok(catalogue.Problems(id, MostProblems))).WithName("ListUnreadable");
+        group.MapGet("{id:guid}/unreadable", (Guid id, Catalogue catalogue) => TypedResults.Ok(catalogue.Problems(id, MostProblems).Select(p => p with { Reason = Sentences.OfText(p.Reason)! }).ToArray())).WithName("ListUnreadable");
         group.MapPost("{id:guid}/scan", Scan).WithName("ScanShelf").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("{id:guid}/folders", Folders).WithName("ListFolders").ProducesProblem(400).ProducesProblem(404);
     }
@@ -64,7 +65,7 @@ public static class ShelfEndpoints
     private static Ok<ShelfView> Add(AddShelf request, ShelfService shelves, ShelfScans scans, ShelfViews views)
     {
         var shelf = shelves.Add(request.Name, request.Kind, request.Path);
-        scans.Start(shelf.Id);
+        scans.StartIfThere(shelf.Id);
         return TypedResults.Ok(views.Of([shelf])[0]);
     }
 
@@ -126,7 +127,7 @@ public static class ShelfEndpoints
         var folder = ShelfPath.Resolve(shelf, path);
         if (!Directory.Exists(folder))
         {
-            throw new DirectoryNotFoundException($"'{(path.Length == 0 ? shelf.Name : path)}' cannot be reached.");
+            throw new FaultException(new Fault(FaultCode.NoSuchFolder) { Path = path, Name = shelf.Name });
         }
         // Folders in a session's own folder belong to it, even where documents stand in them.
         var isSession = SessionFolder.HoldsDocument(folder);

@@ -5,6 +5,7 @@ using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
+using NeatCrate.App.Words;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
@@ -62,17 +63,30 @@ public sealed partial class ShelfScans(
 
     /// <summary>Begins to scan a shelf, unless it is being scanned already.</summary>
     /// <exception cref="NotKnownException">There is no such shelf.</exception>
-    /// <exception cref="DirectoryNotFoundException">It is away.</exception>
+    /// <exception cref="FaultException">It is away.</exception>
     public ScanView Start(Guid shelfId)
     {
         var shelf = shelves.Get(shelfId);
         if (!shelf.IsConnected)
         {
-            throw new DirectoryNotFoundException($"The shelf '{shelf.Name}' is away.");
+            throw new FaultException(new Fault(FaultCode.ShelfAway) { Name = shelf.Name });
         }
         lock (_lock)
         {
             return Running(shelfId)?.View ?? Begin(shelf);
+        }
+    }
+
+    /// <summary>Begins to scan a shelf, if it is there: one may leave between two looks, which is no reason for anything to stop.</summary>
+    public void StartIfThere(Guid shelfId)
+    {
+        try
+        {
+            Start(shelfId);
+        }
+        catch (Exception e) when (e is FaultException { Fault.Code: FaultCode.ShelfAway } or NotKnownException)
+        {
+            // It is scanned when it is back.
         }
     }
 
@@ -83,7 +97,7 @@ public sealed partial class ShelfScans(
         try
         {
             var (known, scanned) = (shelves.All(), catalogue.LastScans());
-            var changed = plan.Steps.Select(s => s.Destination).Concat(plan.Steps.OfType<MoveFileStep>().Select(s => s.Source));
+            var changed = plan.Steps.SelectMany(s => s.Changes);
             foreach (var shelf in changed.Select(p => Shelf.Holding(known, p)).OfType<Shelf>().DistinctBy(s => s.Id).Where(s => s.IsConnected && scanned.ContainsKey(s.Id)))
             {
                 LookAgain(shelf);
@@ -135,9 +149,9 @@ public sealed partial class ShelfScans(
     /// <summary>At the start, what changed while nobody looked is looked for.</summary>
     public Task StartAsync(CancellationToken cancellationToken)
     {
-        foreach (var shelf in shelves.All().Where(s => s.IsConnected))
+        foreach (var shelf in shelves.All())
         {
-            Start(shelf.Id);
+            StartIfThere(shelf.Id);
         }
         return Task.CompletedTask;
     }
@@ -178,9 +192,9 @@ public sealed partial class ShelfScans(
         {
             scan.End(ScanState.Cancelled, "Stopped. What was found by then is kept.");
         }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        catch (Exception e) when (FaultException.Of(e) is not null)
         {
-            scan.End(ScanState.Failed, e.Message);
+            scan.End(ScanState.Failed, Sentences.Of(FaultException.Of(e)!));
         }
         catch (Exception e)
         {

@@ -8,6 +8,8 @@ namespace NeatCrate.App.Shelves;
 /// <summary>The known shelves.</summary>
 public sealed class ShelfService(StoreFiles files)
 {
+    private static readonly string[] SystemFolders = ["/proc", "/sys", "/dev", "/run/udev", "/boot"];
+
     /// <summary>All shelves in the order in which they are shown.</summary>
     public IReadOnlyList<Shelf> All()
     {
@@ -29,12 +31,29 @@ public sealed class ShelfService(StoreFiles files)
             throw new PathNotOnShelfException($"There is no folder '{path}' on this machine. Give its whole path, from the first slash.");
         }
         var root = Path.TrimEndingDirectorySeparator(Path.GetFullPath(path));
+        if (WhyNot(root) is { } why)
+        {
+            throw new PathNotOnShelfException(why);
+        }
         using var db = files.NewDb();
         if (db.Shelves.FirstOrDefault(s => s.Root == root) is { } known)
         {
             throw new PathNotOnShelfException($"This folder is the shelf '{known.Name}' already.");
         }
         return Know(name.Trim(), kind, root);
+    }
+
+    /// <summary>Why a folder is no place for files, or null.</summary>
+    private string? WhyNot(string root)
+    {
+        var (real, data) = (RealPath.Of(root), RealPath.Of(files.Folder));
+        if (real == "/" || SystemFolders.Any(f => ShelfPath.IsWithin(real, f)))
+        {
+            return $"'{root}' belongs to the operating system. Choose the folder of a drive, or one in which files of yours are.";
+        }
+        return ShelfPath.IsWithin(real, data) || ShelfPath.IsWithin(data, real)
+            ? $"Neat Crate keeps its own data in '{files.Folder}', which must not be on a shelf: it is tidied up. Choose another folder."
+            : null;
     }
 
     /// <summary>Makes a folder known as a shelf, connected or away.</summary>

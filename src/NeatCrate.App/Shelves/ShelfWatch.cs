@@ -52,7 +52,7 @@ public sealed class ShelfWatch(ShelfService shelves, ShelfScans scans, MirrorLed
         foreach (var shelf in now.Where(s => connected[s.Id] && !before.GetValueOrDefault(s.Id, true)))
         {
             // It may have been elsewhere in the meantime.
-            scans.Start(shelf.Id);
+            scans.StartIfThere(shelf.Id);
             foreach (var (session, gaps) in mirrors.GapsOn(shelf.Id))
             {
                 notices.Tell(session, $"The mirror's shelf '{shelf.Name}' is back, and {ByteText.Count(gaps, "take")} {(gaps == 1 ? "is" : "are")} not whole on it. The Record station copies what is missing.");

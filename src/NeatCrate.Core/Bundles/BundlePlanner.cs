@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using System.Text;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
@@ -53,25 +54,21 @@ public static class BundlePlanner
         return Make(request, sentence, [new PackBundleStep(destination, "the bundle, with its packing slip", sheet.Contents)], sheet.Warnings, refusals);
     }
 
-    private static IEnumerable<string> Refusals(BundleRequest request)
+    private static IEnumerable<Fault> Refusals(BundleRequest request)
     {
         if (!Directory.Exists(request.DestinationFolder))
         {
-            yield return $"There is no folder '{request.DestinationFolder}' to put the bundle in.";
+            yield return new Fault(FaultCode.NoSuchFolder) { Path = request.DestinationFolder };
             yield break;
         }
-        var destination = ShelfPath.Real(request.DestinationFolder);
-        if (ShelfPath.IsWithin(destination, ShelfPath.Real(request.Inventory.Folder)))
+        var destination = RealPath.Of(request.DestinationFolder);
+        if (request.SessionFolders.Prepend(request.Inventory.Folder).FirstOrDefault(f => ShelfPath.IsWithin(destination, RealPath.Of(f))) is { } session)
         {
-            yield return "The bundle would stand inside the session's own folder, and the next bundle would hold this one. Choose a place outside, such as the Outbox.";
-        }
-        else if (request.SessionFolders.FirstOrDefault(f => ShelfPath.IsWithin(destination, ShelfPath.Real(f))) is { } other)
-        {
-            yield return $"The bundle would stand inside the session '{Path.GetFileName(other)}'. Choose a place outside, such as the Outbox.";
+            yield return new Fault(FaultCode.BundleInsideSession) { Path = session, Other = session == request.Inventory.Folder ? session : null };
         }
     }
 
-    private static Plan Make(BundleRequest request, string sentence, ImmutableArray<PlanStep> steps, IEnumerable<string> warnings, List<string> refusals) => new()
+    private static Plan Make(BundleRequest request, string sentence, ImmutableArray<PlanStep> steps, IEnumerable<string> warnings, List<Fault> refusals) => new()
     {
         Id = Guid.NewGuid(),
         Kind = PlanKind.Bundle,
@@ -89,7 +86,7 @@ public static class BundlePlanner
     private sealed class Loading(BundleRequest request)
     {
         private readonly SessionInventory _inventory = request.Inventory;
-        private readonly string _folderName = PortableName.Suggest(Path.GetFileName(request.Inventory.Folder));
+        private readonly string _folderName = Travelling(Path.GetFileName(request.Inventory.Folder));
 
         /// <summary>Path from the bundled session folder, by the path that a file has here.</summary>
         private readonly Dictionary<string, string> _places = new(StringComparer.Ordinal);
@@ -107,6 +104,8 @@ public static class BundlePlanner
             var documents = _inventory.Documents.ToDictionary(d => d.Path, StringComparer.Ordinal);
             var entries = _places.Select(p => documents.TryGetValue(p.Key, out var document) && Repointed(document) is { } content
                 ? new BundleEntry($"{_folderName}/{p.Value}", null, null, content)
+                : p.Key == SessionCard.PathIn(_inventory.Folder) && _inventory is { CurrentIsStated: true, Current: { } current }
+                ? new BundleEntry($"{_folderName}/{p.Value}", null, null, SessionCard.Stating(_inventory.Folder, _places[current.Path]))
                 : Entry(p.Key, p.Value)).OrderBy(e => e.PayloadPath, StringComparer.Ordinal).ToImmutableArray();
             var slip = Slip(entries);
             Warn(entries, slip);
@@ -122,21 +121,35 @@ public static class BundlePlanner
             {
                 _leftOut.Add($"{ByteText.Count(bounces.Count, "bounce")} in '{layout.Bounces}'");
             }
-            foreach (var file in SessionFolder.Files(_inventory.Folder, (path, why) => _warnings.Add($"'{Path.GetRelativePath(_inventory.Folder, path)}' is left out: {why}"))
-                .OrderBy(f => f.FullName, StringComparer.Ordinal))
+            var (litter, apart) = (0, new List<string>());
+            foreach (var file in SessionFolder.Files(_inventory.Folder, fault => apart.Add(Path.GetRelativePath(_inventory.Folder, fault.Path!)))
+                .OrderBy(f => f.Path, StringComparer.Ordinal))
             {
-                var relative = Path.GetRelativePath(_inventory.Folder, file.FullName);
-                if (ShelfPath.IsWithin(relative, layout.WaveformCache) || (file.Name.StartsWith(".neat-crate-", StringComparison.Ordinal))
-                    || (!request.IncludeBounces && bounces.Contains(file.FullName)))
+                var relative = Path.GetRelativePath(_inventory.Folder, file.Path);
+                if (Litter.IsFile(file.Name))
+                {
+                    litter++;
+                    continue;
+                }
+                if (ShelfPath.IsWithin(relative, layout.WaveformCache) || file.Name.StartsWith(".neat-crate-", StringComparison.Ordinal)
+                    || (!request.IncludeBounces && bounces.Contains(file.Path)))
                 {
                     continue;
                 }
                 var place = Join(PortableFolder(Path.GetDirectoryName(relative)!), file.Name);
-                _places[file.FullName] = place;
+                _places[file.Path] = place;
                 if (place != relative)
                 {
                     _moves.Add(new SlipMove(relative, place, "the name is not accepted everywhere"));
                 }
+            }
+            if (litter > 0)
+            {
+                _leftOut.Add($"{ByteText.Count(litter, "file")} that systems leave behind, as .DS_Store and Thumbs.db");
+            }
+            if (apart.Count > 0)
+            {
+                _warnings.Add($"{string.Join(", ", apart.Select(a => $"'{a}'"))} cannot be packed as {(apart.Count == 1 ? "it stands" : "they stand")}: a link, a pipe, or a folder that cannot be opened. What the document points at behind a link goes along.");
             }
         }
 
@@ -178,7 +191,7 @@ public static class BundlePlanner
 
         private BundleEntry Entry(string path, string place)
         {
-            var source = ShelfPath.Real(path);
+            var source = RealPath.Of(path);
             return new BundleEntry($"{_folderName}/{place}", source, FileState.Of(source), null);
         }
 
@@ -188,9 +201,19 @@ public static class BundlePlanner
             {
                 _names[folder] = names = new FreeNames([]);
             }
-            // A percent sign is written differently in a manifest than sha512sum expects it, so it does not travel.
-            var free = names.Take(name.Replace('%', '-'));
+            var free = names.Take(Travelling(name));
             return folder.Length == 0 ? free : $"{folder}/{free}";
+        }
+
+        /// <summary>
+        /// A name as it can travel: accepted everywhere, composed (NFC), since one common unpacker composes names and the
+        /// manifest must name what is there then, and without a percent sign, which a manifest writes otherwise than sha512sum
+        /// expects it (RFC 8493, section 2.1.3).
+        /// </summary>
+        private static string Travelling(string name)
+        {
+            var portable = PortableName.Suggest(name.Replace('%', '-'));
+            return portable.IsNormalized(NormalizationForm.FormC) ? portable : portable.Normalize(NormalizationForm.FormC);
         }
 
         private string PortableFolder(string relative)
@@ -203,11 +226,27 @@ public static class BundlePlanner
             return portable;
         }
 
-        private IEnumerable<string> EmptyFolders(SessionLayout layout) => layout.All
-            .Where(f => f != layout.WaveformCache && Directory.Exists(Path.Combine(_inventory.Folder, f)))
-            .Select(PortableFolder)
-            .Where(f => !_places.Values.Any(p => ShelfPath.IsWithin(p, f)))
-            .Select(f => $"{_folderName}/{f}");
+        /// <summary>Every folder of the session in which nothing goes along, people's own ones too.</summary>
+        private IEnumerable<string> EmptyFolders(SessionLayout layout)
+        {
+            var filled = _places.Values.SelectMany(Above).ToHashSet(StringComparer.Ordinal);
+            return SubFolders(_inventory.Folder).Select(f => Path.GetRelativePath(_inventory.Folder, f)).Where(f => !ShelfPath.IsWithin(f, layout.WaveformCache))
+                .Order(StringComparer.Ordinal).Select(PortableFolder).Where(f => !filled.Contains(f)).Select(f => $"{_folderName}/{f}");
+        }
+
+        private static IEnumerable<string> Above(string place)
+        {
+            for (var at = place.LastIndexOf('/'); at > 0; at = place.LastIndexOf('/', at - 1))
+            {
+                yield return place[..at];
+            }
+        }
+
+        private static IEnumerable<string> SubFolders(string folder)
+        {
+            var options = new EnumerationOptions { IgnoreInaccessible = true, AttributesToSkip = FileAttributes.ReparsePoint };
+            return Directory.EnumerateDirectories(folder, "*", options).Where(d => !Litter.IsFolder(Path.GetFileName(d))).SelectMany(d => SubFolders(d).Prepend(d));
+        }
 
         private PackingSlip Slip(ImmutableArray<BundleEntry> entries)
         {

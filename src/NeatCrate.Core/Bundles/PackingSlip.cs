@@ -120,7 +120,7 @@ public sealed record PackingSlip
     private static string Describe(SlipFile file)
     {
         var sound = file.SampleRate is { } rate && file.LengthSamples is { } length
-            ? string.Create(CultureInfo.InvariantCulture, $"{TimeSpan.FromSeconds(length / (double)rate):m\\:ss}  {rate} Hz  {file.BitDepth} bit  {file.Channels} ch  ")
+            ? string.Create(CultureInfo.InvariantCulture, $"{DurationText.Of(length / (double)rate)}  {rate} Hz  {file.BitDepth} bit  {file.Channels} ch  ")
             : "";
         return $"{file.Path}  {ByteText.Of(file.Bytes)}  {sound}{file.Use}";
     }

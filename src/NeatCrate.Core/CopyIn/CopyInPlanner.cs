@@ -37,22 +37,22 @@ public static class CopyInPlanner
     {
         ArgumentNullException.ThrowIfNull(request);
         var inventory = request.Inventory;
-        var refusals = new List<string>();
+        var refusals = new List<Fault>();
         var outside = inventory.Files
             .Where(f => CopyInRequest.IsConcerned(f, request.OlderDocuments) && (request.Chosen?.Contains(f.Path) ?? true)).ToList();
         if (inventory.Document is null || inventory.Current is null)
         {
-            refusals.Add(inventory.Current?.Problem ?? "The session has no document that could be pointed at the copies.");
+            refusals.Add(inventory.Current?.Problem ?? new Fault(FaultCode.NoDocument) { Path = inventory.Folder });
         }
         else if (outside.Count == 0)
         {
-            refusals.Add("No chosen file stands outside the session folder.");
+            refusals.Add(new Fault(FaultCode.NothingToDo));
         }
         if (refusals.Count > 0)
         {
             return Make(request, "Nothing to copy in.", [], [], refusals);
         }
-        var audio = Path.Combine(inventory.Folder, inventory.Layout.Audio);
+        var audio = AudioFolder.In(inventory);
         var arrivals = new Arrivals(inventory, audio, request.Identities, cancel);
         foreach (var file in outside)
         {
@@ -71,18 +71,18 @@ public static class CopyInPlanner
         return Make(request, Sentence(outside, arrivals, steps), steps, Warnings(request, outside, arrivals), refusals);
     }
 
-    private static CopyFileStep Copy(InventoryFile file, string destination)
+    private static MakeFileStep Copy(InventoryFile file, string destination)
     {
-        var source = ShelfPath.Real(file.Path);
+        var source = RealPath.Of(file.Path);
         var renamed = Path.GetFileName(destination) == file.Name ? "" : $", as '{Path.GetFileName(destination)}'";
-        return new CopyFileStep(destination, $"stands outside, on {file.ShelfName ?? "no shelf"}{renamed}", source, FileState.Of(source));
+        return MakeFileStep.Copy(destination, $"stands outside, on {file.ShelfName ?? "no shelf"}{renamed}", source, FileState.Of(source));
     }
 
     /// <summary>The step that points a document at the copies; null for one that points at none of their originals.</summary>
     private static RepointDocumentStep? Repoint(InventoryDocument entry, CopyInRequest request, Dictionary<string, string> arrivals)
     {
         // Read anew, so that the inventory's own document stays what it was when it was taken.
-        var bytes = File.ReadAllBytes(entry.Path);
+        var bytes = ReadableFile.ReadAll(entry.Path, SessionDocument.MostBytes);
         var document = SessionDocument.Parse(bytes);
         // An older version is written as if it stood at the top level, as all else in it is, so that it can be gone back to.
         var folder = entry.Current ? Path.GetDirectoryName(entry.Path)! : request.Inventory.Folder;
@@ -139,7 +139,7 @@ public static class CopyInPlanner
         }
     }
 
-    private static Plan Make(CopyInRequest request, string sentence, IEnumerable<PlanStep> steps, IEnumerable<string> warnings, List<string> refusals) => new()
+    private static Plan Make(CopyInRequest request, string sentence, IEnumerable<PlanStep> steps, IEnumerable<string> warnings, List<Fault> refusals) => new()
     {
         Id = Guid.NewGuid(),
         Kind = PlanKind.CopyIn,

@@ -56,32 +56,32 @@ public static class ImportPlanner
         }
         catch (CannotPlaceException e)
         {
-            return Make(request, "Nothing to take in.", [], [], [e.Message]);
+            return Make(request, "Nothing to take in.", [], [], [e.Fault]);
         }
         return Make(request, loading.Sentence, loading.Steps, loading.Warnings, []);
     }
 
-    private static string? Refusal(ImportRequest request)
+    private static Fault? Refusal(ImportRequest request)
     {
         var inventory = request.Inventory;
         if (inventory.Document is null || inventory.Current is null)
         {
-            return inventory.Current?.Problem ?? "The session has no document that could hold a list.";
+            return inventory.Current?.Problem ?? new Fault(FaultCode.NoDocument) { Path = inventory.Folder };
         }
         if (request.Items.Count == 0)
         {
-            return "No file was chosen.";
+            return new Fault(FaultCode.NothingChosen);
         }
         if (request.Track is not null && !inventory.Document.TakesTracks)
         {
-            return "The document holds several timelines, so nothing tells where a clip would go.";
+            return new Fault(FaultCode.SeveralTimelines);
         }
         return request.Items.FirstOrDefault(i => MediaFiles.KindOf(i.Name) is null) is { } other
-            ? $"'{other.Name}' is no media file that is known here: neither audio, video, MIDI nor a sample-instrument."
+            ? new Fault(FaultCode.NotMedia) { Name = other.Name }
             : null;
     }
 
-    private static Plan Make(ImportRequest request, string sentence, IEnumerable<PlanStep> steps, IEnumerable<string> warnings, IEnumerable<string> refusals) => new()
+    private static Plan Make(ImportRequest request, string sentence, IEnumerable<PlanStep> steps, IEnumerable<string> warnings, IEnumerable<Fault> refusals) => new()
     {
         Id = Guid.NewGuid(),
         Kind = PlanKind.Import,
@@ -113,9 +113,9 @@ public static class ImportPlanner
         {
             var (inventory, current) = (request.Inventory, request.Inventory.Current!);
             _request = request;
-            _audio = Path.Combine(inventory.Folder, inventory.Layout.Audio);
+            _audio = AudioFolder.In(inventory);
             _documentFolder = Path.GetDirectoryName(current.Path)!;
-            _before = File.ReadAllBytes(current.Path);
+            _before = ReadableFile.ReadAll(current.Path, SessionDocument.MostBytes);
             _document = SessionDocument.Parse(_before);
             _arrivals = new Arrivals(inventory, _audio, request.Identities, cancel);
             _known = _document.References.Select(r => ReferencedPath.Of(r.TargetUrl, current, inventory.Folder, request.Shelves)).ToHashSet(StringComparer.Ordinal);
@@ -128,7 +128,7 @@ public static class ImportPlanner
         [
             .. _copies.Count > 0 ? MissingFolders.Steps(_audio, _request.Inventory.Folder, "takes and samples") : [],
             .. _copies,
-            new WriteDocumentStep(_request.Inventory.Current!.Path, Entry, _document.ToUtf8(), ByteIdentity.Of(_before)),
+            new ReplaceDocumentStep(_request.Inventory.Current!.Path, Entry, _document.ToUtf8(), ByteIdentity.Of(_before)),
         ];
 
         private string Entry => (_placed, _request.Track) is ( > 0, { } track) ? $"{ByteText.Count(_placed, "clip")} on '{track}'" : $"{ByteText.Count(_request.Items.Count, "file")} on the list";
@@ -137,8 +137,8 @@ public static class ImportPlanner
         {
             get
             {
-                var copies = _copies.OfType<CopyFileStep>().ToList();
-                var converted = _copies.OfType<ConvertFileStep>().ToList();
+                var copies = _copies.OfType<MakeFileStep>().Where(s => s.IsCopy).ToList();
+                var converted = _copies.OfType<MakeFileStep>().Where(s => !s.IsCopy).ToList();
                 var parts = new List<string>
                 {
                     _request.ByReference
@@ -176,7 +176,7 @@ public static class ImportPlanner
             var file = Describe(item);
             if (file.Problem is not null)
             {
-                Warnings.Add($"'{item.Name}' cannot be read as sound: {file.Problem} It is taken as it is.");
+                Warnings.Add($"'{item.Name}' cannot be read as sound{(file.Problem.Detail is { } why ? ": " + why.TrimEnd('.') : "")}. It is taken as it is.");
             }
             var path = _request.ByReference ? file.Path : Arrive(file);
             if (_request.ByReference && !ShelfPath.IsWithin(file.Path, _request.Inventory.Folder))
@@ -201,8 +201,8 @@ public static class ImportPlanner
 
         private InventoryFile Describe(ImportItem item)
         {
-            var file = new FileInfo(item.Path);
-            var (header, problem) = _request.Headers.Read(item.Path, file.Length, file.LastWriteTimeUtc);
+            var file = FileState.Of(item.Path);
+            var (header, problem) = _request.Headers.Read(item.Path, file.Bytes, file.ChangedUtc);
             return new InventoryFile
             {
                 Path = item.Path,
@@ -210,8 +210,8 @@ public static class ImportPlanner
                 Use = FileUse.Stray,
                 ShownPath = item.Name,
                 BelongsInside = false,
-                Bytes = file.Length,
-                ChangedUtc = file.LastWriteTimeUtc,
+                Bytes = file.Bytes,
+                ChangedUtc = file.ChangedUtc,
                 Header = header,
                 Problem = problem,
             };
@@ -220,7 +220,7 @@ public static class ImportPlanner
         /// <summary>Where the file is in the session after the copy.</summary>
         private string Arrive(InventoryFile file)
         {
-            if (ShelfPath.IsWithin(ShelfPath.Real(file.Path), ShelfPath.Real(_request.Inventory.Folder)))
+            if (ShelfPath.IsWithin(RealPath.Of(file.Path), RealPath.Of(_request.Inventory.Folder)))
             {
                 _reused++;
                 return file.Path;
@@ -230,7 +230,7 @@ public static class ImportPlanner
             var name = Path.GetFileName(arrival.Path);
             if (isNew && arrival.IsCopied)
             {
-                _copies.Add(new CopyFileStep(arrival.Path, name == file.ShownPath ? "taken in" : $"taken in, as '{name}'", ShelfPath.Real(file.Path), FileState.Of(ShelfPath.Real(file.Path))));
+                _copies.Add(MakeFileStep.Copy(arrival.Path, name == file.ShownPath ? "taken in" : $"taken in, as '{name}'", RealPath.Of(file.Path), FileState.Of(RealPath.Of(file.Path))));
                 if (name != file.ShownPath)
                 {
                     Warnings.Add($"'{file.ShownPath}' comes in as '{name}': " + (PortableName.Problems(file.ShownPath) is [var problem, ..] ? problem : "another file has its name."));
@@ -273,9 +273,13 @@ public static class ImportPlanner
             var wished = $"{Path.GetFileNameWithoutExtension(arrival)} {rate / 1000.0:0.###}k.wav";
             var destination = _arrivals.NewPath(wished);
             var length = Resampler.LengthAt(samples, header.SampleRate, rate);
-            var source = ShelfPath.Real(file.Path);
-            _copies.Add(new ConvertFileStep(
-                destination, $"converted from {header.SampleRate} Hz to {rate} Hz", source, FileState.Of(source), rate, WavWriter.HeaderBytes + (length * header.Channels * FloatBytes)));
+            var source = RealPath.Of(file.Path);
+            _copies.Add(new MakeFileStep(
+                destination,
+                $"converted from {header.SampleRate} Hz to {rate} Hz",
+                new WholeFile(source, FileState.Of(source)),
+                WavWriter.HeaderBytes + (length * header.Channels * FloatBytes),
+                new ConvertRate(rate)));
             return file with
             {
                 Path = destination,
@@ -295,7 +299,7 @@ public static class ImportPlanner
         {
             if (file.Header is not { LengthSamples: { } samples and > 0, SampleRate: var rate })
             {
-                throw new CannotPlaceException($"How long '{file.ShownPath}' is is not known, so it cannot be placed on a track. Take it onto the list alone.");
+                throw new CannotPlaceException(new Fault(FaultCode.LengthUnknown) { Name = file.ShownPath });
             }
             var name = Path.GetFileNameWithoutExtension(file.ShownPath);
             ClipPlacer.Place(_document, track, new ClipToPlace(name, MediaUrl.From(path, _documentFolder), rate, samples, 0, samples), _at);
@@ -304,6 +308,6 @@ public static class ImportPlanner
             _placed++;
         }
 
-        private static string Clock(ExactTime time) => TimeSpan.FromSeconds(time.Seconds.ToDouble()).ToString(@"m\:ss\.f", System.Globalization.CultureInfo.InvariantCulture);
+        private static string Clock(ExactTime time) => DurationText.OfTenths(time.Seconds.ToDouble());
     }
 }

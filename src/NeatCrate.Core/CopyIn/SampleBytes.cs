@@ -22,7 +22,7 @@ internal static class SampleBytes
 
     private static int Read(string path, long offset, Span<byte> buffer)
     {
-        using var handle = File.OpenHandle(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete);
+        using var handle = ReadableFile.Open(path);
         return RandomAccess.Read(handle, buffer, offset);
     }
 }

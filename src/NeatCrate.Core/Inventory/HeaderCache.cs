@@ -10,10 +10,10 @@ public sealed class HeaderCache
 
     private int _kept;
 
-    private readonly ConcurrentDictionary<string, (long Bytes, DateTime Changed, MediaHeader? Header, string? Problem)> _entries = new();
+    private readonly ConcurrentDictionary<string, (long Bytes, DateTime Changed, MediaHeader? Header, Fault? Problem)> _entries = new();
 
     /// <summary>The header of an audio file, or the reason why there is none. Files of other kinds have neither.</summary>
-    public (MediaHeader? Header, string? Problem) Read(string path, long bytes, DateTime changedUtc)
+    public (MediaHeader? Header, Fault? Problem) Read(string path, long bytes, DateTime changedUtc)
     {
         if (_entries.TryGetValue(path, out var known) && known.Bytes == bytes && known.Changed == changedUtc)
         {
@@ -30,7 +30,7 @@ public sealed class HeaderCache
         return (header, problem);
     }
 
-    private static (MediaHeader? Header, string? Problem) ReadNow(string path)
+    private static (MediaHeader? Header, Fault? Problem) ReadNow(string path)
     {
         if (MediaFiles.KindOf(path) != MediaKind.Audio)
         {
@@ -40,9 +40,9 @@ public sealed class HeaderCache
         {
             return (MediaHeaderReader.ReadFile(path), null);
         }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        catch (Exception e) when (FaultException.Of(e, path) is not null)
         {
-            return (null, e is UnreadableMediaException ? e.Message : "The file cannot be opened: " + e.Message);
+            return (null, FaultException.Of(e, path));
         }
     }
 }

@@ -87,7 +87,7 @@ public sealed record InventoryFile
         : Recalled;
 
     /// <summary>Why the header could not be read.</summary>
-    public string? Problem { get; init; }
+    public Fault? Problem { get; init; }
 
     /// <summary>Parts of the file in use, in samples, in order and apart; empty when nothing is placed.</summary>
     public ImmutableArray<SampleRange> Used { get; init; } = [];
@@ -113,8 +113,13 @@ public sealed record InventoryFile
 /// <param name="Current">True for the one that the session is worked in.</param>
 /// <param name="Problem">Why it cannot be read, or null.</param>
 /// <param name="Identity">Identity of its bytes.</param>
+/// <param name="ModifiedUtc">Time of the last change.</param>
 /// <param name="Document">The document as it was read; null when it cannot be read.</param>
-public sealed record InventoryDocument(string Path, bool Current, string? Problem, ByteIdentity Identity, SessionDocument? Document);
+public sealed record InventoryDocument(string Path, bool Current, Fault? Problem, ByteIdentity Identity, DateTime ModifiedUtc, SessionDocument? Document)
+{
+    /// <summary>When it is from, in local time: by the date in its name, else by its last change.</summary>
+    public DateTime Dated => DatedName.TimeOf(System.IO.Path.GetFileNameWithoutExtension(Path), ModifiedUtc);
+}
 
 /// <summary>Everything that a session holds or points at, at one moment.</summary>
 public sealed record SessionInventory
@@ -128,7 +133,7 @@ public sealed record SessionInventory
     /// <summary>Where things stand in the folder: as the document says, else as they were found.</summary>
     public required SessionLayout Layout { get; init; }
 
-    /// <summary>Documents in the folder, the current one first.</summary>
+    /// <summary>Documents in the folder: the current one first, then the newest by their dates.</summary>
     public required ImmutableArray<InventoryDocument> Documents { get; init; }
 
     /// <summary>All media files.</summary>
@@ -137,8 +142,11 @@ public sealed record SessionInventory
     /// <summary>Other files in the folder: number and bytes.</summary>
     public required (int Files, long Bytes) Others { get; init; }
 
-    /// <summary>What is odd about the session as a whole, each a sentence.</summary>
-    public required ImmutableArray<string> Remarks { get; init; }
+    /// <summary>What is odd about the session as a whole.</summary>
+    public required ImmutableArray<Fault> Remarks { get; init; }
+
+    /// <summary>True where the session card states which document is current; false where it was chosen by its date.</summary>
+    public required bool CurrentIsStated { get; init; }
 
     /// <summary>The current document, readable or not; null when the folder holds none.</summary>
     public InventoryDocument? Current => Documents.FirstOrDefault(d => d.Current);

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
+using System.Runtime.ExceptionServices;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
@@ -14,46 +15,54 @@ public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = n
 {
     /// <summary>Takes the inventory of a session.</summary>
     /// <param name="folder">Absolute path of the session folder.</param>
-    /// <param name="documentName">File name of the current document; null for the newest at the top level.</param>
+    /// <param name="documentName">File name of a document that was chosen on this machine; null for none. What the session card states goes before.</param>
     /// <param name="shelves">All known shelves, connected or away.</param>
     /// <param name="cancel">Stops between two files.</param>
-    /// <exception cref="IOException">The session folder cannot be reached.</exception>
+    /// <exception cref="FaultException">The session folder cannot be reached.</exception>
     public SessionInventory Take(string folder, string? documentName, IReadOnlyList<Shelf> shelves, CancellationToken cancel = default)
     {
         if (!Directory.Exists(folder))
         {
-            throw new DirectoryNotFoundException($"The session folder '{Path.GetFileName(folder)}' cannot be reached.");
+            throw new FaultException(FaultCode.SessionFolderGone, folder);
         }
-        var remarks = new List<string>();
-        var files = SessionFolder.Files(folder, (path, why) =>
-            remarks.Add($"'{Path.GetRelativePath(folder, path)}' cannot be looked at: {why}")).ToList();
-        var documents = ReadDocuments(folder, documentName, files, remarks);
+        var remarks = new List<Fault>();
+        var files = SessionFolder.Files(folder, remarks.Add).ToList();
+        var stated = SessionCard.Stated(folder);
+        var documents = ReadDocuments(folder, stated, documentName, files, remarks);
         var pointers = Pointers(documents, shelves, folder);
-        var layout = documents.Find(d => d.Current)?.Document?.Layout ?? SessionLayout.Found(folder, files.Select(f => f.FullName));
+        var layout = documents.Find(d => d.Current)?.Document?.Layout ?? SessionLayout.Found(folder, files.Select(f => f.Path));
         var usesKnown = documents.Exists(d => d.Current) && documents.All(d => d.Document is not null);
 
         var others = (Files: 0, Bytes: 0L);
-        var work = new List<(string Path, FileInfo? File)>();
+        var work = new List<(string Path, SessionEntry? Entry)>();
         foreach (var file in files)
         {
             // A link is only another pointer: what it leads to is looked at through the references.
-            if (MediaFiles.KindOf(file.Name) is null || InFolder(file.FullName, folder, layout.WaveformCache) || Hidden(file.Name))
+            if (MediaFiles.KindOf(file.Name) is null || InFolder(file.Path, folder, layout.WaveformCache) || Hidden(file.Name))
             {
-                others = (others.Files + 1, others.Bytes + (file.LinkTarget is null ? file.Length : 0));
+                others = (others.Files + 1, others.Bytes + (file.IsLink ? 0 : file.Facts.Bytes));
             }
             else
             {
-                work.Add((file.FullName, file));
+                work.Add((file.Path, file));
             }
         }
         var found = work.Select(w => w.Path).ToHashSet(StringComparer.Ordinal);
-        work.AddRange(pointers.Keys.Where(path => !found.Contains(path)).Select(path => (path, (FileInfo?)null)));
+        work.AddRange(pointers.Keys.Where(path => !found.Contains(path)).Select(path => (path, (SessionEntry?)null)));
 
         var recalled = Recall(pointers.Keys, shelves);
         var items = new ConcurrentBag<InventoryFile>();
-        Parallel.ForEach(work, new ParallelOptions { CancellationToken = cancel }, item =>
-            items.Add(Describe(item.Path, item.File, pointers.GetValueOrDefault(item.Path), folder, layout, shelves, recalled.GetValueOrDefault(item.Path), usesKnown)));
-
+        var realFolder = RealPath.Of(folder);
+        try
+        {
+            Parallel.ForEach(work, new ParallelOptions { CancellationToken = cancel }, item => items.Add(Describe(
+                item.Path, item.Entry, pointers.GetValueOrDefault(item.Path), folder, realFolder, layout, shelves, recalled.GetValueOrDefault(item.Path), usesKnown)));
+        }
+        catch (AggregateException e)
+        {
+            // What went wrong for one file is told as that, not as a bundle of errors.
+            ExceptionDispatchInfo.Throw(e.InnerExceptions[0]);
+        }
         return new SessionInventory
         {
             Folder = folder,
@@ -62,53 +71,64 @@ public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = n
             Files = [.. items.OrderBy(f => f.Standing).ThenBy(f => f.ShownPath, StringComparer.Ordinal)],
             Others = others,
             Remarks = [.. remarks],
+            CurrentIsStated = stated is not null && documents.Exists(d => d.Current && Path.GetFileName(d.Path) == stated),
         };
     }
 
     private sealed record Pointer(MediaReference Reference, bool Current);
 
-    private static List<InventoryDocument> ReadDocuments(string folder, string? documentName, List<FileInfo> files, List<string> remarks)
+    private static List<InventoryDocument> ReadDocuments(string folder, string? stated, string? chosen, List<SessionEntry> files, List<Fault> remarks)
     {
-        var current = documentName is null ? (SessionFolder.Documents(folder) is [var newest, ..] ? newest : null) : Path.Combine(folder, documentName);
-        var read = new List<InventoryDocument>();
-        foreach (var file in files.Where(f =>
-            f.Extension.Equals(SessionDocument.Extension, StringComparison.OrdinalIgnoreCase) && !Hidden(f.Name)).OrderByDescending(f => f.FullName == current))
+        var top = SessionFolder.Documents(folder);
+        string? Named(string? name) => name is null ? null : top.FirstOrDefault(d => Path.GetFileName(d) == name);
+        var current = Named(stated) ?? Named(chosen) ?? (top.Count > 0 ? top[0] : null);
+        var read = files.Where(f => !Hidden(f.Name) && (SessionFolder.IsDocument(f.Name) || IsUnreadFormat(f.Name))).Select(f => Read(f, f.Path == current))
+            .OrderByDescending(d => d.Current).ThenByDescending(d => d.Dated).ThenByDescending(d => DatedName.VersionOf(Path.GetFileNameWithoutExtension(d.Path)))
+            .ThenByDescending(d => d.Path, StringComparer.Ordinal).ToList();
+        remarks.AddRange(read.Where(r => r.Problem is not null).Select(r => new Fault(FaultCode.DocumentCannotBeOpened) { Path = r.Path, Reasons = [r.Problem!] }));
+        if (read.Find(r => r.Current) is not { } now)
         {
-            try
-            {
-                var bytes = File.ReadAllBytes(file.FullName);
-                var (document, problem) = TryParse(bytes);
-                read.Add(new InventoryDocument(file.FullName, file.FullName == current, problem, ByteIdentity.Of(bytes), document));
-            }
-            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-            {
-                read.Add(new InventoryDocument(file.FullName, file.FullName == current, "The document cannot be opened: " + e.Message, default, null));
-            }
+            remarks.Add(new Fault(FaultCode.NoDocument) { Path = folder });
+            return read;
         }
-        remarks.AddRange(read.Where(r => r.Problem is not null)
-            .Select(r => $"'{Path.GetFileName(r.Path)}': {r.Problem} Until it can be read, no file is called unused."));
-        if (!read.Exists(r => r.Current))
+        if (stated is not null && Path.GetFileName(now.Path) != stated)
         {
-            remarks.Add(documentName is null
-                ? "The folder holds no session document that can be read, so nothing tells which files are in use."
-                : $"The session document '{documentName}' is not in the folder.");
+            remarks.Add(new Fault(FaultCode.StatedDocumentGone) { Name = stated, Other = Path.GetFileName(now.Path) });
         }
-        foreach (var (schema, count) in read.Find(r => r.Current)?.Document?.UnfollowedReferences ?? new Dictionary<string, int>())
+        // Another program may have gone on under a new name: whoever opens the session here must hear that it is not the current one.
+        if (read.Find(d => !d.Current && Path.GetDirectoryName(d.Path) == folder && d.ModifiedUtc > now.ModifiedUtc) is { } newer)
         {
-            remarks.Add($"{count} media references of the kind {schema} are kept, but cannot be followed.");
+            remarks.Add(new Fault(FaultCode.NewerDocumentBeside) { Name = Path.GetFileName(newer.Path), Other = Path.GetFileName(now.Path) });
         }
+        remarks.AddRange((now.Document?.UnfollowedReferences ?? new Dictionary<string, int>()).Select(u => new Fault(FaultCode.UnfollowedReferences) { Name = u.Key, Count = u.Value }));
         return read;
     }
 
-    private static (SessionDocument? Document, string? Problem) TryParse(byte[] bytes)
+    /// <summary>A session document of a kind that is known and not read yet: OpenTimelineIO packed with its media.</summary>
+    private static bool IsUnreadFormat(string name) => Path.GetExtension(name).Equals(".otioz", StringComparison.OrdinalIgnoreCase);
+
+    private static InventoryDocument Read(SessionEntry file, bool current)
     {
+        if (IsUnreadFormat(file.Name))
+        {
+            return new InventoryDocument(file.Path, current, new Fault(FaultCode.DocumentOfUnknownFormat) { Name = Path.GetExtension(file.Name) }, default, file.Facts.ModifiedUtc, null);
+        }
         try
         {
-            return (SessionDocument.Parse(bytes), null);
+            var bytes = ReadableFile.ReadAll(file.Path, SessionDocument.MostBytes);
+            var identity = ByteIdentity.Of(bytes);
+            try
+            {
+                return new InventoryDocument(file.Path, current, null, identity, file.Facts.ModifiedUtc, SessionDocument.Parse(bytes));
+            }
+            catch (UnreadableDocumentException e)
+            {
+                return new InventoryDocument(file.Path, current, e.Fault, identity, file.Facts.ModifiedUtc, null);
+            }
         }
-        catch (UnreadableDocumentException e)
+        catch (Exception e) when (FaultException.Of(e, file.Path) is not null)
         {
-            return (null, e.Message);
+            return new InventoryDocument(file.Path, current, FaultException.Of(e, file.Path), default, file.Facts.ModifiedUtc, null);
         }
     }
 
@@ -132,21 +152,22 @@ public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = n
     }
 
     private InventoryFile Describe(
-        string path, FileInfo? file, List<Pointer>? pointers, string folder, SessionLayout layout, IReadOnlyList<Shelf> shelves, KnownFile? recalled, bool usesKnown)
+        string path, SessionEntry? entry, List<Pointer>? pointers, string folder, string realFolder, SessionLayout layout, IReadOnlyList<Shelf> shelves, KnownFile? recalled, bool usesKnown)
     {
         var shelf = path.StartsWith('/') ? Shelf.Holding(shelves, path) : null;
-        file ??= path.StartsWith('/') ? new FileInfo(path) : null;
-        var there = file is not null && FileStat.Of(path) is { IsRegular: true };
-        var inside = ShelfPath.IsWithin(path, folder);
+        // One look: what goes a moment later is told as it was at this one.
+        var facts = entry?.Facts ?? (path.StartsWith('/') ? FileFacts.Of(path) : null);
+        var there = facts is { IsRegular: true };
+        var belongs = ShelfPath.IsWithin(path, folder);
         var remarks = new List<string>();
-        if (there && file!.LinkTarget is not null)
+        // What the walk through the folder found is inside, since it follows no link; everything else is where its links lead.
+        var real = there && (entry is null or { IsLink: true }) ? RealPath.Of(path) : path;
+        var inside = there && (entry is { IsLink: false } || ShelfPath.IsWithin(real, realFolder));
+        if (there && real != path && belongs)
         {
-            var real = ShelfPath.Real(path);
-            file = new FileInfo(real);
-            inside = inside && ShelfPath.IsWithin(real, ShelfPath.Real(folder));
-            remarks.Add($"This is a link to {real}, not the file itself.");
+            remarks.Add($"This stands at {real}, behind a link.");
         }
-        var (header, problem) = there ? headers.Read(path, file!.Length, file.LastWriteTimeUtc) : (null, null);
+        var (header, problem) = there ? headers.Read(path, facts!.Value.Bytes, facts.Value.ModifiedUtc) : (null, null);
         var current = pointers?.Where(p => p.Current && p.Reference.Placed).Select(p => p.Reference).ToList() ?? [];
         remarks.AddRange(header?.Remarks ?? []);
         if (PortableName.Problems(Path.GetFileName(path)) is [var nameProblem, ..])
@@ -160,11 +181,11 @@ public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = n
             Use = Use(path, pointers, current.Count, folder, layout, usesKnown),
             ShelfId = shelf?.Id,
             ShelfName = shelf?.Name,
-            ShownPath = ShelfPath.IsWithin(path, folder) ? Path.GetRelativePath(folder, path) : shelf?.Relative(path) ?? path,
-            BelongsInside = ShelfPath.IsWithin(path, folder),
+            ShownPath = belongs ? Path.GetRelativePath(folder, path) : shelf?.Relative(path) ?? path,
+            BelongsInside = belongs,
             PlacedTimes = current.Count,
-            Bytes = there ? file!.Length : 0,
-            ChangedUtc = there ? file!.LastWriteTimeUtc : null,
+            Bytes = there ? facts!.Value.Bytes : 0,
+            ChangedUtc = there ? facts!.Value.ModifiedUtc : null,
             Header = header,
             Recalled = there ? null : recalled,
             Problem = problem,

@@ -25,7 +25,8 @@ public enum Attention
 /// <param name="Attention">How urgent it is.</param>
 /// <param name="Sentence">What is so, with figures.</param>
 /// <param name="Next">What to do next, in a few words; empty when nothing waits.</param>
-public sealed record SessionStatus(Attention Attention, string Sentence, string Next)
+/// <param name="Problem">Why the document cannot be read; then there is no sentence.</param>
+public sealed record SessionStatus(Attention Attention, string Sentence, string Next, Fault? Problem = null)
 {
     // Below this share of the folder, takes that nobody placed are not worth a word.
     private const double HeavyShare = 0.4;
@@ -38,10 +39,7 @@ public sealed record SessionStatus(Attention Attention, string Sentence, string 
         ArgumentNullException.ThrowIfNull(inventory);
         if (inventory.Document is null)
         {
-            return new SessionStatus(
-                Attention.Unreadable,
-                inventory.Current?.Problem ?? "There is no session document in the folder; nothing in it is called unused.",
-                "Look at the folder");
+            return new SessionStatus(Attention.Unreadable, "", "Look at the folder", inventory.Current?.Problem ?? new Fault(FaultCode.NoDocument) { Path = inventory.Folder });
         }
         // What only an older version points at is silent only there.
         var counted = inventory.Files.Where(f => f.Use is FileUse.Placed or FileUse.Listed).ToList();

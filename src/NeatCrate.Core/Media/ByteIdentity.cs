@@ -32,7 +32,7 @@ public readonly record struct ByteIdentity(long Bytes, UInt128 Hash)
     /// <exception cref="IOException">The file cannot be opened or read.</exception>
     public static ByteIdentity OfFile(string path, Action<long>? read = null, CancellationToken cancel = default)
     {
-        using var handle = File.OpenHandle(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, FileOptions.SequentialScan);
+        using var handle = ReadableFile.Open(path);
         var hash = new XxHash128();
         var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
         try

@@ -38,7 +38,7 @@ public abstract class ByteSource : IDisposable
 
         public FileSource(string path)
         {
-            _handle = File.OpenHandle(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, FileOptions.RandomAccess);
+            _handle = ReadableFile.Open(path);
             try
             {
                 Length = RandomAccess.GetLength(_handle);

@@ -35,7 +35,7 @@ public sealed record FileIdentities(ByteIdentity Bytes, SoundIdentity? Sound)
     /// <exception cref="IOException">The file cannot be opened or read.</exception>
     public static FileIdentities OfFile(string path, MediaHeader? header, CancellationToken cancel = default)
     {
-        using var handle = File.OpenHandle(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, FileOptions.SequentialScan);
+        using var handle = ReadableFile.Open(path);
         var isPaged = header?.Container.StartsWith("Ogg ", StringComparison.Ordinal) ?? false;
         var (whole, sound) = (new XxHash128(), new XxHash128());
         if (header is not null)

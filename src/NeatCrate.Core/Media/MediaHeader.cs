@@ -97,21 +97,21 @@ public sealed record BroadcastExtension(
     int Version = 1,
     string CodingHistory = "");
 
-/// <summary>The file is not what it claims to be, or is of a kind that is not read. The message is meant for the user.</summary>
-public sealed class UnreadableMediaException : IOException
+/// <summary>The file is not what it claims to be, or is of a kind that is not read.</summary>
+public sealed class UnreadableMediaException : FaultException
 {
-    /// <summary>Makes the exception with its sentence.</summary>
-    public UnreadableMediaException(string message) : base(message)
+    /// <summary>Makes the exception with what is wrong with the file.</summary>
+    public UnreadableMediaException(string message) : base(new Fault(FaultCode.MediaUnreadable) { Detail = message })
     {
     }
 
-    /// <summary>Makes the exception with its sentence and its cause.</summary>
-    public UnreadableMediaException(string message, Exception inner) : base(message, inner)
+    /// <summary>Makes the exception with what is wrong with the file, and its cause.</summary>
+    public UnreadableMediaException(string message, Exception inner) : base(new Fault(FaultCode.MediaUnreadable) { Detail = message }, inner)
     {
     }
 
-    /// <summary>Makes the exception without a sentence.</summary>
-    public UnreadableMediaException()
+    /// <summary>Makes the exception without a reason.</summary>
+    public UnreadableMediaException() : base(new Fault(FaultCode.MediaUnreadable))
     {
     }
 }

@@ -9,7 +9,7 @@ internal sealed class PcmReader(string path, MediaHeader header) : SoundReader
 {
     private const int BlockBytes = 256 * 1024;
 
-    private readonly SafeFileHandle _handle = File.OpenHandle(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete);
+    private readonly SafeFileHandle _handle = ReadableFile.Open(path);
     private readonly byte[] _block = new byte[Math.Max(header.FrameBytes, BlockBytes / header.FrameBytes * header.FrameBytes)];
     private readonly int _bytes = header.FrameBytes / header.Channels;
     private long _at;

@@ -8,9 +8,11 @@ internal sealed partial class SndfileReader : SoundReader
     private const string Library = "libsndfile.so.1";
     private const int ReadMode = 0x10;
     private const int FromStart = 0;
+    private const int CloseWithFile = 1;
 
     private readonly Info _info;
     private nint _file;
+    private string? _failure;
 
     [StructLayout(LayoutKind.Sequential)]
     private struct Info
@@ -26,9 +28,12 @@ internal sealed partial class SndfileReader : SoundReader
     /// <exception cref="UnreadableMediaException">libsndfile cannot decode the file, or is not there.</exception>
     public SndfileReader(string path)
     {
+        // Opened by us, so that a pipe in the file's place does not make anybody wait; the library closes it.
+        using var handle = ReadableFile.Open(path);
         try
         {
-            _file = Open(path, ReadMode, ref _info);
+            var descriptor = SystemCalls.Duplicate((int)handle.DangerousGetHandle());
+            _file = Open(descriptor, ReadMode, ref _info, CloseWithFile);
             if (_file == 0 || _info.Channels < 1)
             {
                 throw new UnreadableMediaException($"The sound cannot be decoded: {Marshal.PtrToStringUTF8(Error(_file))}");
@@ -54,7 +59,18 @@ internal sealed partial class SndfileReader : SoundReader
         }
     }
 
-    public override int Read(Span<float> interleaved) => (int)Math.Max(0, ReadFloat(_file, interleaved, interleaved.Length / Channels));
+    public override string? Failure => _failure;
+
+    public override int Read(Span<float> interleaved)
+    {
+        var read = (int)Math.Max(0, ReadFloat(_file, interleaved, interleaved.Length / Channels));
+        if (read < interleaved.Length / Channels && ErrorOf(_file) != 0)
+        {
+            // What comes after damage is silence to the library, and must not pass for the sound.
+            _failure = Marshal.PtrToStringUTF8(Error(_file));
+        }
+        return read;
+    }
 
     protected override void Dispose(bool disposing)
     {
@@ -65,8 +81,11 @@ internal sealed partial class SndfileReader : SoundReader
         base.Dispose(disposing);
     }
 
-    [LibraryImport(Library, EntryPoint = "sf_open", StringMarshalling = StringMarshalling.Utf8)]
-    private static partial nint Open(string path, int mode, ref Info info);
+    [LibraryImport(Library, EntryPoint = "sf_open_fd")]
+    private static partial nint Open(int descriptor, int mode, ref Info info, int closeWithFile);
+
+    [LibraryImport(Library, EntryPoint = "sf_error")]
+    private static partial int ErrorOf(nint file);
 
     [LibraryImport(Library, EntryPoint = "sf_close")]
     private static partial int Close(nint file);

@@ -12,6 +12,9 @@ public abstract class SoundReader : IDisposable
     /// <summary>Length in samples per channel.</summary>
     public abstract long LengthSamples { get; }
 
+    /// <summary>What a decoder said when it stopped before the end; null while it did not.</summary>
+    public virtual string? Failure => null;
+
     /// <summary>Opens a file: what is not compressed is read by us, everything else is decoded by libsndfile.</summary>
     /// <param name="path">The file.</param>
     /// <param name="header">What its header says.</param>

@@ -1,49 +1,31 @@
+using System.Collections.Immutable;
+using NeatCrate.Core.Faults;
+using NeatCrate.Core.Files;
+
 namespace NeatCrate.Core.Plans;
 
-/// <summary>A step that a plan had to go without.</summary>
-/// <param name="Step">The step.</param>
-/// <param name="Reason">Why, a sentence.</param>
-public sealed record LeftOutStep(PlanStep Step, string Reason)
-{
-    private const int MostNamed = 5;
-
-    /// <summary>What is in and what is not, in words for the user; null when nothing was left out.</summary>
-    public static string? Sentence(Plan plan, IReadOnlyList<LeftOutStep> leftOut)
-    {
-        ArgumentNullException.ThrowIfNull(plan);
-        ArgumentNullException.ThrowIfNull(leftOut);
-        if (leftOut.Count == 0)
-        {
-            return null;
-        }
-        var all = plan.Steps.Count(s => s.CanBeLeftOut);
-        var reasons = leftOut.Select(l => l.Reason).Distinct().ToList();
-        var more = reasons.Count > MostNamed ? $" And {reasons.Count - MostNamed} more." : "";
-        return $"{all - leftOut.Count} of {ByteText.Count(all, "file")} are in, and the document points at them. "
-            + $"{(leftOut.Count == 1 ? "One still stands" : $"{leftOut.Count} still stand")} where {(leftOut.Count == 1 ? "it" : "they")} stood; plan again to go on from here. "
-            + string.Join(' ', reasons.Take(MostNamed)) + more;
-    }
-}
-
 /// <summary>One run through the steps of a plan, with what the journal holds of each.</summary>
-internal sealed class PlanRun(Plan plan, IJournal journal, Action<RunProgress>? progress, CancellationToken cancel)
+internal sealed class PlanRun(Plan plan, IJournal journal, IDurableFiles files, PlanMarks marks, Action<RunProgress>? progress, CancellationToken cancel)
 {
     private readonly Dictionary<int, StepRecord> _records = [];
-    private readonly List<LeftOutStep> _leftOut = [];
+    private readonly ImmutableArray<LeftOutStep>.Builder _leftOut = ImmutableArray.CreateBuilder<LeftOutStep>();
     private readonly HashSet<string> _leftOutPaths = new(StringComparer.Ordinal);
+    private readonly int _optional = plan.Steps.Count(s => s.CanBeLeftOut);
     private readonly long _work = plan.Steps.Sum(s => s.WorkBytes);
     private long _done;
-    private IOException? _firstFailure;
-    private string? _stopped;
+    private bool _roomGiven;
+    private Fault? _stopped;
 
     /// <summary>The last record of each step that was begun.</summary>
     public IReadOnlyCollection<StepRecord> Records => _records.Values;
 
     /// <summary>What had to be left out.</summary>
-    public IReadOnlyList<LeftOutStep> LeftOut => _leftOut;
+    public ImmutableArray<LeftOutStep> LeftOut => _leftOut.ToImmutable();
+
+    private bool NothingIsIn => plan.KeepsPart && _optional > 0 && _leftOut.Count == _optional;
 
     /// <summary>Does all steps.</summary>
-    /// <exception cref="IOException">A step failed that the plan cannot go without, or all were left out that it could.</exception>
+    /// <exception cref="FaultException">A step failed that the plan cannot go without, or all were left out that it could.</exception>
     public void DoSteps()
     {
         for (var i = 0; i < plan.Steps.Length; i++)
@@ -51,6 +33,7 @@ internal sealed class PlanRun(Plan plan, IJournal journal, Action<RunProgress>? 
             cancel.ThrowIfCancellationRequested();
             Do(i, plan.Steps[i]);
         }
+        RequireThatSomethingIsIn();
         progress?.Invoke(new RunProgress(plan.Steps.Length, plan.Steps.Length, _done, _work, ""));
     }
 
@@ -61,7 +44,7 @@ internal sealed class PlanRun(Plan plan, IJournal journal, Action<RunProgress>? 
         void Worked(long bytes)
         {
             _done += bytes;
-            progress?.Invoke(new RunProgress(index, plan.Steps.Length, _done, _work, name));
+            progress?.Invoke(new RunProgress(index, plan.Steps.Length, Math.Min(_done, _work), _work, name));
         }
         Worked(0);
         if (plan.KeepsPart && step.CanBeLeftOut)
@@ -74,21 +57,49 @@ internal sealed class PlanRun(Plan plan, IJournal journal, Action<RunProgress>? 
             {
                 TryDo(index, step, Worked);
             }
-            _done = doneBefore + step.WorkBytes;
-            return;
         }
-        if (_firstFailure is { } failure && _leftOut.Count == plan.Steps.Count(s => s.CanBeLeftOut))
+        else
         {
-            // Nothing is in: then the plan failed, as any other does.
-            throw failure;
+            if (step.WritesBytes > 0)
+            {
+                RequireThatSomethingIsIn();
+                GiveRoom();
+            }
+            DoOne(index, step, Worked);
         }
-        DoOne(index, step, Worked);
+        _done = doneBefore + step.WorkBytes;
+    }
+
+    /// <summary>When nothing is in, the plan failed, as any other does.</summary>
+    private void RequireThatSomethingIsIn()
+    {
+        if (NothingIsIn)
+        {
+            throw new FaultException(_leftOut[0].Reason);
+        }
+    }
+
+    private void GiveRoom()
+    {
+        if (!_roomGiven)
+        {
+            marks.GiveRoom();
+            _roomGiven = true;
+        }
     }
 
     private void DoOne(int index, PlanStep step, Action<long> worked)
     {
+        // A link may have been put into the way since the plan was checked, which may be hours ago where something recorded.
+        foreach (var path in step.Changes)
+        {
+            if (PlanPlaces.Broken(plan, path, files) is { } broken)
+            {
+                throw new FaultException(broken);
+            }
+        }
         Record(new StepRecord(index, StepState.Started));
-        Runner.WorkOf(step).Do(step, new StepContext(plan.Id, index, Record, worked, _leftOutPaths, cancel));
+        step.Do(new StepContext(files, plan.Id, index, Record, worked, _leftOutPaths, cancel));
         Record(new StepRecord(index, StepState.Done));
     }
 
@@ -98,20 +109,37 @@ internal sealed class PlanRun(Plan plan, IJournal journal, Action<RunProgress>? 
         {
             DoOne(index, step, worked);
         }
-        catch (IOException e)
+        catch (FaultException e)
         {
-            _firstFailure ??= e;
-            Runner.WorkOf(step).TakeBack(step, _records[index], StepContext.Temporary(plan.Id, index, step.Destination));
-            LeaveOut(index, step, e.Message);
-            if (e is not SourceFailedException)
+            if (marks.Missing() is { } gone)
+            {
+                // The session's own drive left: what is on it is put back when it is there again.
+                throw new FaultException(FaultCode.RootGone, gone, e);
+            }
+            if (_records.TryGetValue(index, out var record))
+            {
+                var state = new UnwindState();
+                step.TakeBack(record, new UnwindContext(files, plan.Id, index, state));
+                foreach (var folder in state.Touched)
+                {
+                    files.FlushFolder(folder);
+                }
+            }
+            var reason = Named(e.Fault, step);
+            LeaveOut(index, step, reason);
+            if (!e.Fault.IsOfSource)
             {
                 // It is the session's own drive that refuses: the files after this one would fare no better.
-                _stopped = e.Message;
+                _stopped = reason;
             }
         }
     }
 
-    private void LeaveOut(int index, PlanStep step, string reason)
+    /// <summary>Told of the file that was to be made, not of its temporary name.</summary>
+    private static Fault Named(Fault fault, PlanStep step) =>
+        fault.Path?.EndsWith(".part", StringComparison.Ordinal) ?? false ? fault with { Path = step.Destination } : fault;
+
+    private void LeaveOut(int index, PlanStep step, Fault reason)
     {
         Record(new StepRecord(index, StepState.LeftOut));
         _leftOut.Add(new LeftOutStep(step, reason));
@@ -122,7 +150,12 @@ internal sealed class PlanRun(Plan plan, IJournal journal, Action<RunProgress>? 
     {
         journal.Record(plan.Id, record);
         _records[record.Index] = _records.TryGetValue(record.Index, out var known)
-            ? record with { Written = record.Written ?? known.Written, Before = record.Before ?? known.Before }
+            ? record with
+            {
+                Written = record.Written ?? known.Written,
+                Before = record.Before ?? known.Before,
+                BeforeModifiedUtc = record.BeforeModifiedUtc ?? known.BeforeModifiedUtc,
+            }
             : record;
     }
 }

@@ -1,52 +1,61 @@
-using NeatCrate.Core.Bundles;
-using NeatCrate.Core.Media;
-using NeatCrate.Core.Shelves;
+using System.Collections.Immutable;
+using NeatCrate.Core.Faults;
+using NeatCrate.Core.Files;
 
 namespace NeatCrate.Core.Plans;
 
-/// <summary>How an unfinished plan was dealt with after a crash.</summary>
-/// <param name="Plan">The plan.</param>
-/// <param name="Finished">True when it was finished; false when it was taken back whole.</param>
-/// <param name="Problem">Why neither could be done yet; the plan stays open and is tried again.</param>
-public sealed record Recovered(Plan Plan, bool Finished, string? Problem);
-
 /// <summary>
 /// The one place where people's files are changed. A plan is applied whole or not at all: what is cancelled, fails
-/// or is cut off is taken back step by step.
+/// or is cut off is taken back step by step. What is told afterwards was looked at.
 /// </summary>
-public sealed class Runner(IJournal journal)
+/// <param name="journal">The journal.</param>
+/// <param name="files">The disk.</param>
+/// <param name="users">Tells who points at a file that is to be removed; null where nobody can tell, as in tests of a single step.</param>
+public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? users = null)
 {
     // A drive filled to the last byte is trouble for everybody else who writes there.
     private const long SpaceMargin = 1_000_000;
 
-    /// <summary>Why a plan cannot be applied now, each a sentence; empty when it can.</summary>
-    public static IReadOnlyList<string> Refusals(Plan plan)
+    /// <summary>The plan as it is kept until it is applied: its places written down, and what stands in its way now.</summary>
+    public Plan Checked(Plan plan)
     {
         ArgumentNullException.ThrowIfNull(plan);
-        var refusals = new List<string>(plan.Refusals);
-        var roots = plan.WritableRoots.Select(ShelfPath.Real).ToList();
-        var parents = new Dictionary<string, bool>(StringComparer.Ordinal);
+        if (plan.Refusals.Length > 0)
+        {
+            return plan;
+        }
+        var held = PlanPlaces.Held(plan, files);
+        return held with { Refusals = [.. Refusals(held)] };
+    }
+
+    /// <summary>Why a plan cannot be applied now; empty when it can.</summary>
+    public IReadOnlyList<Fault> Refusals(Plan plan)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        if (plan.Refusals.Length > 0)
+        {
+            return plan.Refusals;
+        }
+        plan = PlanPlaces.Held(plan, files);
+        var refusals = PlanPlaces.Refusals(plan, files).ToList();
+        if (refusals.Count > 0)
+        {
+            // On another drive, every step would only repeat that.
+            return refusals;
+        }
         var vacated = new HashSet<string>(StringComparer.Ordinal);
+        var check = new StepCheck(files, vacated);
+        var parents = new Dictionary<string, bool>(StringComparer.Ordinal);
         foreach (var step in plan.Steps)
         {
-            var parent = Path.GetDirectoryName(step.Destination)!;
-            if (!parents.TryGetValue(parent, out var allowed))
-            {
-                parents[parent] = allowed = roots.Exists(r => ShelfPath.IsWithin(ShelfPath.Real(parent), r));
-            }
-            if (step is MoveFileStep move)
-            {
-                // What is moved leaves its place, so that must be one that the plan may change as well.
-                allowed = allowed && roots.Exists(r => ShelfPath.IsWithin(ShelfPath.Real(Path.GetDirectoryName(move.Source)!), r));
-            }
-            refusals.AddRange(allowed
-                ? WorkOf(step).Refusals(step, vacated.Contains(step.Destination))
-                : [$"'{step.Destination}' is not in a place that this plan may change."]);
-            if (((step as MoveFileStep)?.Source ?? (step as RemoveCopyStep)?.Destination) is { } left)
+            var misplaced = step.Changes.FirstOrDefault(path => !IsInPlace(plan, path, parents));
+            refusals.AddRange(misplaced is null ? step.Refusals(check) : [new Fault(FaultCode.NotAPlaceOfThePlan) { Path = misplaced }]);
+            if (step.Vacates is { } left)
             {
                 vacated.Add(left);
             }
         }
+        refusals.AddRange(StillUsed(plan));
         refusals.AddRange(SpaceRefusals(plan));
         return refusals;
     }
@@ -56,138 +65,237 @@ public sealed class Runner(IJournal journal)
     /// <param name="progress">Told how far the work is, often.</param>
     /// <param name="cancel">Takes everything back.</param>
     /// <exception cref="PlanRefusedException">The plan cannot be applied now; nothing was done.</exception>
-    /// <exception cref="OperationCanceledException">The work was cancelled, and taken back.</exception>
-    /// <exception cref="IOException">A step failed; everything was taken back, or the message says what was not.</exception>
-    /// <returns>What had to be left out of a plan that keeps part of its work; empty when it was applied whole.</returns>
-    public IReadOnlyList<LeftOutStep> Apply(Plan plan, Action<RunProgress>? progress = null, CancellationToken cancel = default)
+    public PlanResult Apply(Plan plan, Action<RunProgress>? progress = null, CancellationToken cancel = default)
     {
+        ArgumentNullException.ThrowIfNull(plan);
+        plan = PlanPlaces.Held(plan, files);
         var refusals = Refusals(plan);
         if (refusals.Count > 0)
         {
             throw new PlanRefusedException(refusals);
         }
-        var run = new PlanRun(plan, journal, progress, cancel);
+        var marks = new PlanMarks(plan, files);
+        var run = new PlanRun(plan, journal, files, marks, progress, cancel);
         journal.Begin(plan);
         try
         {
+            marks.Make();
             run.DoSteps();
-            journal.Commit(plan.Id);
         }
         catch (Exception e)
         {
-            TakeBackAfter(e, plan, run.Records);
-            journal.Close(plan.Id, e is OperationCanceledException ? PlanOutcome.Cancelled : PlanOutcome.Failed, e.Message);
-            throw;
+            return AfterFailure(e, plan, marks, run);
         }
-        TidyUp(plan);
-        journal.Close(plan.Id, PlanOutcome.Applied, LeftOutStep.Sentence(plan, run.LeftOut));
-        return run.LeftOut;
+        try
+        {
+            journal.Commit(plan.Id);
+        }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            return AfterFailedCommit(e, plan, marks, run);
+        }
+        return Finish(plan, marks, run.LeftOut);
     }
 
     /// <summary>
     /// Deals with plans that a crash cut off: what was committed is finished, everything else is taken back. A plan
-    /// whose folder cannot be reached stays open.
+    /// whose folders cannot be reached, or that cannot be read, stays open and hinders no other.
     /// </summary>
     /// <param name="which">Which plans to look at; null for all. Plans that are being applied must not be among them.</param>
     public IReadOnlyList<Recovered> Recover(Func<Plan, bool>? which = null)
     {
         var recovered = new List<Recovered>();
-        foreach (var open in journal.Unfinished().Where(o => which?.Invoke(o.Plan) ?? true))
+        foreach (var open in journal.Unfinished())
         {
-            try
+            if (open.Plan is not { } plan)
             {
-                if (open.Plan.WritableRoots.FirstOrDefault(r => !Directory.Exists(r)) is { } gone)
+                if (which is null)
                 {
-                    throw new DirectoryNotFoundException($"'{gone}' cannot be reached.");
+                    recovered.Add(new Recovered(open.Id, null, false, [], open.Problem ?? new Fault(FaultCode.PlanUnreadable)));
                 }
-                if (open.Committed)
-                {
-                    TidyUp(open.Plan);
-                    journal.Close(open.Plan.Id, PlanOutcome.Applied, null);
-                }
-                else
-                {
-                    TakeBack(open.Plan, open.Records);
-                    journal.Close(open.Plan.Id, PlanOutcome.TakenBack, "The work was cut off; everything was put back as it was.");
-                }
-                recovered.Add(new Recovered(open.Plan, open.Committed, null));
             }
-            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            else if (which?.Invoke(plan) ?? true)
             {
-                recovered.Add(new Recovered(open.Plan, open.Committed, e.Message));
+                if (Recover(open, PlanPlaces.Held(plan, files)) is { } dealtWith)
+                {
+                    recovered.Add(dealtWith);
+                }
             }
         }
         return recovered;
     }
 
-    private static void TakeBackAfter(Exception cause, Plan plan, IEnumerable<StepRecord> records)
+    /// <summary>Deals with one plan; null when all that was left of it were its marks, of which nobody needs to hear.</summary>
+    private Recovered? Recover(OpenPlan open, Plan plan)
     {
+        var marks = new PlanMarks(plan, files);
         try
         {
-            TakeBack(plan, records);
+            if (open.State == OpenState.Settled)
+            {
+                EndMarks(plan, marks);
+                return null;
+            }
+            // Before the first step nothing was changed but the marks themselves. Plans of before there were marks have none.
+            if (open.Records.Length > 0 && plan.Held.Length > 0 && marks.Missing() is { } gone && !IsOfBefore(open))
+            {
+                throw new FaultException(FaultCode.RootGone, gone);
+            }
+            if (open.State == OpenState.Committed)
+            {
+                TidyUp(plan);
+                journal.Settle(plan.Id, PlanOutcome.Applied, []);
+                EndMarks(plan, marks);
+                return new Recovered(plan.Id, plan, true, [], null);
+            }
+            var remains = TakeBack(plan, open.Records);
+            journal.Settle(plan.Id, PlanOutcome.TakenBack, remains);
+            EndMarks(plan, marks);
+            return new Recovered(plan.Id, plan, false, remains, null);
         }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        catch (Exception e) when (FaultException.Of(e) is not null)
+        {
+            return new Recovered(plan.Id, plan, open.State == OpenState.Committed, [], FaultException.Of(e));
+        }
+    }
+
+    /// <summary>Plans that were begun by a version without marks are known by having written down no places.</summary>
+    private static bool IsOfBefore(OpenPlan open) => open.Plan!.Held.IsEmpty && open.Plan.WritableRoots.All(Directory.Exists);
+
+    private PlanResult AfterFailure(Exception error, Plan plan, PlanMarks marks, PlanRun run)
+    {
+        var outcome = error is OperationCanceledException ? PlanOutcome.Cancelled : PlanOutcome.Failed;
+        var cause = error is OperationCanceledException ? null : FaultException.Of(error) ?? new Fault(FaultCode.Unexpected) { Detail = error.Message };
+        var result = new PlanResult(outcome, [], cause, [], false) { Error = error is OperationCanceledException ? null : error };
+        try
+        {
+            if (run.Records.Count > 0 && marks.Missing() is { } gone)
+            {
+                // The drive left with what was done on it: it is put back when the drive is there again.
+                return result with { IsOpen = true, Remains = [new Fault(FaultCode.RootGone) { Path = gone }] };
+            }
+            var remains = TakeBack(plan, run.Records);
+            result = result with { Remains = remains };
+            journal.Settle(plan.Id, outcome, result.Notes(plan));
+            EndMarks(plan, marks);
+            return result;
+        }
+        catch (Exception e) when (e is not OutOfMemoryException)
         {
             // The plan stays open in the journal, so that a later try can still put everything back.
-            throw new IOException($"{cause.Message} Not everything could be put back yet: {e.Message} It is tried again before the next change.", cause);
+            return result with { IsOpen = true, Remains = [FaultException.Of(e) ?? new Fault(FaultCode.Unexpected) { Detail = e.Message }] };
         }
     }
 
-    private static void TakeBack(Plan plan, IEnumerable<StepRecord> records)
+    private PlanResult AfterFailedCommit(Exception error, Plan plan, PlanMarks marks, PlanRun run)
     {
-        // What was left out was taken back at once; what stands in its place by now is somebody else's.
-        foreach (var record in records.Where(r => r.State != StepState.LeftOut).OrderByDescending(r => r.Index))
+        bool committed;
+        try
         {
-            var step = plan.Steps[record.Index];
-            WorkOf(step).TakeBack(step, record, StepContext.Temporary(plan.Id, record.Index, step.Destination));
+            committed = journal.IsCommitted(plan.Id);
+        }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            // Nothing tells which it is, so nothing is touched: the next start finds out.
+            return new PlanResult(PlanOutcome.Failed, run.LeftOut, new Fault(FaultCode.NotDecided) { Detail = error.Message }, [], true) { Error = error };
+        }
+        return committed ? Finish(plan, marks, run.LeftOut) : AfterFailure(error, plan, marks, run);
+    }
+
+    /// <summary>After the commit the plan went through, whatever becomes of the tidying.</summary>
+    private PlanResult Finish(Plan plan, PlanMarks marks, ImmutableArray<LeftOutStep> leftOut)
+    {
+        var result = new PlanResult(PlanOutcome.Applied, leftOut, null, [], false);
+        try
+        {
+            TidyUp(plan);
+            journal.Settle(plan.Id, PlanOutcome.Applied, result.Notes(plan));
+            EndMarks(plan, marks);
+            return result;
+        }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            return result with { IsOpen = true, Cause = new Fault(FaultCode.TidyingLeft) { Detail = e.Message }, Error = e };
         }
     }
 
-    private static void TidyUp(Plan plan)
+    private void EndMarks(Plan plan, PlanMarks marks)
     {
+        marks.Remove();
+        // On a drive that is away a mark may be left: then it is looked for again.
+        if (plan.Held.Where(h => h.IsRoot).All(h => files.Look(h.Path) is not null))
+        {
+            journal.Close(plan.Id);
+        }
+    }
+
+    private ImmutableArray<Fault> TakeBack(Plan plan, IEnumerable<StepRecord> records)
+    {
+        var state = new UnwindState();
+        // What was left out was taken back at once; what stands in its place by now is somebody else's.
+        var begun = records.Where(r => r.State != StepState.LeftOut).OrderByDescending(r => r.Index)
+            .Select(r => (Step: plan.Steps[r.Index], Record: r, Context: new UnwindContext(files, plan.Id, r.Index, state))).ToList();
+        foreach (var (step, record, context) in begun)
+        {
+            step.TakeBack(record, context);
+        }
+        Flush(state);
+        return [.. begun.Select(b => b.Step.Remains(b.Record, b.Context)).OfType<Fault>().Reverse()];
+    }
+
+    private void TidyUp(Plan plan)
+    {
+        var state = new UnwindState();
         for (var i = 0; i < plan.Steps.Length; i++)
         {
-            var step = plan.Steps[i];
-            WorkOf(step).TidyUp(step, StepContext.Temporary(plan.Id, i, step.Destination));
+            plan.Steps[i].TidyUp(new UnwindContext(files, plan.Id, i, state));
+        }
+        Flush(state);
+    }
+
+    private void Flush(UnwindState state)
+    {
+        foreach (var folder in state.Touched.Where(f => files.Look(f) is { Kind: EntryKind.Folder }))
+        {
+            files.FlushFolder(folder);
         }
     }
 
-    private static IEnumerable<string> SpaceRefusals(Plan plan)
+    private bool IsInPlace(Plan plan, string path, Dictionary<string, bool> parents)
     {
-        foreach (var drive in plan.Steps.Where(s => s.WritesBytes > 0).GroupBy(s => FileStat.Of(FileCalls.ExistingParent(s.Destination))?.Drive))
+        var parent = Path.GetDirectoryName(path)!;
+        if (!parents.TryGetValue(parent, out var allowed))
+        {
+            parents[parent] = allowed = PlanPlaces.Broken(plan, path, files) is null;
+        }
+        return allowed;
+    }
+
+    private IEnumerable<Fault> StillUsed(Plan plan)
+    {
+        var removed = plan.Steps.Select(s => s.Removes).OfType<string>().ToHashSet(StringComparer.Ordinal);
+        if (users is null || removed.Count == 0)
+        {
+            return [];
+        }
+        var rewritten = plan.Steps.Where(s => s.NewDocument is not null).ToDictionary(s => s.Destination, s => s.NewDocument!, StringComparer.Ordinal);
+        return users.PointingAt(removed, rewritten).GroupBy(u => u.Path, StringComparer.Ordinal).Select(g => new Fault(FaultCode.StillUsed)
+        {
+            Path = g.Key,
+            Names = [.. g.Select(u => u.Document).Distinct()],
+        });
+    }
+
+    private IEnumerable<Fault> SpaceRefusals(Plan plan)
+    {
+        foreach (var drive in plan.Steps.Where(s => s.WritesBytes > 0).GroupBy(s => files.Look(FileFacts.ExistingParent(s.Destination))?.Device))
         {
             var needed = drive.Sum(s => s.WritesBytes);
-            var free = new DriveInfo(FileCalls.ExistingParent(drive.First().Destination)).AvailableFreeSpace;
+            var free = files.FreeBytes(FileFacts.ExistingParent(drive.First().Destination));
             if (needed + SpaceMargin > free)
             {
-                yield return $"There is not enough space: {ByteText.Of(needed)} are needed, {ByteText.Of(free)} are free.";
+                yield return new Fault(FaultCode.NotEnoughSpace) { Bytes = needed, Free = free };
             }
         }
     }
-
-    internal static IStepWork WorkOf(PlanStep step) => step switch
-    {
-        MakeFolderStep => MakeFolder,
-        CopyFileStep => CopyFile,
-        MoveFileStep => MoveFile,
-        AssembleFileStep => AssembleFile,
-        ConvertFileStep => ConvertFile,
-        WriteDocumentStep => WriteDocument,
-        RepointDocumentStep => RepointDocument,
-        RemoveCopyStep => RemoveCopy,
-        RemoveFolderStep => RemoveFolder,
-        PackBundleStep => PackBundle,
-        _ => throw new ArgumentException($"There is no work for a step of the kind {step.GetType().Name}.", nameof(step)),
-    };
-
-    private static readonly MakeFolderWork MakeFolder = new();
-    private static readonly CopyFileWork CopyFile = new();
-    private static readonly MoveFileWork MoveFile = new();
-    private static readonly AssembleFileWork AssembleFile = new();
-    private static readonly ConvertFileWork ConvertFile = new();
-    private static readonly WriteDocumentWork WriteDocument = new();
-    private static readonly RepointDocumentWork RepointDocument = new(WriteDocument);
-    private static readonly RemoveCopyWork RemoveCopy = new();
-    private static readonly RemoveFolderWork RemoveFolder = new();
-    private static readonly PackBundleWork PackBundle = new();
 }

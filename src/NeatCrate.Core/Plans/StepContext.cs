@@ -1,3 +1,5 @@
+using NeatCrate.Core.Faults;
+using NeatCrate.Core.Files;
 using NeatCrate.Core.Media;
 
 namespace NeatCrate.Core.Plans;
@@ -10,15 +12,82 @@ namespace NeatCrate.Core.Plans;
 /// <param name="Current">Name of the file at hand.</param>
 public readonly record struct RunProgress(int StepsDone, int Steps, long WorkDone, long Work, string Current);
 
+/// <summary>What a step is checked with.</summary>
+/// <param name="Files">The disk.</param>
+/// <param name="Vacated">Names that earlier steps of the plan leave free.</param>
+internal sealed record StepCheck(IDurableFiles Files, IReadOnlySet<string> Vacated)
+{
+    /// <summary>What stands in the way of a new name.</summary>
+    public IEnumerable<Fault> NameTaken(string path)
+    {
+        if (!Vacated.Contains(path) && Files.LookAtName(path) is not null)
+        {
+            yield return new Fault(FaultCode.NameTaken) { Path = path };
+        }
+    }
+
+    /// <summary>Why a file cannot be taken as the plan saw it.</summary>
+    public IEnumerable<Fault> Source(string path, FileState expected)
+    {
+        switch (Files.Look(path))
+        {
+            case null:
+                yield return new Fault(FaultCode.SourceGone) { Path = path };
+                break;
+            case { IsRegular: false }:
+                yield return new Fault(FaultCode.NotARegularFile) { Path = path };
+                break;
+            case { } facts when new FileState(facts.Bytes, facts.ModifiedUtc) != expected:
+                yield return new Fault(FaultCode.SourceChanged) { Path = path };
+                break;
+        }
+    }
+}
+
 /// <summary>What a step needs while it works.</summary>
 internal sealed class StepContext(
-    Guid planId, int index, Action<StepRecord> record, Action<long> worked, IReadOnlySet<string> leftOut, CancellationToken cancel)
+    IDurableFiles files, Guid planId, int index, Action<StepRecord> record, Action<long> worked, IReadOnlySet<string> leftOut, CancellationToken cancel)
 {
+    /// <summary>The disk.</summary>
+    public IDurableFiles Files => files;
+
     /// <summary>True for a file that an earlier step of the plan was to make, and could not.</summary>
     public bool IsLeftOut(string path) => leftOut.Contains(path);
 
     /// <summary>Stops the step between two blocks of bytes.</summary>
     public CancellationToken Cancel => cancel;
+
+    /// <inheritdoc cref="UnwindContext.Temporary(string)"/>
+    public string Temporary(string destination) => UnwindContext.Temporary(planId, index, destination);
+
+    /// <summary>Counts bytes of work done.</summary>
+    public void Worked(long bytes) => worked(bytes);
+
+    /// <summary>Writes to the journal that the next instant gives a file its new place.</summary>
+    public void AboutToMove() => record(new StepRecord(index, StepState.Staged));
+
+    /// <summary>Writes to the journal that the new bytes stand under the temporary name, and what they replace.</summary>
+    public void Staged(ByteIdentity written, byte[]? before = null, DateTime? beforeModified = null) =>
+        record(new StepRecord(index, StepState.Staged, written, before, beforeModified));
+
+    /// <summary>Reads a whole file and tells its identity; what is read counts as work.</summary>
+    public ByteIdentity Identify(string path) => files.Identify(path, worked, cancel);
+}
+
+/// <summary>What a step needs for taking itself back, and for tidying up.</summary>
+internal sealed class UnwindContext(IDurableFiles files, Guid planId, int index, UnwindState state)
+{
+    /// <summary>The disk.</summary>
+    public IDurableFiles Files => files;
+
+    /// <summary>
+    /// True when a document of the plan stays as another program saved it meanwhile: what the plan brought in is left in
+    /// place then, since that document may point at it.
+    /// </summary>
+    public bool KeepsMade => state.KeepsMade;
+
+    /// <summary>Says that a document stays as another program saved it.</summary>
+    public void DocumentStays() => state.KeepsMade = true;
 
     /// <summary>The temporary name beside a destination. It follows from the plan alone, so that it is found again after a crash.</summary>
     public string Temporary(string destination) => Temporary(planId, index, destination);
@@ -27,30 +96,43 @@ internal sealed class StepContext(
     public static string Temporary(Guid planId, int index, string destination) =>
         Path.Combine(Path.GetDirectoryName(destination)!, $".neat-crate-{planId:N}-{index}.part");
 
-    /// <summary>Counts bytes of work done.</summary>
-    public void Worked(long bytes) => worked(bytes);
+    /// <summary>Remembers a folder in which a name changed: it is flushed before the journal says that the plan has ended.</summary>
+    public void Touched(string path) => state.Touched.Add(Path.GetDirectoryName(path)!);
 
-    /// <summary>Writes to the journal that the next instant gives a file its new place.</summary>
-    public void AboutToMove() => record(new StepRecord(index, StepState.Staged));
+    /// <summary>Removes a name, if it is there.</summary>
+    public void Remove(string path)
+    {
+        if (files.LookAtName(path) is not null)
+        {
+            files.Remove(path);
+            Touched(path);
+        }
+    }
 
-    /// <summary>Writes to the journal that the new bytes stand under the temporary name.</summary>
-    public void Staged(ByteIdentity written, byte[]? before = null) => record(new StepRecord(index, StepState.Staged, written, before));
+    /// <summary>Removes a folder, if it is there and empty.</summary>
+    public void RemoveFolder(string folder)
+    {
+        if (files.RemoveFolder(folder))
+        {
+            Touched(folder);
+        }
+    }
+
+    /// <summary>Renames to a name that is free.</summary>
+    public void Rename(string from, string to)
+    {
+        files.RenameToFreeName(from, to);
+        Touched(from);
+        Touched(to);
+    }
 }
 
-/// <summary>The work of one kind of step: checked, done, taken back, tidied up.</summary>
-internal interface IStepWork
+/// <summary>What all steps of a plan share while they are taken back or tidied up.</summary>
+internal sealed class UnwindState
 {
-    /// <summary>Why the step cannot be done now, each a sentence.</summary>
-    /// <param name="step">The step.</param>
-    /// <param name="vacated">True when an earlier step of the plan takes away what stands at the destination.</param>
-    IEnumerable<string> Refusals(PlanStep step, bool vacated);
+    /// <inheritdoc cref="UnwindContext.KeepsMade"/>
+    public bool KeepsMade { get; set; }
 
-    /// <summary>Does the step. Whatever happens in the middle, <see cref="TakeBack"/> must be able to restore what was.</summary>
-    void Do(PlanStep step, StepContext context);
-
-    /// <summary>Restores what was before the step, however far it came. May be called again after a crash in its middle.</summary>
-    void TakeBack(PlanStep step, StepRecord record, string temporary);
-
-    /// <summary>After the whole plan is committed: removes what was kept for taking back. May be called again.</summary>
-    void TidyUp(PlanStep step, string temporary);
+    /// <summary>Folders in which a name changed.</summary>
+    public HashSet<string> Touched { get; } = new(StringComparer.Ordinal);
 }

@@ -1,3 +1,5 @@
+using NeatCrate.Core.Faults;
+
 namespace NeatCrate.Core.Plans;
 
 /// <summary>Makes the inverse of a plan that was applied.</summary>
@@ -13,48 +15,37 @@ public static class UndoPlanner
     {
         ArgumentNullException.ThrowIfNull(applied);
         ArgumentNullException.ThrowIfNull(records);
-        var refusals = new List<string>();
+        var inverses = new List<PlanStep>();
+        var refusals = new List<Fault>();
         if (applied.Kind == PlanKind.Undo)
         {
-            refusals.Add("This was an undo itself. Plan the work anew to do it again.");
+            refusals.Add(new Fault(FaultCode.UndoOfUndo));
         }
-        var inverses = applied.Kind == PlanKind.Undo
-            ? []
-            : records.Where(r => r.State != StepState.LeftOut).OrderByDescending(r => r.Index).Select(r => Inverse(applied.Steps[r.Index], r)).ToList();
+        else
+        {
+            foreach (var record in records.Where(r => r.State != StepState.LeftOut).OrderByDescending(r => r.Index))
+            {
+                var step = applied.Steps[record.Index];
+                if (step.Inverse(record) is { } inverse)
+                {
+                    inverses.Add(inverse);
+                }
+                else
+                {
+                    refusals.Add(new Fault(FaultCode.CannotBeUndone) { Path = step.Destination });
+                }
+            }
+        }
         return new Plan
         {
             Id = Guid.NewGuid(),
             Kind = PlanKind.Undo,
             SessionId = applied.SessionId,
-            Sentence = $"Take back: {applied.Sentence}",
+            Sentence = $"Undo: {applied.Sentence}",
             WritableRoots = applied.WritableRoots,
-            Steps = [.. inverses.OrderBy(Order)],
+            Steps = refusals.Count > 0 ? [] : [.. inverses.OrderBy(s => s.UndoneAs)],
             Refusals = [.. refusals],
             Undoes = applied.Id,
         };
     }
-
-    private static PlanStep Inverse(PlanStep step, StepRecord record) => step switch
-    {
-        MakeFolderStep => new RemoveFolderStep(step.Destination, "made by the plan"),
-        CopyFileStep copy => new RemoveCopyStep(step.Destination, "the original stays where it is", Written(record), copy.Source),
-        MoveFileStep move => new MoveFileStep(move.Source, "back to its place", move.Destination, move.Expected),
-        AssembleFileStep assemble => new RemoveCopyStep(step.Destination, "what it was made from stays where it is", Written(record), assemble.Source, assemble.Expected),
-        ConvertFileStep convert => new RemoveCopyStep(step.Destination, "what it was made from stays where it is", Written(record), convert.Source, convert.Expected),
-        WriteDocumentStep or RepointDocumentStep when record.Before is { } before =>
-            new WriteDocumentStep(step.Destination, "as it was before", before, Written(record)),
-        WriteDocumentStep => new RemoveCopyStep(step.Destination, "made by the plan", Written(record), null),
-        PackBundleStep => new RemoveCopyStep(step.Destination, "made by the plan; it can be packed again", Written(record), null),
-        _ => throw new InvalidOperationException($"A step of the kind {step.GetType().Name} has no inverse."),
-    };
-
-    private static Media.ByteIdentity Written(StepRecord record) =>
-        record.Written ?? throw new InvalidOperationException($"The journal does not tell what step {record.Index} wrote.");
-
-    private static int Order(PlanStep step) => step switch
-    {
-        WriteDocumentStep => 0,
-        RemoveFolderStep => 2,
-        _ => 1,
-    };
 }

@@ -52,7 +52,7 @@ public sealed class FolderWatch(string folder)
         var times = _folders.Keys.ToDictionary(f => f, Directory.GetLastWriteTimeUtc, StringComparer.Ordinal);
         var before = _files.ToDictionary(StringComparer.Ordinal);
         _files.Clear();
-        foreach (var file in SessionFolder.Files(folder).Where(IsWatched))
+        foreach (var file in SessionFolder.Files(folder).Where(f => IsWatched(f.Name)))
         {
             Note(file, before, nowUtc);
         }
@@ -74,24 +74,17 @@ public sealed class FolderWatch(string folder)
         }
     }
 
-    private void Note(FileInfo file, Dictionary<string, Seen> before, DateTime nowUtc)
+    private void Note(SessionEntry file, Dictionary<string, Seen> before, DateTime nowUtc)
     {
-        try
-        {
-            var (bytes, changed) = (file.Length, file.LastWriteTimeUtc);
-            var known = before.TryGetValue(file.FullName, out var was);
-            // A file that reached its length before it is filled shows by its time alone.
-            var grew = known && (bytes > was.Bytes || (changed != was.Changed && (nowUtc - changed).Duration() < GrowingFor));
-            var grewAt = grew ? nowUtc : was.GrewAt is { } at && nowUtc - at < GrowingFor ? at : (DateTime?)null;
-            _files[file.FullName] = new Seen(bytes, changed, grewAt);
-        }
-        catch (FileNotFoundException)
-        {
-            // It went between two looks; the next one tells.
-        }
+        var (bytes, changed) = (file.Facts.Bytes, file.Facts.ModifiedUtc);
+        var known = before.TryGetValue(file.Path, out var was);
+        // A file that reached its length before it is filled shows by its time alone.
+        var grew = known && (bytes > was.Bytes || (changed != was.Changed && (nowUtc - changed).Duration() < GrowingFor));
+        var grewAt = grew ? nowUtc : was.GrewAt is { } at && nowUtc - at < GrowingFor ? at : (DateTime?)null;
+        _files[file.Path] = new Seen(bytes, changed, grewAt);
     }
 
-    private static bool IsWatched(FileInfo file) => file.Name[0] != '.' && MediaFiles.KindOf(file.Name) is not null;
+    private static bool IsWatched(string name) => name[0] != '.' && MediaFiles.KindOf(name) is not null;
 
     private bool FoldersChanged() => _folders.Any(f => Directory.GetLastWriteTimeUtc(f.Key) != f.Value);
 

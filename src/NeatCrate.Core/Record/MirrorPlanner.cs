@@ -27,15 +27,15 @@ public static class MirrorPlanner
     {
         ArgumentNullException.ThrowIfNull(mirror);
         ArgumentNullException.ThrowIfNull(gaps);
-        var refusals = new List<string>();
+        var refusals = new List<Fault>();
         if (!mirror.IsConnected)
         {
-            refusals.Add($"The mirror's shelf '{mirror.Name}' is away. Connect it, then the takes can be copied there.");
+            refusals.Add(new Fault(FaultCode.ShelfAway) { Name = mirror.Name });
         }
         var open = gaps.Where(g => File.Exists(g.Take)).ToList();
         if (open.Count == 0)
         {
-            refusals.Add("No take is missing on the mirror.");
+            refusals.Add(new Fault(FaultCode.NothingMissingOnMirror));
         }
         var steps = refusals.Count > 0 ? [] : Steps(open, mirror).ToList();
         return new Plan
@@ -68,7 +68,7 @@ public static class MirrorPlanner
         }
         foreach (var gap in gaps)
         {
-            yield return new CopyFileStep(gap.Mirror, "is not whole on the mirror", gap.Take, FileState.Of(gap.Take));
+            yield return MakeFileStep.Copy(gap.Mirror, "is not whole on the mirror", gap.Take, FileState.Of(gap.Take));
         }
     }
 }

@@ -21,7 +21,7 @@ public static class RepairPlanner
         ArgumentNullException.ThrowIfNull(inventory);
         ArgumentNullException.ThrowIfNull(growing);
         var takes = TakeFinder.Find(inventory).Where(t => t.NeedsRepair && (chosen?.Contains(t.File.Path) ?? true)).ToList();
-        var refusals = takes.Where(t => growing.Contains(t.File.Path)).Select(t => $"'{t.File.Name}' is still growing: something records into it.").ToList();
+        var refusals = takes.Where(t => growing.Contains(t.File.Path)).Select(t => new Fault(FaultCode.StillGrowing) { Path = t.File.Path }).ToList();
         var steps = new List<PlanStep>();
         var copies = new Dictionary<string, string>(StringComparer.Ordinal);
         foreach (var take in takes)
@@ -31,17 +31,17 @@ public static class RepairPlanner
             try
             {
                 var pieces = WavRepair.Pieces(take.File.Path, take.File.Header!);
-                steps.Add(new AssembleFileStep(destination, Found(take.File.Header!), take.File.Path, FileState.Of(take.File.Path), [.. pieces]));
+                steps.Add(new MakeFileStep(destination, Found(take.File.Header!), new FileRanges(take.File.Path, FileState.Of(take.File.Path), [.. pieces]), pieces.Sum(p => p.Length)));
                 copies[take.File.Path] = destination;
             }
             catch (IOException e)
             {
-                refusals.Add($"'{take.File.Name}' cannot be repaired: {e.Message}");
+                refusals.Add(new Fault(FaultCode.CannotBeRepaired) { Path = take.File.Path, Detail = e.Message });
             }
         }
         if (takes.Count == 0)
         {
-            refusals.Add("No recording was cut off.");
+            refusals.Add(new Fault(FaultCode.NothingToDo));
         }
         if (copies.Count > 0 && Repoint(inventory, shelves, copies) is { } write)
         {
@@ -64,21 +64,21 @@ public static class RepairPlanner
     }
 
     private static string Found(MediaHeader header) =>
-        $"{TimeSpan.FromSeconds(WavRepair.WholeSamples(header) / (double)header.SampleRate):m\\:ss} of sound {(header.Broadcast is null ? "is" : "and its time are")} in it";
+        $"{DurationText.Of(WavRepair.WholeSamples(header) / (double)header.SampleRate)} of sound {(header.Broadcast is null ? "is" : "and its time are")} in it";
 
-    private static WriteDocumentStep? Repoint(SessionInventory inventory, IReadOnlyList<Shelf> shelves, Dictionary<string, string> copies)
+    private static ReplaceDocumentStep? Repoint(SessionInventory inventory, IReadOnlyList<Shelf> shelves, Dictionary<string, string> copies)
     {
         if (inventory.Document is null || inventory.Current is not { } current)
         {
             return null;
         }
-        var bytes = File.ReadAllBytes(current.Path);
+        var bytes = ReadableFile.ReadAll(current.Path, SessionDocument.MostBytes);
         var document = SessionDocument.Parse(bytes);
         var count = document.Repoint(url => copies.TryGetValue(ReferencedPath.Of(url, current, inventory.Folder, shelves), out var copy)
             ? MediaUrl.From(copy, Path.GetDirectoryName(current.Path)!)
             : null);
         return count == 0
             ? null
-            : new WriteDocumentStep(current.Path, $"{ByteText.Count(count, "reference")} pointed at the repaired copies", document.ToUtf8(), ByteIdentity.Of(bytes));
+            : new ReplaceDocumentStep(current.Path, $"{ByteText.Count(count, "reference")} pointed at the repaired copies", document.ToUtf8(), ByteIdentity.Of(bytes));
     }
 }

@@ -81,7 +81,10 @@ public static partial class TakeFinder
     }
 
     private static long? Start(MediaHeader? header, ExactTime sessionStart) => header?.Broadcast is { } broadcast
-        ? (Rational.FromUInt64(broadcast.TimeReference) - (sessionStart.Seconds * Rational.FromInt64(header.SampleRate))).Floor()
+        && Rational.FromUInt64(broadcast.TimeReference) - (sessionStart.Seconds * Rational.FromInt64(header.SampleRate)) is var start
+        // A time reference of more than 63 bits is no time of any day: it is as good as none.
+        && start < Rational.FromInt64(long.MaxValue)
+        ? start.Floor()
         : null;
 
     private static int? Number(Match match) => match.Success ? int.Parse(match.Groups[1].Value, CultureInfo.InvariantCulture) : null;

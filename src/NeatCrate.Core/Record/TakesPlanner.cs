@@ -28,14 +28,14 @@ public static class TakesPlanner
         ArgumentNullException.ThrowIfNull(inventory);
         ArgumentNullException.ThrowIfNull(growing);
         var takes = TakeFinder.Find(inventory).Where(t => IsWaiting(t, growing) && (chosen?.Contains(t.File.Path) ?? true)).ToList();
-        var refusals = new List<string>();
+        var refusals = new List<Fault>();
         if (inventory.Current is null || inventory.Document is null)
         {
-            refusals.Add(inventory.Current?.Problem ?? "The session has no document that could hold a list.");
+            refusals.Add(inventory.Current?.Problem ?? new Fault(FaultCode.NoDocument) { Path = inventory.Folder });
         }
         else if (takes.Count == 0)
         {
-            refusals.Add("No take waits to be put on the list.");
+            refusals.Add(new Fault(FaultCode.NothingToDo));
         }
         return new Plan
         {
@@ -52,10 +52,10 @@ public static class TakesPlanner
         };
     }
 
-    private static WriteDocumentStep Write(SessionInventory inventory, List<Take> takes)
+    private static ReplaceDocumentStep Write(SessionInventory inventory, List<Take> takes)
     {
         var current = inventory.Current!;
-        var bytes = File.ReadAllBytes(current.Path);
+        var bytes = ReadableFile.ReadAll(current.Path, SessionDocument.MostBytes);
         var document = SessionDocument.Parse(bytes);
         foreach (var track in takes.Where(t => t.Evidence == TakeEvidence.Ixml).Select(t => t.Track!).Except(document.Tracks, StringComparer.OrdinalIgnoreCase))
         {
@@ -71,7 +71,7 @@ public static class TakesPlanner
                 header?.SampleRate ?? 1,
                 take.Evidence == TakeEvidence.None ? null : new TakeLabel(take.Track, take.Number, take.Pass));
         }
-        return new WriteDocumentStep(current.Path, $"{ByteText.Count(takes.Count, "take")} on the list", document.ToUtf8(), ByteIdentity.Of(bytes));
+        return new ReplaceDocumentStep(current.Path, $"{ByteText.Count(takes.Count, "take")} on the list", document.ToUtf8(), ByteIdentity.Of(bytes));
     }
 
     private static string Names(List<Take> takes)

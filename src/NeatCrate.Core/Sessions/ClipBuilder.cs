@@ -1,4 +1,4 @@
-using System.Text.Json.Nodes;
+using NeatCrate.Core.Documents;
 
 namespace NeatCrate.Core.Sessions;
 
@@ -17,31 +17,30 @@ public static class ClipBuilder
 {
     /// <summary>Appends a clip, and the gap before it, to the track of that name.</summary>
     /// <exception cref="InvalidOperationException">There is no such track.</exception>
-    public static void Place(JsonObject root, string track, ClipToPlace clip)
+    public static void Place(JsonItem root, string track, ClipToPlace clip)
     {
         ArgumentNullException.ThrowIfNull(root);
         ArgumentNullException.ThrowIfNull(clip);
-        var node = (root["tracks"]?["children"] as JsonArray)?.OfType<JsonObject>().FirstOrDefault(t => t["name"]?.GetValue<string>() == track)
+        var children = root["tracks"]?["children"]?.Items.FirstOrDefault(t => t["name"]?.AsText == track)?["children"]
             ?? throw new InvalidOperationException($"There is no track '{track}'.");
-        var children = (JsonArray)node["children"]!;
         if (clip.Gap > 0)
         {
-            children.Add((JsonNode)Gap(clip.Gap, clip.Rate));
+            children.Add(Gap(clip.Gap, clip.Rate));
         }
-        children.Add((JsonNode)Clip(clip));
+        children.Add(Clip(clip));
     }
 
     /// <summary>A clip by itself.</summary>
-    internal static JsonObject Clip(ClipToPlace clip)
+    internal static JsonItem Clip(ClipToPlace clip)
     {
         var item = Item("Clip.2", clip.Name, Range(clip.SourceStart, clip.SourceLength, clip.Rate));
-        item["media_references"] = new JsonObject { ["DEFAULT_MEDIA"] = Reference(clip.TargetUrl, clip.FileLength, clip.Rate) };
-        item["active_media_reference_key"] = "DEFAULT_MEDIA";
+        item.Set("media_references", JsonItem.Map(("DEFAULT_MEDIA", Reference(clip.TargetUrl, clip.FileLength, clip.Rate))));
+        item.Set("active_media_reference_key", JsonItem.Of("DEFAULT_MEDIA"));
         return item;
     }
 
     /// <summary>Silence by itself, in samples, which may be parts of one where rates differ.</summary>
-    internal static JsonObject Gap(double samples, int rate) => Item("Gap.1", "", Range(0, samples, rate));
+    internal static JsonItem Gap(double samples, int rate) => Item("Gap.1", "", Range(0, samples, rate));
 
     /// <summary>Puts a file on the session's list without placing it.</summary>
     /// <param name="root">The document.</param>
@@ -49,56 +48,44 @@ public static class ClipBuilder
     /// <param name="fileLength">Its length in samples, or null where it is not known.</param>
     /// <param name="rate">Its sample rate in Hz.</param>
     /// <param name="take">Which take it is, if it is one.</param>
-    public static void List(JsonObject root, string targetUrl, long? fileLength, int rate, TakeLabel? take = null)
+    public static void List(JsonItem root, string targetUrl, long? fileLength, int rate, TakeLabel? take = null)
     {
         ArgumentNullException.ThrowIfNull(root);
         var reference = Reference(targetUrl, fileLength, rate);
         if (take is not null)
         {
-            reference["metadata"] = new JsonObject
-            {
-                [SessionDocument.MetadataKey] = new JsonObject { ["track"] = take.Track, ["take"] = take.Number, ["pass"] = take.Pass },
-            };
+            reference.Set("metadata", JsonItem.Map((SessionDocument.MetadataKey, JsonItem.Map(
+                ("track", take.Track is null ? JsonItem.Null() : JsonItem.Of(take.Track)), ("take", Number(take.Number)), ("pass", Number(take.Pass))))));
         }
         var own = SessionDocument.OwnMetadata(root);
-        if (own["listed"] is not JsonArray listed)
+        if (own["listed"] is not { Kind: JsonKind.List })
         {
-            own["listed"] = listed = [];
+            own.Set("listed", JsonItem.List());
         }
-        listed.Add((JsonNode)reference);
+        own["listed"]!.Add(reference);
     }
 
-    private static JsonObject Reference(string url, long? length, int rate) => new()
-    {
-        ["OTIO_SCHEMA"] = "ExternalReference.1",
-        ["name"] = "",
-        ["metadata"] = new JsonObject(),
-        ["available_range"] = length is { } samples ? Range(0, samples, rate) : null,
-        ["target_url"] = url,
-    };
+    private static JsonItem Number(int? number) => number is { } known ? JsonItem.Of(known) : JsonItem.Null();
 
-    private static JsonObject Item(string schema, string name, JsonObject range) => new()
-    {
-        ["OTIO_SCHEMA"] = schema,
-        ["name"] = name,
-        ["metadata"] = new JsonObject(),
-        ["source_range"] = range,
-        ["effects"] = new JsonArray(),
-        ["markers"] = new JsonArray(),
-        ["enabled"] = true,
-    };
+    private static JsonItem Reference(string url, long? length, int rate) => JsonItem.Map(
+        ("OTIO_SCHEMA", JsonItem.Of("ExternalReference.1")),
+        ("name", JsonItem.Of("")),
+        ("metadata", JsonItem.Map()),
+        ("available_range", length is { } samples ? Range(0, samples, rate) : JsonItem.Null()),
+        ("target_url", JsonItem.Of(url)));
 
-    private static JsonObject Range(double start, double length, int rate) => new()
-    {
-        ["OTIO_SCHEMA"] = "TimeRange.1",
-        ["start_time"] = Time(start, rate),
-        ["duration"] = Time(length, rate),
-    };
+    private static JsonItem Item(string schema, string name, JsonItem range) => JsonItem.Map(
+        ("OTIO_SCHEMA", JsonItem.Of(schema)),
+        ("name", JsonItem.Of(name)),
+        ("metadata", JsonItem.Map()),
+        ("source_range", range),
+        ("effects", JsonItem.List()),
+        ("markers", JsonItem.List()),
+        ("enabled", JsonItem.Of(true)));
 
-    private static JsonObject Time(double value, int rate) => new()
-    {
-        ["OTIO_SCHEMA"] = "RationalTime.1",
-        ["rate"] = (double)rate,
-        ["value"] = value,
-    };
+    private static JsonItem Range(double start, double length, int rate) => JsonItem.Map(
+        ("OTIO_SCHEMA", JsonItem.Of("TimeRange.1")), ("start_time", Time(start, rate)), ("duration", Time(length, rate)));
+
+    private static JsonItem Time(double value, int rate) => JsonItem.Map(
+        ("OTIO_SCHEMA", JsonItem.Of("RationalTime.1")), ("rate", JsonItem.Of((double)rate)), ("value", JsonItem.Of(value)));
 }

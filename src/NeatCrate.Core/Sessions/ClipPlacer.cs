@@ -1,22 +1,27 @@
-using System.Text.Json.Nodes;
+using NeatCrate.Core.Documents;
 
 namespace NeatCrate.Core.Sessions;
 
-/// <summary>A clip cannot be placed where it was meant to be. The message is meant for the user.</summary>
-public sealed class CannotPlaceException : Exception
+/// <summary>A clip cannot be placed where it was meant to be.</summary>
+public sealed class CannotPlaceException : FaultException
 {
-    /// <summary>Makes the exception with its sentence.</summary>
+    /// <summary>Makes the exception.</summary>
+    public CannotPlaceException(Fault fault) : base(fault)
+    {
+    }
+
+    /// <summary>Makes the exception without a reason.</summary>
+    public CannotPlaceException()
+    {
+    }
+
+    /// <summary>Makes the exception with what a library says.</summary>
     public CannotPlaceException(string message) : base(message)
     {
     }
 
-    /// <summary>Makes the exception with its sentence and its cause.</summary>
+    /// <summary>Makes the exception with what a library says.</summary>
     public CannotPlaceException(string message, Exception inner) : base(message, inner)
-    {
-    }
-
-    /// <summary>Makes the exception without a sentence.</summary>
-    public CannotPlaceException()
     {
     }
 }
@@ -42,9 +47,9 @@ public static class ClipPlacer
         var start = new Rational(((at.Seconds * Rational.FromInt64(clip.Rate)) + new Rational(1, 2)).Floor(), clip.Rate);
         var length = new Rational(clip.SourceLength, clip.Rate);
         var position = Rational.Zero;
-        for (var i = 0; i < children.Count; i++)
+        for (var i = 0; i < children.Items.Count; i++)
         {
-            var item = children[i] as JsonObject;
+            var item = children.Items[i];
             var itemLength = Length(item, track);
             var end = position + itemLength;
             if (start < end)
@@ -54,7 +59,7 @@ public static class ClipPlacer
                     throw new CannotPlaceException(Occupied(children, i, position, start + length, track));
                 }
                 children.RemoveAt(i);
-                var parts = new[] { Gap(start - position, clip.Rate), ClipBuilder.Clip(clip), Gap(end - start - length, clip.Rate) }.OfType<JsonObject>().ToList();
+                var parts = new[] { Gap(start - position, clip.Rate), ClipBuilder.Clip(clip), Gap(end - start - length, clip.Rate) }.OfType<JsonItem>().ToList();
                 for (var n = 0; n < parts.Count; n++)
                 {
                     children.Insert(i + n, parts[n]);
@@ -65,51 +70,51 @@ public static class ClipPlacer
         }
         if (Gap(start - position, clip.Rate) is { } before)
         {
-            children.Add((JsonNode)before);
+            children.Add(before);
         }
-        children.Add((JsonNode)ClipBuilder.Clip(clip));
+        children.Add(ClipBuilder.Clip(clip));
     }
 
-    private static JsonArray Children(SessionDocument document, string track) =>
-        ((document.Root["tracks"]?["children"] as JsonArray)?.OfType<JsonObject>().FirstOrDefault(t => Text(t["name"]) == track)
-            ?? throw new CannotPlaceException($"There is no track '{track}' in the document."))["children"] as JsonArray
-        ?? throw new CannotPlaceException($"The track '{track}' cannot hold clips.");
+    private static JsonItem Children(SessionDocument document, string track)
+    {
+        var found = document.TopTracks.FirstOrDefault(t => t["name"]?.AsText == track) ?? throw new CannotPlaceException(new Fault(FaultCode.NoSuchTrack) { Name = track });
+        return found["children"] is { Kind: JsonKind.List } children ? children : throw new CannotPlaceException(new Fault(FaultCode.TrackHoldsNoClips) { Name = track });
+    }
 
-    private static bool IsGap(JsonObject? item) => Text(item?["OTIO_SCHEMA"])?.StartsWith("Gap.", StringComparison.Ordinal) ?? false;
+    private static bool Is(JsonItem item, string schema) => item["OTIO_SCHEMA"]?.AsText?.StartsWith(schema + ".", StringComparison.Ordinal) ?? false;
+
+    private static bool IsGap(JsonItem item) => Is(item, "Gap") || Is(item, "Filler");
 
     /// <summary>How long an item lasts on its track. A transition lies over its neighbours and lasts no time of its own (OpenTimelineIO, "Time Ranges").</summary>
-    private static Rational Length(JsonObject? item, string track)
+    private static Rational Length(JsonItem item, string track)
     {
-        if (item is null || (Text(item["OTIO_SCHEMA"])?.StartsWith("Transition.", StringComparison.Ordinal) ?? false))
+        if (item.Kind != JsonKind.Map || Is(item, "Transition"))
         {
             return Rational.Zero;
         }
-        var key = Text(item["active_media_reference_key"]) ?? "DEFAULT_MEDIA";
-        var reference = item["media_references"]?[key] ?? item["media_reference"];
-        return (SessionDocument.Range(item["source_range"]) ?? SessionDocument.Range((reference as JsonObject)?["available_range"])) is { } range
+        var reference = item["media_references"]?[item["active_media_reference_key"]?.AsText ?? "DEFAULT_MEDIA"] ?? item["media_reference"];
+        return (SessionDocument.Range(item["source_range"]) ?? SessionDocument.Range(reference?["available_range"])) is { } range
             ? range.Duration.Seconds
-            : throw new CannotPlaceException($"The track '{track}' holds something whose length is not known, so nothing tells what plays when. Choose another track.");
+            : throw new CannotPlaceException(new Fault(FaultCode.TrackLengthUnknown) { Name = track });
     }
 
-    private static string Occupied(JsonArray children, int at, Rational position, Rational end, string track)
+    private static Fault Occupied(JsonItem children, int at, Rational position, Rational end, string track)
     {
-        for (var i = at; i < children.Count && position < end; i++)
+        for (var i = at; i < children.Items.Count && position < end; i++)
         {
-            var length = Length(children[i] as JsonObject, track);
-            if (!IsGap(children[i] as JsonObject) && length > Rational.Zero)
+            var item = children.Items[i];
+            var length = Length(item, track);
+            if (!IsGap(item) && length > Rational.Zero)
             {
-                var name = Text(children[i]?["name"]) is { Length: > 0 } known ? $"'{known}'" : "Something";
-                return $"{name} plays on '{track}' from {Clock(position)} to {Clock(position + length)}. Choose another time or another track.";
+                return new Fault(FaultCode.TrackOccupied) { Name = track, Other = item["name"]?.AsText, Seconds = position.ToDouble(), UntilSeconds = (position + length).ToDouble() };
             }
             position += length;
         }
-        return $"The gap on '{track}' is too short. Choose another time or another track.";
+        return new Fault(FaultCode.GapTooShort) { Name = track };
     }
 
-    private static string Clock(Rational seconds) => TimeSpan.FromSeconds(seconds.ToDouble()).ToString(@"m\:ss\.f", System.Globalization.CultureInfo.InvariantCulture);
-
     /// <summary>A gap of an exact length: beside sounds at other rates it is no whole number of samples, and is counted finer, so that what follows stays where it is.</summary>
-    private static JsonObject? Gap(Rational seconds, int rate)
+    private static JsonItem? Gap(Rational seconds, int rate)
     {
         if (seconds <= Rational.Zero)
         {
@@ -120,6 +125,4 @@ public static class ClipPlacer
             ? ClipBuilder.Gap(samples.ToDouble(), rate)
             : ClipBuilder.Gap((double)seconds.Numerator, (int)seconds.Denominator);
     }
-
-    private static string? Text(JsonNode? node) => node is JsonValue value && value.TryGetValue(out string? text) ? text : null;
 }

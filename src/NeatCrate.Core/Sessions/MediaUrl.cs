@@ -24,7 +24,8 @@ public static partial class MediaUrl
     public static IReadOnlyList<string> Candidates(string url, string documentFolder)
     {
         ArgumentNullException.ThrowIfNull(url);
-        if (url.Length == 0 || url.Contains('\0', StringComparison.Ordinal))
+        // Two backslashes at the start are a machine on another system's network, which is no path here.
+        if (url.Length == 0 || url.Contains('\0', StringComparison.Ordinal) || url.StartsWith(@"\\", StringComparison.Ordinal))
         {
             return [];
         }

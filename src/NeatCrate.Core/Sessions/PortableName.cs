@@ -20,7 +20,8 @@ public static class PortableName
     private const string Refused = "<>:\"/\\|?*";
 
     private static readonly HashSet<string> Devices = new(
-        ["CON", "PRN", "AUX", "NUL", .. Enumerable.Range(1, 9).SelectMany(n => new[] { $"COM{n}", $"LPT{n}" })],
+        // The superscripts 1 to 3 count as digits there, too ("Naming Files, Paths, and Namespaces").
+        ["CON", "PRN", "AUX", "NUL", .. "123456789\u00B9\u00B2\u00B3".SelectMany(n => new[] { $"COM{n}", $"LPT{n}" })],
         StringComparer.OrdinalIgnoreCase);
 
     /// <summary>What is wrong with a name, each a sentence; empty when it is portable.</summary>

@@ -70,11 +70,13 @@ public readonly struct Rational : IEquatable<Rational>, IComparable<Rational>
             : FromDouble(value);
     }
 
-    /// <summary>The greatest whole number that is not above this.</summary>
-    public long Floor() => (long)(Numerator >= 0 ? Numerator / Denominator : -((-Numerator + Denominator - 1) / Denominator));
+    /// <summary>The greatest whole number that is not above this; the last one of 64 bits for what lies beyond.</summary>
+    public long Floor() => Saturated(Numerator >= 0 ? Numerator / Denominator : -((-Numerator + Denominator - 1) / Denominator));
 
-    /// <summary>The least whole number that is not below this.</summary>
-    public long Ceiling() => -(-this).Floor();
+    /// <summary>The least whole number that is not below this; the last one of 64 bits for what lies beyond.</summary>
+    public long Ceiling() => Saturated(Numerator > 0 ? (Numerator + Denominator - 1) / Denominator : -(-Numerator / Denominator));
+
+    private static long Saturated(BigInteger whole) => whole > long.MaxValue ? long.MaxValue : whole < long.MinValue ? long.MinValue : (long)whole;
 
     /// <summary>The nearest double.</summary>
     public double ToDouble() => (double)Numerator / (double)Denominator;

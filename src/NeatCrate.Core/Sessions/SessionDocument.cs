@@ -1,24 +1,27 @@
-using System.Text.Encodings.Web;
-using System.Text.Json;
-using System.Text.Json.Nodes;
+using NeatCrate.Core.Documents;
 
 namespace NeatCrate.Core.Sessions;
 
-/// <summary>The document cannot be read. The message is meant for the user; the document is left as it is.</summary>
-public sealed class UnreadableDocumentException : IOException
+/// <summary>The document cannot be read; it is left as it is.</summary>
+public sealed class UnreadableDocumentException : FaultException
 {
-    /// <summary>Makes the exception with its sentence.</summary>
+    /// <summary>Makes the exception.</summary>
+    public UnreadableDocumentException(Fault fault, Exception? inner = null) : base(fault, inner)
+    {
+    }
+
+    /// <summary>Makes the exception without a reason.</summary>
+    public UnreadableDocumentException()
+    {
+    }
+
+    /// <summary>Makes the exception with what a library says.</summary>
     public UnreadableDocumentException(string message) : base(message)
     {
     }
 
-    /// <summary>Makes the exception with its sentence and its cause.</summary>
+    /// <summary>Makes the exception with what a library says.</summary>
     public UnreadableDocumentException(string message, Exception inner) : base(message, inner)
-    {
-    }
-
-    /// <summary>Makes the exception without a sentence.</summary>
-    public UnreadableDocumentException()
     {
     }
 }
@@ -49,8 +52,8 @@ public sealed record MediaReference(
 public sealed record TakeLabel(string? Track, int? Number, int? Pass);
 
 /// <summary>
-/// A session document: OpenTimelineIO JSON. What is not understood is kept as it is: the JSON tree itself is the
-/// document, numbers keep their digits, and only what is asked to change is changed.
+/// A session document: OpenTimelineIO JSON. What is not understood is kept as it is: the text itself is the document, and
+/// only what is asked to change is changed, every other byte stays.
 /// </summary>
 public sealed class SessionDocument
 {
@@ -60,17 +63,26 @@ public sealed class SessionDocument
     /// <summary>The metadata key under which everything of our own stands.</summary>
     public const string MetadataKey = "neat_crate";
 
-    private const int MaxDepth = 512;
+    /// <summary>A document of more bytes is not read: it holds something else than a session.</summary>
+    public const long MostBytes = 256L * 1024 * 1024;
+
+    // Beyond this no time in a document means anything, in seconds: three hundred years.
+    private const double MostSeconds = 1e10;
+
     private const string SchemaKey = "OTIO_SCHEMA";
 
-    private readonly JsonObject _root;
-    private readonly int _indent;
-    private readonly bool _finalNewline;
+    // Names as they are written today and as older versions of the library wrote them.
+    private static readonly string[] RootSchemas = ["Timeline", "SerializableCollection", "SerializeableCollection", "Stack", "Track", "Sequence", "Clip"];
 
-    private SessionDocument(JsonObject root, int indent, bool finalNewline)
+    private readonly JsonText _text;
+    private readonly List<(JsonItem Item, MediaReference Reference)> _references = [];
+    private readonly List<string> _tracks = [];
+    private readonly Dictionary<string, int> _unfollowed = [];
+
+    private SessionDocument(JsonText text)
     {
-        (_root, _indent, _finalNewline) = (root, indent, finalNewline);
-        Walk(root, new Place(null, null, null, null, false));
+        _text = text;
+        Walk(text.Root, new Place(null, null, null, null, false, false, default, default));
     }
 
     /// <summary>Every pointer at a media file, in document order.</summary>
@@ -83,43 +95,43 @@ public sealed class SessionDocument
     public IReadOnlyDictionary<string, int> UnfollowedReferences => _unfollowed;
 
     /// <summary>The name of the timeline.</summary>
-    public string Name => Text(_root["name"]) ?? "";
+    public string Name => Root["name"]?.AsText ?? "";
 
     /// <summary>The session's identity, where we gave it one.</summary>
-    public Guid? SessionId => Guid.TryParse(Text(Own?["session_id"]), out var id) ? id : null;
+    public Guid? SessionId => Guid.TryParse(Own?["session_id"]?.AsText, out var id) ? id : null;
 
-    /// <summary>The settings that the document carries; null where it does not carry ours.</summary>
+    /// <summary>The settings that the document carries; null where it does not carry ours. A value that makes no sense counts as none.</summary>
     public SessionSettings? Settings
     {
         get
         {
-            if (Number(Own?["sample_rate"]) is not { } rate)
+            if (Within("sample_rate", 1, 10_000_000) is not { } rate)
             {
                 return null;
             }
             var standard = new SessionSettings();
             return new SessionSettings(
                 (int)rate,
-                (int)(Number(Own?["bit_depth"]) ?? standard.BitDepth),
-                Number(Own?["tempo"]) ?? standard.Tempo,
-                Text(Own?["time_signature"]) ?? standard.TimeSignature,
-                Number(Own?["expected_minutes"]) ?? standard.ExpectedMinutes,
-                Own?["copy_on_import"] is JsonValue copy && copy.TryGetValue(out bool isCopied) ? isCopied : standard.CopyOnImport,
-                (int)(Number(Own?["backup_minutes"]) ?? standard.BackupMinutes),
-                (int)(Number(Own?["backups_kept"]) ?? standard.BackupsKept),
-                Guid.TryParse(Text(Own?["mirror_shelf"]), out var mirror) ? mirror : null);
+                (int)(Within("bit_depth", 1, 64) ?? standard.BitDepth),
+                Within("tempo", 1, 1000) ?? standard.Tempo,
+                Own?["time_signature"]?.AsText is { Length: > 0 and <= 20 } signature ? signature : standard.TimeSignature,
+                Within("expected_minutes", 0, 100_000) ?? standard.ExpectedMinutes,
+                Own?["copy_on_import"]?.Boolean ?? standard.CopyOnImport,
+                (int)(Within("backup_minutes", 0, 100_000) ?? standard.BackupMinutes),
+                (int)(Within("backups_kept", 0, 1_000_000) ?? standard.BackupsKept),
+                Guid.TryParse(Own?["mirror_shelf"]?.AsText, out var mirror) ? mirror : null);
         }
     }
 
     /// <summary>Where the session's timeline starts, from midnight: what a take's time reference is counted against.</summary>
-    public ExactTime GlobalStart => Time(_root["global_start_time"]) ?? default;
+    public ExactTime GlobalStart => Time(Root["global_start_time"]) ?? default;
 
     /// <summary>The folder layout that the document carries; null where it does not carry ours.</summary>
     public SessionLayout? Layout
     {
         get
         {
-            if (Own?["folders"] is not JsonObject folders)
+            if (Own?["folders"] is not { Kind: JsonKind.Map } folders)
             {
                 return null;
             }
@@ -129,136 +141,131 @@ public sealed class SessionDocument
                 Inside(folders["bounces"]) ?? standard.Bounces,
                 Inside(folders["older_documents"]) ?? standard.OlderDocuments,
                 Inside(folders["waveform_cache"]) ?? standard.WaveformCache,
-                (folders["others"] as JsonArray)?.Select(Inside).OfType<string>().ToArray() ?? []);
+                folders["others"]?.Items.Select(Inside).OfType<string>().ToArray() ?? []);
         }
     }
 
-    private JsonObject? Own => (_root["metadata"] as JsonObject)?[MetadataKey] as JsonObject;
+    /// <summary>The tree of the document, for building it. References that are added are seen after reading the document anew.</summary>
+    public JsonItem Root => _text.Root;
 
-    private readonly List<(JsonObject Node, MediaReference Reference)> _references = [];
-    private readonly List<string> _tracks = [];
-    private readonly Dictionary<string, int> _unfollowed = [];
+    private JsonItem? Own => Root["metadata"]?[MetadataKey];
 
     /// <summary>Reads a document.</summary>
     /// <param name="utf8">The file's bytes, UTF-8 with or without a byte order mark.</param>
     /// <exception cref="UnreadableDocumentException">The bytes are not OpenTimelineIO JSON.</exception>
-    public static SessionDocument Parse(ReadOnlySpan<byte> utf8)
+    public static SessionDocument Parse(byte[] utf8)
     {
-        var text = utf8.StartsWith("\uFEFF"u8) ? utf8[3..] : utf8;
-        JsonNode? node;
+        JsonText text;
         try
         {
-            node = JsonNode.Parse(text, documentOptions: new JsonDocumentOptions { MaxDepth = MaxDepth, AllowDuplicateProperties = false });
+            text = JsonText.Parse(utf8);
         }
-        catch (JsonException e)
+        catch (JsonTextException e)
         {
-            throw new UnreadableDocumentException($"The document is damaged at line {e.LineNumber + 1}: it is not valid JSON.", e);
+            throw new UnreadableDocumentException(new Fault(e.IsText ? FaultCode.DocumentNotJson : FaultCode.DocumentNotText) { Count = e.Line }, e);
         }
-        if (node is not JsonObject root || Schema(root) is not { } schema)
+        if (Schema(text.Root) is not { } schema)
         {
-            throw new UnreadableDocumentException("The document is JSON, but not OpenTimelineIO: it names no schema.");
+            throw new UnreadableDocumentException(new Fault(FaultCode.DocumentWithoutSchema));
         }
-        if (!schema.StartsWith("Timeline.", StringComparison.Ordinal) && !schema.StartsWith("SerializableCollection.", StringComparison.Ordinal))
-        {
-            throw new UnreadableDocumentException($"The document is OpenTimelineIO, but holds a {schema} instead of a timeline.");
-        }
-        try
-        {
-            return new SessionDocument(root, Indent(text), text.EndsWith("\n"u8));
-        }
-        catch (Exception e) when (e is FormatException or InvalidOperationException or ArgumentOutOfRangeException or DivideByZeroException)
-        {
-            throw new UnreadableDocumentException("The document holds a time or a name that makes no sense: " + e.Message, e);
-        }
+        return RootSchemas.Contains(NameOf(schema), StringComparer.Ordinal)
+            ? new SessionDocument(text)
+            : throw new UnreadableDocumentException(new Fault(FaultCode.DocumentNoTimeline) { Name = schema });
     }
 
     /// <summary>Reads a document from a file.</summary>
     /// <exception cref="UnreadableDocumentException">The file is not OpenTimelineIO JSON.</exception>
-    /// <exception cref="IOException">The file cannot be read.</exception>
-    public static SessionDocument ReadFile(string path) => Parse(File.ReadAllBytes(path));
+    /// <exception cref="FaultException">The file cannot be read.</exception>
+    public static SessionDocument ReadFile(string path) => Parse(ReadableFile.ReadAll(path, MostBytes));
 
     /// <summary>Makes an empty document for a new session.</summary>
     public static SessionDocument Create(Guid sessionId, string name, SessionSettings settings, SessionLayout layout, IEnumerable<string> tracks)
     {
         ArgumentNullException.ThrowIfNull(settings);
         ArgumentNullException.ThrowIfNull(layout);
-        JsonArray Strings(IEnumerable<string> values) => new([.. values.Select(v => (JsonNode)v)]);
-        var root = new JsonObject
-        {
-            [SchemaKey] = "Timeline.1",
-            ["name"] = name,
-            ["metadata"] = new JsonObject
-            {
-                [MetadataKey] = new JsonObject
-                {
-                    ["session_id"] = sessionId.ToString(),
-                    ["folders"] = new JsonObject
-                    {
-                        ["audio"] = layout.Audio,
-                        ["bounces"] = layout.Bounces,
-                        ["older_documents"] = layout.OlderDocuments,
-                        ["waveform_cache"] = layout.WaveformCache,
-                        ["others"] = Strings(layout.Others ?? []),
-                    },
-                    ["listed"] = new JsonArray(),
-                },
-            },
-            ["global_start_time"] = null,
-            ["tracks"] = Composition("Stack.1", "tracks", null, [.. tracks.Select(t => Composition("Track.1", t, "Audio", []))]),
-        };
-        WriteSettings((JsonObject)root["metadata"]![MetadataKey]!, settings);
-        return new SessionDocument(root, 4, true);
+        var own = JsonItem.Map(
+            ("session_id", JsonItem.Of(sessionId.ToString())),
+            ("folders", JsonItem.Map(
+                ("audio", JsonItem.Of(layout.Audio)),
+                ("bounces", JsonItem.Of(layout.Bounces)),
+                ("older_documents", JsonItem.Of(layout.OlderDocuments)),
+                ("waveform_cache", JsonItem.Of(layout.WaveformCache)),
+                ("others", JsonItem.List((layout.Others ?? []).Select(JsonItem.Of))))),
+            ("listed", JsonItem.List()));
+        WriteSettings(own, settings);
+        return new SessionDocument(JsonText.Of(JsonItem.Map(
+            (SchemaKey, JsonItem.Of("Timeline.1")),
+            ("name", JsonItem.Of(name)),
+            ("metadata", JsonItem.Map((MetadataKey, own))),
+            ("global_start_time", JsonItem.Null()),
+            ("tracks", Composition("Stack.1", "tracks", null, tracks.Select(t => Composition("Track.1", t, "Audio", [])))))));
     }
 
     /// <summary>Changes the settings, and nothing else in the document. One that another program wrote gets our metadata.</summary>
     public void Change(SessionSettings settings)
     {
         ArgumentNullException.ThrowIfNull(settings);
-        WriteSettings(OwnMetadata(_root), settings);
+        WriteSettings(OwnMetadata(Root), settings);
     }
 
     /// <summary>Where everything of our own stands in a document; made where another program wrote none.</summary>
-    internal static JsonObject OwnMetadata(JsonObject root)
+    internal static JsonItem OwnMetadata(JsonItem root)
     {
-        if (root["metadata"] is not JsonObject metadata)
+        if (root["metadata"] is not { Kind: JsonKind.Map })
         {
-            root["metadata"] = metadata = [];
+            root.Set("metadata", JsonItem.Map());
         }
-        if (metadata[MetadataKey] is not JsonObject own)
+        var metadata = root["metadata"]!;
+        if (metadata[MetadataKey] is not { Kind: JsonKind.Map })
         {
-            metadata[MetadataKey] = own = new JsonObject { ["listed"] = new JsonArray() };
+            metadata.Set(MetadataKey, JsonItem.Map(("listed", JsonItem.List())));
         }
-        return own;
+        return metadata[MetadataKey]!;
     }
+
+    /// <summary>The tracks of the top stack.</summary>
+    internal IEnumerable<JsonItem> TopTracks => Root["tracks"]?["children"]?.Items.Where(i => i.Kind == JsonKind.Map) ?? [];
 
     /// <summary>Adds an empty audio track at the end.</summary>
     /// <exception cref="InvalidOperationException">The document has no stack of tracks to add to.</exception>
     public void AddTrack(string name)
     {
-        var children = (_root["tracks"] as JsonObject)?["children"] as JsonArray ?? throw new InvalidOperationException("The document has no stack of tracks.");
-        children.Add((JsonNode)Composition("Track.1", name, "Audio", []));
+        if (!TakesTracks)
+        {
+            throw new InvalidOperationException("The document has no stack of tracks.");
+        }
+        Root["tracks"]!["children"]!.Add(Composition("Track.1", name, "Audio", []));
         _tracks.Add(name);
     }
 
     /// <summary>True when the document has a stack of tracks that tracks can be added to.</summary>
-    public bool TakesTracks => (_root["tracks"] as JsonObject)?["children"] is JsonArray;
+    public bool TakesTracks => Root["tracks"]?["children"]?.Kind == JsonKind.List;
 
     /// <summary>Gives the timeline another name, as a new version of the document has it.</summary>
-    public void Rename(string name) => _root["name"] = name;
+    public void Rename(string name) => Root.Set("name", JsonItem.Of(name));
 
-    private static void WriteSettings(JsonObject own, SessionSettings settings)
+    private static void WriteSettings(JsonItem own, SessionSettings settings)
     {
-        own["sample_rate"] = settings.SampleRate;
-        own["bit_depth"] = settings.BitDepth;
-        own["tempo"] = settings.Tempo;
-        own["time_signature"] = settings.TimeSignature;
-        own["expected_minutes"] = settings.ExpectedMinutes;
-        own["copy_on_import"] = settings.CopyOnImport;
-        own["backup_minutes"] = settings.BackupMinutes;
-        own["backups_kept"] = settings.BackupsKept;
+        void Write(string name, JsonItem value, bool isSame)
+        {
+            // What says the same already keeps its own digits.
+            if (!isSame)
+            {
+                own.Set(name, value);
+            }
+        }
+        void WriteNumber(string name, double value, JsonItem item) => Write(name, item, own[name]?.Number == value);
+        WriteNumber("sample_rate", settings.SampleRate, JsonItem.Of(settings.SampleRate));
+        WriteNumber("bit_depth", settings.BitDepth, JsonItem.Of(settings.BitDepth));
+        WriteNumber("tempo", settings.Tempo, JsonItem.Of(settings.Tempo));
+        Write("time_signature", JsonItem.Of(settings.TimeSignature), own["time_signature"]?.AsText == settings.TimeSignature);
+        WriteNumber("expected_minutes", settings.ExpectedMinutes, JsonItem.Of(settings.ExpectedMinutes));
+        Write("copy_on_import", JsonItem.Of(settings.CopyOnImport), own["copy_on_import"]?.Boolean == settings.CopyOnImport);
+        WriteNumber("backup_minutes", settings.BackupMinutes, JsonItem.Of(settings.BackupMinutes));
+        WriteNumber("backups_kept", settings.BackupsKept, JsonItem.Of(settings.BackupsKept));
         if (settings.MirrorShelfId is { } mirror)
         {
-            own["mirror_shelf"] = mirror.ToString();
+            Write("mirror_shelf", JsonItem.Of(mirror.ToString()), own["mirror_shelf"]?.AsText == mirror.ToString());
         }
         else
         {
@@ -277,130 +284,112 @@ public sealed class SessionDocument
         var changed = 0;
         for (var i = 0; i < _references.Count; i++)
         {
-            var (node, reference) = _references[i];
+            var (item, reference) = _references[i];
             if (newUrl(reference.TargetUrl) is { } url && url != reference.TargetUrl)
             {
-                node["target_url"] = url;
-                _references[i] = (node, reference with { TargetUrl = url });
+                item.Set("target_url", JsonItem.Of(url));
+                _references[i] = (item, reference with { TargetUrl = url });
                 changed++;
             }
         }
         return changed;
     }
 
-    /// <summary>Writes the document as UTF-8 in the indentation it was read with.</summary>
-    public byte[] ToUtf8()
-    {
-        using var stream = new MemoryStream();
-        var options = new JsonWriterOptions
-        {
-            Indented = _indent > 0,
-            IndentSize = _indent,
-            MaxDepth = MaxDepth,
-            NewLine = "\n",
-            Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-        };
-        using (var writer = new Utf8JsonWriter(stream, options))
-        {
-            _root.WriteTo(writer);
-        }
-        if (_finalNewline)
-        {
-            stream.WriteByte((byte)'\n');
-        }
-        return stream.ToArray();
-    }
+    /// <summary>The document as UTF-8: as it was read, but for what was changed.</summary>
+    public byte[] ToUtf8() => _text.ToUtf8();
 
-    /// <summary>The JSON tree, for building documents. References added to it are seen after reading the document anew.</summary>
-    public JsonObject Root => _root;
-
-    internal static JsonObject Composition(string schema, string name, string? kind, JsonArray children)
+    internal static JsonItem Composition(string schema, string name, string? kind, IEnumerable<JsonItem> children)
     {
-        var node = new JsonObject
-        {
-            [SchemaKey] = schema,
-            ["name"] = name,
-            ["metadata"] = new JsonObject(),
-            ["source_range"] = null,
-            ["effects"] = new JsonArray(),
-            ["markers"] = new JsonArray(),
-            ["enabled"] = true,
-            ["children"] = children,
-        };
+        var item = JsonItem.Map(
+            (SchemaKey, JsonItem.Of(schema)),
+            ("name", JsonItem.Of(name)),
+            ("metadata", JsonItem.Map()),
+            ("source_range", JsonItem.Null()),
+            ("effects", JsonItem.List()),
+            ("markers", JsonItem.List()),
+            ("enabled", JsonItem.Of(true)),
+            ("children", JsonItem.List(children)));
         if (kind is not null)
         {
-            node["kind"] = kind;
+            item.Set("kind", JsonItem.Of(kind));
         }
-        return node;
+        return item;
     }
 
-    private sealed record Place(string? Track, string? Clip, TimeRange? Source, JsonObject? ClipNode, bool InMetadata);
+    /// <summary>Where in the document something stands.</summary>
+    /// <param name="UsesAll">True where what lies above may play more of a file than its clip says.</param>
+    /// <param name="Before">So much sooner a transition lets the item begin.</param>
+    /// <param name="After">So much longer a transition lets it play.</param>
+    private sealed record Place(string? Track, string? Clip, TimeRange? Source, JsonItem? ClipItem, bool InMetadata, bool UsesAll, ExactTime Before, ExactTime After);
 
-    private void Walk(JsonNode node, Place place)
+    private void Walk(JsonItem item, Place place)
     {
-        switch (node)
+        if (item.Kind == JsonKind.List)
         {
-            case JsonArray array:
-                foreach (var item in array)
-                {
-                    if (item is not null)
-                    {
-                        Walk(item, place);
-                    }
-                }
-                break;
-            case JsonObject item:
-                WalkObject(item, place);
-                break;
+            for (var n = 0; n < item.Items.Count; n++)
+            {
+                Walk(item.Items[n], place with { Before = Offset(item, n - 1, "in_offset"), After = Offset(item, n + 1, "out_offset") });
+            }
+        }
+        else if (item.Kind == JsonKind.Map)
+        {
+            WalkObject(item, place);
         }
     }
 
-    private void WalkObject(JsonObject item, Place place)
+    private void WalkObject(JsonItem item, Place place)
     {
-        var schema = Schema(item);
+        var full = Schema(item);
+        var schema = full is null ? null : NameOf(full);
+        if (schema is "TimeRange" or "RationalTime" or "TimeTransform")
+        {
+            // Times hold no reference, and make up most of a document.
+            return;
+        }
         if (schema is not null)
         {
-            if (!place.InMetadata && schema.StartsWith("Track.", StringComparison.Ordinal))
+            if (!place.InMetadata && schema is "Track" or "Sequence")
             {
-                var name = Text(item["name"]) ?? "";
+                var name = item["name"]?.AsText ?? "";
                 _tracks.Add(name);
                 place = place with { Track = name };
             }
-            else if (schema.StartsWith("Clip.", StringComparison.Ordinal))
+            if (schema == "Clip")
             {
-                place = place with { Clip = Text(item["name"]), Source = UsedRange(item), ClipNode = item };
+                place = place with { Clip = item["name"]?.AsText, Source = UsedRange(item, place), ClipItem = item };
             }
             else if (IsReference(schema))
             {
-                Note(item, schema, place);
+                Note(item, full!, place);
             }
-        }
-        foreach (var (key, value) in item)
-        {
-            // Times hold no reference, and make up most of a document.
-            if (value is not null && !key.EndsWith("_range", StringComparison.Ordinal) && !key.EndsWith("_time", StringComparison.Ordinal))
+            else if (place.Before != default || place.After != default || BendsTime(item))
             {
-                // What stands in metadata is known to the session, but no clip plays it.
-                Walk(value, key == "metadata" ? place with { InMetadata = true } : place);
+                // A transition beside a nested stack, or an effect on it, reaches into what the clips in it do not say.
+                place = place with { UsesAll = true };
             }
+        }
+        foreach (var member in item.Members)
+        {
+            // What stands in metadata is known to the session, but no clip plays it.
+            Walk(member.Value, (member.Name == "metadata" ? place with { InMetadata = true } : place) with { Before = default, After = default });
         }
     }
 
-    private static bool IsReference(string schema)
-    {
-        var name = schema.AsSpan(0, schema.IndexOf('.', StringComparison.Ordinal));
-        return name.EndsWith("Reference", StringComparison.Ordinal) && !name.SequenceEqual("MissingReference");
-    }
+    /// <summary>By how much a transition beside an item lets it play on: it begins so long before the cut, and ends so long after it (OpenTimelineIO, "Transition").</summary>
+    private static ExactTime Offset(JsonItem siblings, int index, string name) =>
+        index >= 0 && index < siblings.Items.Count && Schema(siblings.Items[index]) is { } schema && NameOf(schema) == "Transition" ? Time(siblings.Items[index][name]) ?? default : default;
 
-    private void Note(JsonObject item, string schema, Place place)
+    private static bool IsReference(string name) => name.EndsWith("Reference", StringComparison.Ordinal) && name != "MissingReference";
+
+    private void Note(JsonItem item, string schema, Place place)
     {
-        if (Text(item["target_url"]) is not { } url)
+        if (item["target_url"]?.AsText is not { } url)
         {
             _unfollowed[schema] = _unfollowed.GetValueOrDefault(schema) + 1;
             return;
         }
         var available = Range(item["available_range"]);
-        var placed = place.ClipNode is not null && !place.InMetadata;
+        var placed = place.ClipItem is not null && !place.InMetadata;
         _references.Add((item, new MediaReference(
             url,
             placed,
@@ -409,57 +398,49 @@ public sealed class SessionDocument
             placed ? place.Source : null,
             available?.Start ?? default,
             available?.Duration.Seconds.ToDouble(),
-            Label((item["metadata"] as JsonObject)?[MetadataKey] as JsonObject))));
+            Label(item["metadata"]?[MetadataKey]))));
     }
 
-    private static TakeLabel? Label(JsonObject? own) => own is null || !own.ContainsKey("take")
+    private static TakeLabel? Label(JsonItem? own) => own?["take"] is not { } take
         ? null
-        : new TakeLabel(Text(own["track"]), (int?)Number(own["take"]), (int?)Number(own["pass"]));
+        : new TakeLabel(own["track"]?.AsText, Whole(take), Whole(own["pass"]));
 
-    /// <summary>A clip with an effect that bends time may reach past its source range: then all of the file counts as used.</summary>
-    private static TimeRange? UsedRange(JsonObject clip)
+    private static int? Whole(JsonItem? item) => item?.Number is { } number && number == Math.Floor(number) && Math.Abs(number) <= int.MaxValue ? (int)number : null;
+
+    /// <summary>
+    /// The part of its file that a clip plays; null for all of it. A clip with an effect that bends time may reach past its
+    /// source range. A transition lets the clip before it play longer, and the one after it begin sooner.
+    /// </summary>
+    private static TimeRange? UsedRange(JsonItem clip, Place place)
     {
-        var bendsTime = (clip["effects"] as JsonArray)?.OfType<JsonObject>().Any(e =>
-            Schema(e) is { } schema && (schema.Contains("Time", StringComparison.Ordinal) || schema.Contains("Freeze", StringComparison.Ordinal))) ?? false;
-        return bendsTime ? null : Range(clip["source_range"]);
+        if (place.UsesAll || BendsTime(clip) || Range(clip["source_range"]) is not { } range)
+        {
+            return null;
+        }
+        return new TimeRange(
+            new ExactTime(range.Start.Seconds - place.Before.Seconds),
+            new ExactTime(range.Duration.Seconds + place.Before.Seconds + place.After.Seconds));
     }
 
-    internal static TimeRange? Range(JsonNode? node) =>
-        node is JsonObject range && Time(range["start_time"]) is { } start && Time(range["duration"]) is { } duration
-            ? new TimeRange(start, duration)
-            : null;
+    private static bool BendsTime(JsonItem item) => item["effects"]?.Items.Any(e =>
+        Schema(e) is { } schema && (schema.Contains("Time", StringComparison.Ordinal) || schema.Contains("Freeze", StringComparison.Ordinal))) ?? false;
 
-    private static ExactTime? Time(JsonNode? node) =>
-        node is JsonObject time && Number(time["value"]) is { } value && Number(time["rate"]) is { } rate && rate > 0
+    internal static TimeRange? Range(JsonItem? item) =>
+        Time(item?["start_time"]) is { } start && Time(item?["duration"]) is { } duration ? new TimeRange(start, duration) : null;
+
+    /// <summary>A time; null for one that makes no sense.</summary>
+    private static ExactTime? Time(JsonItem? item) =>
+        item?["value"]?.Number is { } value && item["rate"]?.Number is { } rate && rate > 0 && double.IsFinite(value) && double.IsFinite(rate) && Math.Abs(value / rate) <= MostSeconds
             ? ExactTime.From(value, rate)
             : null;
 
-    private static string? Schema(JsonObject node) =>
-        Text(node[SchemaKey]) is { } schema && schema.Contains('.', StringComparison.Ordinal) ? schema : null;
+    private static string? Schema(JsonItem item) => item[SchemaKey]?.AsText is { } schema && schema.Contains('.', StringComparison.Ordinal) ? schema : null;
 
-    private static string? Text(JsonNode? node) => node is JsonValue value && value.TryGetValue(out string? text) ? text : null;
+    private static string NameOf(string schema) => schema[..schema.IndexOf('.', StringComparison.Ordinal)];
 
     /// <summary>A folder below the session folder; null for a text that would lead out of it, whoever wrote that.</summary>
-    private static string? Inside(JsonNode? node) =>
-        Text(node) is { Length: > 0 } path && path[0] != '/' && !path.Contains('\0', StringComparison.Ordinal) && !path.Split('/').Any(p => p is ".." or "." or "") ? path : null;
+    private static string? Inside(JsonItem? item) =>
+        item?.AsText is { Length: > 0 } path && path[0] != '/' && !path.Contains('\0', StringComparison.Ordinal) && !path.Split('/').Any(p => p is ".." or "." or "") ? path : null;
 
-    private static double? Number(JsonNode? node) => node is JsonValue value
-        ? value.TryGetValue(out double number) ? number : value.TryGetValue(out int whole) ? whole : null
-        : null;
-
-    /// <summary>Spaces before the first member, so that a document keeps the look that its own program gave it.</summary>
-    private static int Indent(ReadOnlySpan<byte> text)
-    {
-        var line = text.IndexOf((byte)'\n');
-        if (line < 0 || text[..line].TrimEnd((byte)'\r').Length > 1)
-        {
-            return 0;
-        }
-        var spaces = 0;
-        while (line + 1 + spaces < text.Length && text[line + 1 + spaces] == ' ' && spaces < 16)
-        {
-            spaces++;
-        }
-        return spaces == 0 ? 4 : spaces;
-    }
+    private double? Within(string name, double least, double most) => Own?[name]?.Number is { } number && number >= least && number <= most ? number : null;
 }

@@ -1,17 +1,33 @@
-using NeatCrate.Core.Media;
-
 namespace NeatCrate.Core.Sessions;
+
+/// <summary>A file in a session folder.</summary>
+/// <param name="Path">Absolute path.</param>
+/// <param name="Facts">What the system knows of it, links followed.</param>
+/// <param name="IsLink">True for a link to a file.</param>
+public readonly record struct SessionEntry(string Path, FileFacts Facts, bool IsLink)
+{
+    /// <summary>Its name.</summary>
+    public string Name => System.IO.Path.GetFileName(Path);
+}
 
 /// <summary>A session folder on disk: what is in it, found by looking, never by remembering.</summary>
 public static class SessionFolder
 {
-    /// <summary>Documents that stand at the top level, the newest first (by time of change, then by name).</summary>
+    /// <summary>Documents that stand at the top level, the newest first: by the date in the name, then the version, then the last change.</summary>
     /// <exception cref="IOException">The folder cannot be read.</exception>
     public static IReadOnlyList<string> Documents(string folder) =>
-        [.. new DirectoryInfo(folder).EnumerateFiles()
-            .Where(f => f.Extension.Equals(SessionDocument.Extension, StringComparison.OrdinalIgnoreCase) && f.Name[0] != '.')
-            .OrderByDescending(f => f.LastWriteTimeUtc).ThenByDescending(f => f.Name, StringComparer.Ordinal)
+        [.. new DirectoryInfo(folder).EnumerateFiles().Where(f => IsDocument(f.Name))
+            .Select(f => (f.FullName, Stem: Path.GetFileNameWithoutExtension(f.Name), Modified: FileFacts.Of(f.FullName)?.ModifiedUtc ?? DateTime.UnixEpoch))
+            .OrderByDescending(f => DatedName.TimeOf(f.Stem, f.Modified).Date).ThenByDescending(f => DatedName.TimeOf(f.Stem, f.Modified))
+            .ThenByDescending(f => DatedName.VersionOf(f.Stem)).ThenByDescending(f => f.Modified).ThenByDescending(f => f.Stem, StringComparer.Ordinal)
             .Select(f => f.FullName)];
+
+    /// <summary>True for the name of a session document that we can read.</summary>
+    public static bool IsDocument(string name)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        return name.Length > 0 && name[0] != '.' && Path.GetExtension(name).Equals(SessionDocument.Extension, StringComparison.OrdinalIgnoreCase);
+    }
 
     /// <summary>True when a document stands at the top level. A folder that cannot be opened shows none, and says so when it is.</summary>
     public static bool HoldsDocument(string folder)
@@ -27,11 +43,11 @@ public static class SessionFolder
     }
 
     /// <summary>
-    /// Every file in the folder and below, not following links. Folders that cannot be opened, and what is no file that
-    /// can be read (a pipe, a device, a name that is no valid text, a link to nothing), are told to
-    /// <paramref name="unreadable"/> with the reason and stop nothing.
+    /// Every file in the folder and below, not following links to folders, and not looking into waste bins and the like.
+    /// Folders that cannot be opened, and what is no file that can be read (a pipe, a device, a name that is no valid text,
+    /// a link to nothing), are told to <paramref name="unreadable"/> and stop nothing.
     /// </summary>
-    public static IEnumerable<FileInfo> Files(string folder, Action<string, string>? unreadable = null)
+    public static IEnumerable<SessionEntry> Files(string folder, Action<Fault>? unreadable = null)
     {
         var waiting = new Stack<DirectoryInfo>();
         waiting.Push(new DirectoryInfo(folder));
@@ -44,29 +60,34 @@ public static class SessionFolder
             }
             catch (Exception e) when (e is UnauthorizedAccessException or IOException)
             {
-                unreadable?.Invoke(directory.FullName, e.Message);
+                unreadable?.Invoke(new Fault(FaultCode.CannotBeLookedAt) { Path = directory.FullName, Detail = e.Message });
                 continue;
             }
             foreach (var entry in entries)
             {
                 switch (entry)
                 {
-                    case DirectoryInfo sub when sub.LinkTarget is null:
+                    case DirectoryInfo sub when sub.LinkTarget is { } target:
+                        unreadable?.Invoke(new Fault(FaultCode.FolderIsALink) { Path = sub.FullName, Other = target });
+                        break;
+                    case DirectoryInfo sub when Litter.IsFolder(sub.Name):
+                        break;
+                    case DirectoryInfo sub:
                         waiting.Push(sub);
                         break;
-                    case FileInfo file when FileStat.Of(file.FullName) is { IsRegular: true }:
-                        yield return file;
+                    case FileInfo file when FileFacts.Of(file.FullName) is { IsRegular: true } facts:
+                        yield return new SessionEntry(file.FullName, facts, file.LinkTarget is not null);
                         break;
                     case FileInfo file:
-                        unreadable?.Invoke(file.FullName, WhyNot(file));
+                        unreadable?.Invoke(WhyNot(file));
                         break;
                 }
             }
         }
     }
 
-    private static string WhyNot(FileInfo file) =>
-        file.LinkTarget is { } target ? $"it is a link to '{target}', which is not there."
-        : file.Name.Contains('\uFFFD', StringComparison.Ordinal) ? "its name holds bytes that are no text. Rename it to have it looked after."
-        : "it is a pipe or a device, or it has just gone.";
+    private static Fault WhyNot(FileInfo file) =>
+        file.LinkTarget is { } target ? new Fault(FaultCode.LinkToNothing) { Path = file.FullName, Other = target }
+        : file.Name.Contains('\uFFFD', StringComparison.Ordinal) ? new Fault(FaultCode.NameNotText) { Path = file.FullName }
+        : new Fault(FaultCode.NotARegularFile) { Path = file.FullName };
 }

@@ -29,21 +29,25 @@ public static class BringHomePlanner
         var name = Path.GetFileName(path);
         var destination = Path.Combine(home, FreeNames.In(home).Take(name));
         var state = FileState.Of(path);
-        var there = SessionFolder.Documents(home).FirstOrDefault(d => new FileInfo(d).Length == state.Bytes && ByteIdentity.OfFile(d) == ByteIdentity.OfFile(path));
-        var sameDrive = FileStat.AreOnOneDrive(path, home);
-        var becomesCurrent = SessionFolder.Documents(home).All(d => File.GetLastWriteTimeUtc(d) < state.ChangedUtc);
+        var there = SessionFolder.Documents(home).FirstOrDefault(d => FileFacts.Of(d)?.Bytes == state.Bytes && ByteIdentity.OfFile(d) == ByteIdentity.OfFile(path));
+        var sameDrive = FileFacts.AreOnOneDrive(path, home);
+        var stays = SessionCard.Stated(home) is { } stated && File.Exists(Path.Combine(home, stated));
+        var becomesCurrent = !stays && SessionFolder.Documents(home).All(d => When(d) < When(path));
         return new Plan
         {
             Id = Guid.NewGuid(),
             Kind = PlanKind.BringHome,
             SessionId = sessionId,
             Sentence = $"{(sameDrive ? "Move" : "Copy")} '{name}' to '{Path.GetFileName(home)}', where everything is that it points at"
-                + (becomesCurrent ? "; it is the newest there, and so the current document" : "; a newer document there stays the current one") + ".",
-            WritableRoots = [Path.GetDirectoryName(path)!, home],
+                + (becomesCurrent ? "; it is the newest there, and so the current document" : "; the current document there stays the current one") + ".",
+            // What is only copied stays, and so does its folder, which may be one that can only be read.
+            WritableRoots = sameDrive ? [Path.GetDirectoryName(path)!, home] : [home],
             Steps = there is not null ? []
-                : [sameDrive ? new MoveFileStep(destination, "home to its media", path, state) : new CopyFileStep(destination, "home to its media; it stays here too", path, state)],
+                : [sameDrive ? new MoveFileStep(destination, "home to its media", path, state) : MakeFileStep.Copy(destination, "home to its media; it stays here too", path, state)],
             Warnings = Path.GetFileName(destination) == name ? [] : [$"Another document there is named '{name}', so this one becomes '{Path.GetFileName(destination)}'."],
-            Refusals = there is null ? [] : [$"It is there already, as '{Path.GetFileName(there)}', the same byte for byte. This one is only a copy."],
+            Refusals = there is null ? [] : [new Fault(FaultCode.DocumentThereAlready) { Name = Path.GetFileName(there) }],
         };
     }
+
+    private static DateTime When(string document) => DatedName.TimeOf(Path.GetFileNameWithoutExtension(document), FileState.Of(document).ChangedUtc);
 }

@@ -18,7 +18,7 @@ public sealed record FoundDocument(
     string Path,
     bool AtTop,
     DateTime ChangedUtc,
-    string? Problem,
+    Fault? Problem,
     Guid? SessionId,
     ImmutableArray<string> Media,
     ImmutableArray<string> RelativeUrls,
@@ -67,7 +67,7 @@ public sealed record FolderLook(SessionInventory Inventory, ImmutableArray<Found
     private static FoundDocument Read(InventoryDocument entry, string folder, IReadOnlyList<Shelf> shelves)
     {
         var atTop = System.IO.Path.GetDirectoryName(entry.Path) == folder;
-        var changed = File.GetLastWriteTimeUtc(entry.Path);
+        var changed = entry.ModifiedUtc;
         if (entry.Document is not { } document)
         {
             return new FoundDocument(entry.Path, atTop, changed, entry.Problem, null, [], [], false);

@@ -12,7 +12,7 @@ public readonly record struct MirrorPlace(bool OnSameDrive, long FreeBytes)
     /// <param name="mirror">The mirror's shelf.</param>
     /// <param name="place">Absolute path of a folder on the session's drive.</param>
     public static MirrorPlace? Of(Shelf? mirror, string place) =>
-        mirror is { IsConnected: true } ? new MirrorPlace(FileStat.AreOnOneDrive(mirror.Root, place), mirror.FreeBytes ?? 0) : null;
+        mirror is { IsConnected: true } ? new MirrorPlace(FileFacts.AreOnOneDrive(mirror.Root, place), mirror.FreeBytes ?? 0) : null;
 }
 
 /// <summary>How much sound a session makes, and how long it can go on. All rates and limits: common practice and EBU Tech 3306.</summary>

@@ -16,10 +16,10 @@ public static class SeparatePlanner
         ArgumentNullException.ThrowIfNull(look);
         var folder = look.Inventory.Folder;
         var refusals = look.Documents.Where(d => d.Problem is not null)
-            .Select(d => $"'{Path.GetFileName(d.Path)}' cannot be read, so nothing tells which files it needs. {d.Problem}").ToList();
+            .Select(d => new Fault(FaultCode.DocumentCannotBeOpened) { Path = d.Path, Reasons = [d.Problem!] }).ToList();
         if (!look.IsShared)
         {
-            refusals.Add("Only one session stands in this folder.");
+            refusals.Add(new Fault(FaultCode.OnlyOneSession));
         }
         var moves = refusals.Count > 0 ? null : new Moves(look, Path.GetDirectoryName(folder)!);
         var leaving = moves?.Leaving ?? [];
@@ -96,7 +96,7 @@ public static class SeparatePlanner
                 var destination = Place(path, home);
                 if (usedByThoseBefore.Contains(path) || later.Contains(path))
                 {
-                    _copies.Add(new CopyFileStep(destination, "another session uses it too", path, FileState.Of(path)));
+                    _copies.Add(MakeFileStep.Copy(destination, "another session uses it too", path, FileState.Of(path)));
                     continue;
                 }
                 _moves.Add(new MoveFileStep(destination, $"only '{group.Title}' uses it", path, FileState.Of(path)));
@@ -117,7 +117,7 @@ public static class SeparatePlanner
                 var kept = Path.Combine(home, SessionLayout.Default.OlderDocuments, Path.GetFileNameWithoutExtension(document.Path) + " as it was" + SessionDocument.Extension);
                 Make(Path.GetDirectoryName(kept)!, "documents from earlier days");
                 _documents.Add(new MoveFileStep(kept, "as it was, pointing at the old places", document.Path, FileState.Of(document.Path)));
-                _documents.Add(new WriteDocumentStep(destination, "with its media, pointed at the new places", Repointed(document.Path, home), null));
+                _documents.Add(MakeFileStep.Write(destination, "with its media, pointed at the new places", Repointed(document.Path, home)));
             }
         }
 

@@ -64,7 +64,7 @@ public static class SessionRecognition
         {
             try
             {
-                var bytes = File.ReadAllBytes(path);
+                var bytes = ReadableFile.ReadAll(path, SessionDocument.MostBytes);
                 var identity = ByteIdentity.Of(bytes);
                 var id = IdentityIn(bytes);
                 matches.AddRange(lost.Where(s => s.DocumentSessionId is { } own ? own == id : s.Document == identity));

@@ -32,20 +32,20 @@ public static class SetUpPlanner
     {
         ArgumentNullException.ThrowIfNull(request);
         var name = request.Name.Trim();
-        var refusals = new List<string>();
+        var refusals = new List<Fault>();
         var warnings = new List<string>();
         if (!request.Shelf.IsConnected)
         {
-            refusals.Add($"The shelf '{request.Shelf.Name}' is away.");
+            refusals.Add(new Fault(FaultCode.ShelfAway) { Name = request.Shelf.Name });
         }
         var parent = ShelfPath.Resolve(request.Shelf, request.ParentPath);
         if (request.Shelf.IsConnected && !Directory.Exists(parent))
         {
-            refusals.Add($"There is no folder '{request.ParentPath}' on the shelf '{request.Shelf.Name}'.");
+            refusals.Add(new Fault(FaultCode.NoSuchFolder) { Path = request.ParentPath, Name = request.Shelf.Name });
         }
         var named = NameChecks.Check(name, parent, request.KnownSessions, request.Layout);
         var otherwise = named.Fix is null ? "" : $" '{named.Fix}' would do.";
-        refusals.AddRange(named.Checks.Where(c => c.Blocks).Select(c => c.Sentence + otherwise));
+        refusals.AddRange(named.Checks.Where(c => c.Blocks).Select(c => new Fault(FaultCode.NameUnusable) { Name = name, Detail = c.Sentence + otherwise }));
         warnings.AddRange(named.Checks.Where(c => !c.Blocks).Select(c => c.Sentence + otherwise));
         refusals.AddRange(request.Layout.All.SelectMany(FolderProblems).Concat(FolderClashes(request.Layout)).Distinct());
         warnings.AddRange(PlaceWarnings(request, parent));
@@ -115,7 +115,9 @@ public static class SetUpPlanner
             }
         }
         var document = SessionDocument.Create(request.SessionId, name, request.Settings, request.Layout, request.Tracks);
-        yield return new WriteDocumentStep(Path.Combine(folder, name + SessionDocument.Extension), "the session document", document.ToUtf8(), null);
+        var fileName = name + SessionDocument.Extension;
+        yield return MakeFileStep.Write(Path.Combine(folder, fileName), "the session document", document.ToUtf8());
+        yield return MakeFileStep.Write(SessionCard.PathIn(folder), "states which document is current", SessionCard.Stating(folder, fileName));
     }
 
     private static string Purpose(SessionLayout layout, string folder) =>
@@ -125,21 +127,19 @@ public static class SetUpPlanner
         : folder == layout.WaveformCache ? "waveform caches, out of sight"
         : "what you add by hand";
 
-    private static IEnumerable<string> FolderProblems(string folder)
+    private static IEnumerable<Fault> FolderProblems(string folder)
     {
         foreach (var part in folder.Split('/'))
         {
             foreach (var problem in PortableName.Problems(part))
             {
-                yield return $"The sub-folder '{folder}': {problem}";
+                yield return new Fault(FaultCode.SubfolderUnusable) { Name = folder, Detail = problem };
             }
         }
     }
 
-    private static IEnumerable<string> FolderClashes(SessionLayout layout) => layout.All.GroupBy(PortableName.ClashKey).Where(g => g.Count() > 1)
-        .Select(g => g.Distinct().Count() == 1
-            ? $"The sub-folder '{g.First()}' stands in the tree twice."
-            : $"The sub-folders {string.Join(" and ", g.Distinct().Select(f => $"'{f}'"))} are one and the same on other systems.");
+    private static IEnumerable<Fault> FolderClashes(SessionLayout layout) => layout.All.GroupBy(PortableName.ClashKey).Where(g => g.Count() > 1)
+        .Select(g => new Fault(FaultCode.SubfoldersClash) { Names = [.. g.Distinct()] });
 
     /// <summary>The session folder that a folder is or lies in, or null.</summary>
     private static string? SessionAbove(string folder, string shelfRoot)

@@ -19,18 +19,18 @@ public static class SettingsPlanner
         ArgumentNullException.ThrowIfNull(settings);
         ArgumentNullException.ThrowIfNull(newTracks);
         var before = inventory.Document?.Settings;
-        var refusals = new List<string>();
+        var refusals = new List<Fault>();
         if (inventory.Current is null || inventory.Document is null)
         {
-            refusals.Add(inventory.Current?.Problem ?? "The session has no document that could hold settings.");
+            refusals.Add(inventory.Current?.Problem ?? new Fault(FaultCode.NoDocument) { Path = inventory.Folder });
         }
         else if (before == settings && newTracks.Count == 0)
         {
-            refusals.Add("These are the session's settings already.");
+            refusals.Add(new Fault(FaultCode.SameSettings));
         }
         else if (newTracks.Count > 0 && !inventory.Document.TakesTracks)
         {
-            refusals.Add("The document holds several timelines, so nothing tells where a track would go.");
+            refusals.Add(new Fault(FaultCode.SeveralTimelines));
         }
         return new Plan
         {
@@ -46,16 +46,16 @@ public static class SettingsPlanner
         };
     }
 
-    private static WriteDocumentStep Write(SessionInventory inventory, SessionSettings settings, IReadOnlyList<string> newTracks)
+    private static ReplaceDocumentStep Write(SessionInventory inventory, SessionSettings settings, IReadOnlyList<string> newTracks)
     {
-        var bytes = File.ReadAllBytes(inventory.Current!.Path);
+        var bytes = ReadableFile.ReadAll(inventory.Current!.Path, SessionDocument.MostBytes);
         var document = SessionDocument.Parse(bytes);
         document.Change(settings);
         foreach (var track in newTracks)
         {
             document.AddTrack(track);
         }
-        return new WriteDocumentStep(inventory.Current.Path, "its settings", document.ToUtf8(), ByteIdentity.Of(bytes));
+        return new ReplaceDocumentStep(inventory.Current.Path, "its settings", document.ToUtf8(), ByteIdentity.Of(bytes));
     }
 
     private static IEnumerable<string> Warnings(SessionInventory inventory, SessionSettings? before, SessionSettings settings)

@@ -32,25 +32,26 @@ public static class VersionPlanner
         Guid sessionId, SessionInventory inventory, VersionNaming naming, bool archiveOlder, DateOnly today, Func<InventoryFile, bool>? isLeftOut = null)
     {
         ArgumentNullException.ThrowIfNull(inventory);
-        var refusals = new List<string>();
+        var refusals = new List<Fault>();
         var steps = new List<PlanStep>();
         var name = "";
-        if (inventory.Current is null || inventory.Document is null)
+        if (inventory.Current is not { } current || inventory.Document is null)
         {
-            refusals.Add(inventory.Current?.Problem ?? "The session has no document to start a new version from.");
+            refusals.Add(inventory.Current?.Problem ?? new Fault(FaultCode.NoDocument) { Path = inventory.Folder });
         }
         else
         {
-            name = NewName(Path.GetFileNameWithoutExtension(inventory.Current.Path), naming, today);
+            name = NewName(Path.GetFileNameWithoutExtension(current.Path), naming, today, current.ModifiedUtc);
             var destination = Path.Combine(inventory.Folder, name + SessionDocument.Extension);
             if (Path.Exists(destination))
             {
-                refusals.Add($"'{name}' is there already; this version was started before.");
+                refusals.Add(new Fault(FaultCode.VersionThere) { Name = name });
             }
             else
             {
+                steps.Add(NewDocument(current, destination, name));
                 steps.AddRange(archiveOlder ? Archive(inventory) : []);
-                steps.Add(NewDocument(inventory.Current.Path, destination, name));
+                steps.Add(CurrentDocumentPlanner.State(inventory.Folder, Path.GetFileName(destination)));
             }
         }
         var archived = steps.OfType<MoveFileStep>().Count();
@@ -79,12 +80,17 @@ public static class VersionPlanner
         }
     }
 
-    /// <summary>The name of the version after a document: another date in front, or the next number behind.</summary>
-    public static string NewName(string name, VersionNaming naming, DateOnly today)
+    /// <summary>The name of the version after a document: another date in front, written as the one that is there, or the next number behind.</summary>
+    /// <param name="name">Name of the document, without extension.</param>
+    /// <param name="naming">Which of the two.</param>
+    /// <param name="today">The local date.</param>
+    /// <param name="modifiedUtc">When the document was last changed: near that day a date in its name is read.</param>
+    public static string NewName(string name, VersionNaming naming, DateOnly today, DateTime modifiedUtc)
     {
         if (naming == VersionNaming.Today)
         {
-            return today.ToString("yyMMdd", CultureInfo.InvariantCulture) + " " + SessionName.DateInFront().Replace(name, "");
+            var dated = DatedName.Of(name, DateOnly.FromDateTime(modifiedUtc.ToLocalTime()));
+            return dated?.On(today) ?? today.ToString("yyMMdd", CultureInfo.InvariantCulture) + " " + name;
         }
         var match = SessionName.NumberBehind().Match(name);
         return match.Success
@@ -106,10 +112,14 @@ public static class VersionPlanner
         }
     }
 
-    private static WriteDocumentStep NewDocument(string current, string destination, string name)
+    /// <summary>The current document again under the new name. It must still be what it was when the plan was made: a save in between is part of the version.</summary>
+    private static MakeFileStep NewDocument(InventoryDocument current, string destination, string name)
     {
-        var document = SessionDocument.ReadFile(current);
+        var state = FileState.Of(current.Path);
+        var bytes = ReadableFile.ReadAll(current.Path, SessionDocument.MostBytes);
+        var document = SessionDocument.Parse(bytes);
         document.Rename(name);
-        return new WriteDocumentStep(destination, "the current document from now on", document.ToUtf8(), null);
+        var content = document.ToUtf8();
+        return new MakeFileStep(destination, "the current document from now on", new FileRanges(current.Path, state, [FilePiece.Of(content)]) { KeepsTime = false }, content.Length);
     }
 }

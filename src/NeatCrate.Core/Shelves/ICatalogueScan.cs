@@ -29,8 +29,8 @@ public sealed record ScannedSound(string Container, int SampleRate, int Channels
 /// <param name="File">What its folder tells of it.</param>
 /// <param name="Kind">What kind of media it is; null for other files.</param>
 /// <param name="Sound">What its header says, for audio that was understood.</param>
-/// <param name="Problem">Why it cannot be read, a sentence; null where nothing is wrong.</param>
-public sealed record ScannedFile(FolderFile File, MediaKind? Kind, ScannedSound? Sound, string? Problem);
+/// <param name="Problem">Why it cannot be read; null where nothing is wrong.</param>
+public sealed record ScannedFile(FolderFile File, MediaKind? Kind, ScannedSound? Sound, Fault? Problem);
 
 /// <summary>What changed in a folder of a shelf since it was looked at last.</summary>
 /// <param name="Path">Path from the shelf's top folder; empty for that one itself.</param>
@@ -38,7 +38,7 @@ public sealed record ScannedFile(FolderFile File, MediaKind? Kind, ScannedSound?
 /// <param name="Problem">Why it cannot be read; what was known of it is kept then.</param>
 /// <param name="Changed">Files that are new or other than before.</param>
 /// <param name="Gone">Names that are no longer there.</param>
-public sealed record ScannedFolder(string Path, UInt128 Fingerprint, string? Problem, IReadOnlyList<ScannedFile> Changed, IReadOnlyCollection<string> Gone);
+public sealed record ScannedFolder(string Path, UInt128 Fingerprint, Fault? Problem, IReadOnlyList<ScannedFile> Changed, IReadOnlyCollection<string> Gone);
 
 /// <summary>What a scan asks of the catalogue, and what it tells it. All members may be called from many threads at once.</summary>
 public interface ICatalogueScan
@@ -82,4 +82,4 @@ public readonly record struct ScanProgress(ScanPhase Phase, int Folders, int Fil
 /// <param name="Changed">Files that were new or other than before.</param>
 /// <param name="Gone">Folders that are gone.</param>
 /// <param name="Problems">Folders that could not be read: path and reason.</param>
-public sealed record ScanResult(int Folders, int Files, long Bytes, int Changed, int Gone, ImmutableArray<(string Path, string Reason)> Problems);
+public sealed record ScanResult(int Folders, int Files, long Bytes, int Changed, int Gone, ImmutableArray<(string Path, Fault Reason)> Problems);

@@ -1,20 +1,28 @@
+using NeatCrate.Core.Faults;
+using NeatCrate.Core.Files;
+
 namespace NeatCrate.Core.Shelves;
 
-/// <summary>A path was asked for that does not stay on its shelf, or cannot be a path. The message is meant for the user.</summary>
-public sealed class PathNotOnShelfException : ArgumentException
+/// <summary>A path was asked for that does not stay on its shelf, or cannot be a path.</summary>
+public sealed class PathNotOnShelfException : FaultException
 {
-    /// <summary>Makes the exception with its sentence.</summary>
-    public PathNotOnShelfException(string message) : base(message)
+    /// <summary>Makes the exception.</summary>
+    public PathNotOnShelfException(Fault fault, Exception? inner = null) : base(fault, inner)
     {
     }
 
-    /// <summary>Makes the exception with its sentence and its cause.</summary>
-    public PathNotOnShelfException(string message, Exception inner) : base(message, inner)
-    {
-    }
-
-    /// <summary>Makes the exception without a sentence.</summary>
+    /// <summary>Makes the exception without a reason.</summary>
     public PathNotOnShelfException()
+    {
+    }
+
+    /// <summary>Makes the exception with a sentence that the edge has for it.</summary>
+    public PathNotOnShelfException(string message) : base(new Fault(FaultCode.RequestSenseless) { Detail = message })
+    {
+    }
+
+    /// <summary>Makes the exception with what a library says.</summary>
+    public PathNotOnShelfException(string message, Exception inner) : base(new Fault(FaultCode.RequestSenseless) { Detail = message }, inner)
     {
     }
 }
@@ -22,9 +30,6 @@ public sealed class PathNotOnShelfException : ArgumentException
 /// <summary>Turns a shelf and a relative path into an absolute path that is sure to stay on the shelf.</summary>
 public static class ShelfPath
 {
-    // As many as Linux itself follows before it gives up with ELOOP.
-    private const int MaxLinks = 40;
-
     /// <summary>True when <paramref name="path"/> is <paramref name="folder"/> or lies below it, going by the text alone.</summary>
     public static bool IsWithin(string path, string folder)
     {
@@ -42,56 +47,26 @@ public static class ShelfPath
         ArgumentNullException.ThrowIfNull(relative);
         if (relative.Contains('\0', StringComparison.Ordinal) || relative.StartsWith('/'))
         {
-            throw new PathNotOnShelfException("A path on a shelf starts at the shelf's top folder.");
+            throw new PathNotOnShelfException(new Fault(FaultCode.PathNotRelative));
         }
         var full = Path.TrimEndingDirectorySeparator(Path.GetFullPath(relative, shelf.Root));
         if (relative.Split('/').Contains("..") || !IsWithin(full, shelf.Root))
         {
-            throw new PathNotOnShelfException($"The path leads out of the shelf '{shelf.Name}'.");
+            throw new PathNotOnShelfException(new Fault(FaultCode.PathLeavesShelf) { Name = shelf.Name });
         }
-        if (!IsWithin(Real(full), Real(shelf.Root)))
+        string real;
+        try
         {
-            throw new PathNotOnShelfException($"A link in the path leads out of the shelf '{shelf.Name}'.");
+            real = RealPath.Of(full);
+        }
+        catch (FaultException e) when (e is not PathNotOnShelfException)
+        {
+            throw new PathNotOnShelfException(e.Fault, e);
+        }
+        if (!IsWithin(real, RealPath.Of(shelf.Root)))
+        {
+            throw new PathNotOnShelfException(new Fault(FaultCode.LinkLeavesShelf) { Name = shelf.Name });
         }
         return full;
-    }
-
-    /// <summary>
-    /// The path with every symbolic link on the way followed. Parts that do not exist are kept as they are, so that the
-    /// place of a file that is yet to be made can be told.
-    /// </summary>
-    /// <exception cref="PathNotOnShelfException">The links go round in a circle.</exception>
-    public static string Real(string path)
-    {
-        var links = 0;
-        var waiting = new Stack<string>(Path.GetFullPath(path).Split('/', StringSplitOptions.RemoveEmptyEntries).Reverse());
-        var real = "/";
-        while (waiting.TryPop(out var part))
-        {
-            if (part == "..")
-            {
-                real = Path.GetDirectoryName(real) ?? "/";
-                continue;
-            }
-            var next = Path.Combine(real, part);
-            if (new FileInfo(next).LinkTarget is not { } target)
-            {
-                real = next;
-                continue;
-            }
-            if (++links > MaxLinks)
-            {
-                throw new PathNotOnShelfException("The links in the path go round in a circle.");
-            }
-            if (target.StartsWith('/'))
-            {
-                real = "/";
-            }
-            foreach (var step in target.Split('/', StringSplitOptions.RemoveEmptyEntries).Where(s => s != ".").Reverse())
-            {
-                waiting.Push(step);
-            }
-        }
-        return real;
     }
 }

@@ -13,7 +13,7 @@ public sealed class ShelfScanner : IDisposable
     // A file at a time would spend its time on passing work around; a whole folder may hold a hundred thousand.
     private const int FilesAtOnce = 64;
 
-    private const string UnopenableName = "Its name holds bytes that are no text, so it cannot be opened here. Rename it to have it looked after.";
+    private static readonly Fault UnopenableName = new(FaultCode.NameNotText);
 
     private const long NotRead = -1;
 
@@ -29,7 +29,7 @@ public sealed class ShelfScanner : IDisposable
     private readonly BlockingCollection<string> _waiting = new(new ConcurrentStack<string>());
     private readonly ConcurrentDictionary<(ulong Drive, ulong Number), bool> _visited = new();
     private readonly ConcurrentDictionary<string, bool> _seen = new(StringComparer.Ordinal);
-    private readonly ConcurrentBag<(string Path, string Reason)> _problems = [];
+    private readonly ConcurrentBag<(string Path, Fault Reason)> _problems = [];
     private readonly ConcurrentBag<ChangedFolder> _changed = [];
     private int _pending = 1;
     private int _folders;
@@ -47,7 +47,7 @@ public sealed class ShelfScanner : IDisposable
     /// <param name="catalogue">What is known, and where what is found goes.</param>
     /// <param name="progress">Told how far it is, from several threads.</param>
     /// <param name="cancel">Ends the scan between two files; what was put into the catalogue by then stays.</param>
-    /// <exception cref="IOException">The top folder cannot be read, or went away meanwhile. What the catalogue knew is kept.</exception>
+    /// <exception cref="FaultException">The top folder cannot be read, or went away meanwhile. What the catalogue knew is kept.</exception>
     public static ScanResult Scan(
         string root, IReadOnlySet<string> others, ICatalogueScan catalogue, Action<ScanProgress>? progress = null, CancellationToken cancel = default)
     {
@@ -78,11 +78,11 @@ public sealed class ShelfScanner : IDisposable
     {
         if (!Directory.Exists(_root) || !_seen.ContainsKey(""))
         {
-            throw new DirectoryNotFoundException($"'{_root}' cannot be read: {_problems.FirstOrDefault(p => p.Path.Length == 0).Reason ?? "it is no longer there."} What was known of it is kept.");
+            throw new FaultException(new Fault(FaultCode.ScanLostShelf) { Path = _root, Reasons = [.. _problems.Where(p => p.Path.Length == 0).Select(p => p.Reason).Take(1)] });
         }
         if (_files == 0 && _folders == 1 && _catalogue.Folders.Count > 1)
         {
-            throw new DirectoryNotFoundException($"'{_root}' is empty, and files were known on it: the drive may not be mounted. What was known of it is kept.");
+            throw new FaultException(FaultCode.ScanFoundEmptyPlace, _root);
         }
     }
 
@@ -130,9 +130,9 @@ public sealed class ShelfScanner : IDisposable
         {
             content = FolderContent.Read(Absolute(folder), followLink: folder.Length == 0);
         }
-        catch (IOException e)
+        catch (FaultException e)
         {
-            CannotRead(folder, e.Message);
+            CannotRead(folder, e.Fault);
             return;
         }
         if (!_visited.TryAdd((content.Drive, content.Number), true))
@@ -159,7 +159,7 @@ public sealed class ShelfScanner : IDisposable
         _progress(new ScanProgress(ScanPhase.Looking, folders, files, 0, 0, folder));
     }
 
-    private void CannotRead(string folder, string reason)
+    private void CannotRead(string folder, Fault reason)
     {
         _problems.Add((folder, reason));
         if (folder.Length > 0)
@@ -239,12 +239,12 @@ public sealed class ShelfScanner : IDisposable
         }
         catch (UnreadableMediaException e)
         {
-            return new ScannedFile(file, kind, null, e.Message);
+            return new ScannedFile(file, kind, null, e.Fault);
         }
-        catch (IOException e)
+        catch (FaultException e)
         {
             // What the drive did not give this time it may give the next time: no file has this number, so it is read again.
-            return new ScannedFile(file with { Number = NotRead }, kind, null, "The file cannot be read: " + e.Message);
+            return new ScannedFile(file with { Number = NotRead }, kind, null, e.Fault);
         }
     }
 

@@ -1,4 +1,4 @@
-using System.Text.Json.Nodes;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 using NeatCrate.StandIns.Drives;
@@ -112,7 +112,8 @@ public sealed class DemoWorld
         // The identity follows from the name, so that the demo is the same every time.
         var id = new Guid(BitConverter.GetBytes(Noise.Seed(song.Name)).Concat(BitConverter.GetBytes(Noise.Seed(song.Date))).ToArray());
         var document = SessionDocument.Create(id, song.Folder, new SessionSettings(48000, 24, song.Tempo, song.TimeSignature), SessionLayout.Default, tracks);
-        document.Root["global_start_time"] = new JsonObject { ["OTIO_SCHEMA"] = "RationalTime.1", ["rate"] = 48000.0, ["value"] = 48000.0 * Song.SessionStart };
+        document.Root.Set("global_start_time", JsonItem.Map(
+            ("OTIO_SCHEMA", JsonItem.Of("RationalTime.1")), ("rate", JsonItem.Of(48000.0)), ("value", JsonItem.Of(48000.0 * Song.SessionStart))));
         return document;
     }
 
@@ -293,9 +294,9 @@ public sealed class DemoWorld
     {
         foreach (var file in SessionFolder.Files(from))
         {
-            var target = Path.Combine(to, Path.GetRelativePath(from, file.FullName));
+            var target = Path.Combine(to, Path.GetRelativePath(from, file.Path));
             Directory.CreateDirectory(Path.GetDirectoryName(target)!);
-            file.CopyTo(target);
+            File.Copy(file.Path, target);
         }
     }
 }

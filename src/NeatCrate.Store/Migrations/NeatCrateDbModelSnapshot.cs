@@ -193,6 +193,11 @@ namespace NeatCrate.Store.Migrations
                     b.Property<long?>("EndedMs")
                         .HasColumnType("INTEGER");
 
+                    b.Property<bool>("Followed")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(true);
+
                     b.Property<string>("Json")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -200,6 +205,12 @@ namespace NeatCrate.Store.Migrations
                     b.Property<string>("Kind")
                         .IsRequired()
                         .HasColumnType("TEXT");
+
+                    b.Property<string>("MadePath")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("MarksLeft")
+                        .HasColumnType("INTEGER");
 
                     b.Property<string>("Note")
                         .HasColumnType("TEXT");
@@ -333,6 +344,9 @@ namespace NeatCrate.Store.Migrations
 
                     b.Property<byte[]>("Before")
                         .HasColumnType("BLOB");
+
+                    b.Property<long?>("BeforeModifiedTicks")
+                        .HasColumnType("INTEGER");
 
                     b.Property<string>("State")
                         .IsRequired()

@@ -76,6 +76,11 @@ const shortStamp = new Intl.DateTimeFormat("en-GB", {
 /** Local day and time, for a column. */
 export const shortWhen = (iso: string) => shortStamp.format(new Date(iso));
 
+const dayStamp = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric" });
+
+/** A local day. */
+export const day = (iso: string) => dayStamp.format(new Date(iso));
+
 /** How long ago something was: just now, 12 min ago, 3 h ago, 2 days ago. */
 export function ago(iso: string, now = Date.now()): string {
   const minutes = Math.floor((now - new Date(iso).getTime()) / 60_000);

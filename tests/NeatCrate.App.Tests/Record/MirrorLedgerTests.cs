@@ -60,7 +60,7 @@ public sealed class MirrorLedgerTests : IDisposable
         _ledger.Begin(_session, _shelf, [gap]);
         _ledger.Verify(null, TestContext.Current.CancellationToken);
         Plan With(PlanStep step) => new() { Id = Guid.NewGuid(), Kind = PlanKind.Mirror, Sentence = "", WritableRoots = [], Steps = [step] };
-        _ledger.After(With(new CopyFileStep(gap.Mirror, "", gap.Take, FileState.Of(gap.Take))));
+        _ledger.After(With(MakeFileStep.Copy(gap.Mirror, "", gap.Take, FileState.Of(gap.Take))));
         Assert.Equal((0, 1), (_ledger.Gaps(_session).Count, _ledger.Verified(_session)));
         _ledger.After(With(new RemoveCopyStep(gap.Mirror, "", default, gap.Take)));
         Assert.Equal((1, 0), (_ledger.Gaps(_session).Count, _ledger.Verified(_session)));

@@ -28,20 +28,17 @@ public sealed class CopyInInPartTests : IDisposable
         return _session.PlanCopyIn();
     }
 
-    private IReadOnlyList<LeftOutStep> Apply(Plan plan, string before, Action happens)
+    private System.Collections.Immutable.ImmutableArray<LeftOutStep> Apply(Plan plan, string before, Action happens)
     {
         var happened = false;
-        return new Runner(_journal).Apply(
-            plan,
-            progress =>
+        return _journal.Apply(plan, progress =>
+        {
+            if (!happened && progress.Current == before)
             {
-                if (!happened && progress.Current == before)
-                {
-                    happened = true;
-                    happens();
-                }
-            },
-            TestContext.Current.CancellationToken);
+                happened = true;
+                happens();
+            }
+        }).LeftOut;
     }
 
     private Dictionary<string, Standing> Standings() => _session.Take().Files.ToDictionary(f => f.Name, f => f.Standing);
@@ -53,7 +50,7 @@ public sealed class CopyInInPartTests : IDisposable
         var away = _session.Card + " away";
         var leftOut = Apply(plan, "tide 1.wav", () => Directory.Move(_session.Card, away));
         Assert.Equal(["tide 1.wav", "tide 2.wav", "tide 3.wav"], leftOut.Select(l => Path.GetFileName(l.Step.Destination)));
-        Assert.Contains("cannot be reached", leftOut[0].Reason, StringComparison.Ordinal);
+        Assert.Equal(FaultCode.SourceGone, leftOut[0].Reason.Code);
         Assert.Equal(PlanOutcome.Applied, _journal.Outcome(plan));
         Assert.Equal(
             [("drum.wav", Standing.Inside), ("tide 0.wav", Standing.Inside), ("tide 1.wav", Standing.Away), ("tide 2.wav", Standing.Away), ("tide 3.wav", Standing.Away)],
@@ -62,7 +59,7 @@ public sealed class CopyInInPartTests : IDisposable
 
         Directory.Move(away, _session.Card);
         var rest = _session.PlanCopyIn();
-        Assert.Equal(["tide 1.wav", "tide 2.wav", "tide 3.wav"], rest.Steps.OfType<CopyFileStep>().Select(s => Path.GetFileName(s.Destination)));
+        Assert.Equal(["tide 1.wav", "tide 2.wav", "tide 3.wav"], rest.Steps.OfType<MakeFileStep>().Where(s => s.IsCopy).Select(s => Path.GetFileName(s.Destination)));
         Assert.Empty(Apply(rest, "", () => { }));
         Assert.All(Standings().Values, s => Assert.Equal(Standing.Inside, s));
     }
@@ -86,14 +83,15 @@ public sealed class CopyInInPartTests : IDisposable
         var plan = PlanFive(fromLibrary: false);
         var before = Tree.Of(_session.Folder);
         var happened = false;
-        Assert.Throws<SourceFailedException>(() => new Runner(_journal).Apply(plan, _ =>
+        var result = _journal.TryApply(plan, _ =>
         {
             if (!happened)
             {
                 happened = true;
                 Directory.Move(_session.Card, _session.Card + " away");
             }
-        }, TestContext.Current.CancellationToken));
+        });
+        Assert.Equal((FaultCode.SourceGone, true), (result.Cause!.Code, result.IsAsBefore));
         Assert.Equal(PlanOutcome.Failed, _journal.Outcome(plan));
         Assert.Equal(before, Tree.Of(_session.Folder));
     }
@@ -113,9 +111,12 @@ public sealed class CopyInInPartTests : IDisposable
             // Somebody else fills the disk while the second file is copied.
             var leftOut = Apply(plan, "tide 0.wav", () =>
                 File.WriteAllBytes(_session.Inside("Audio", "somebody.bin"), new byte[9_500_000]));
-            Assert.InRange(leftOut.Count, 1, 4);
-            Assert.Contains("5 files are in", LeftOutStep.Sentence(plan, leftOut), StringComparison.Ordinal);
-            Assert.Equal(5 - leftOut.Count, Standings().Values.Count(s => s == Standing.Inside));
+            Assert.InRange(leftOut.Length, 1, 4);
+            // Told of the file, not of the temporary name that it had.
+            Assert.Equal((FaultCode.NoSpace, "Audio"), (leftOut[0].Reason.Code, Path.GetFileName(Path.GetDirectoryName(leftOut[0].Reason.Path))));
+            Assert.EndsWith(".wav", leftOut[0].Reason.Path, StringComparison.Ordinal);
+            Assert.Equal((FaultCode.LeftOut, 5L), Assert.Single(_journal.Notes(plan)) is var note ? (note.Code, note.Expected!.Value) : default);
+            Assert.Equal(5 - leftOut.Length, Standings().Values.Count(s => s == Standing.Inside));
             Assert.Empty(Directory.EnumerateFiles(_session.Inside("Audio"), ".*"));
             File.Delete(_session.Inside("Audio", "somebody.bin"));
             Assert.Empty(Apply(_session.PlanCopyIn(), "", () => { }));
@@ -168,7 +169,7 @@ public sealed class CopyInInPartTests : IDisposable
         for (var n = 0; n < copies.Count; n++)
         {
             Tree.Restore(Path.Combine(kept.Path, $"{n}"), _session.Folder);
-            Assert.DoesNotContain(new Runner(copies[n]).Recover(), r => r.Problem is not null);
+            Assert.DoesNotContain(copies[n].Recover(), r => r.Problem is not null);
             var now = CutOffs.Strip(Tree.Of(_session.Folder)).ToList();
             Assert.True(now.SequenceEqual(before) || now.SequenceEqual(after), $"moment {n}: {string.Join("\n", now)}");
         }

@@ -15,7 +15,7 @@ public sealed class CopyInPlannerTests : IDisposable
     private Plan Plan(params string[] chosen) =>
         _session.PlanCopyIn(chosen.Length == 0 ? null : chosen.ToHashSet());
 
-    private static IEnumerable<string> Copies(Plan plan) => plan.Steps.OfType<CopyFileStep>().Select(s => Path.GetFileName(s.Destination));
+    private static IEnumerable<string> Copies(Plan plan) => plan.Steps.OfType<MakeFileStep>().Where(s => s.IsCopy).Select(s => Path.GetFileName(s.Destination));
 
     [Fact]
     public void ThePlanSaysWhatItDoesInFigures()
@@ -90,9 +90,9 @@ public sealed class CopyInPlannerTests : IDisposable
     public void WithoutAReadableDocumentOrWithoutAnythingOutsideThereIsNoPlan()
     {
         _session.Save();
-        Assert.Equal(["No chosen file stands outside the session folder."], Plan().Refusals);
+        Assert.Equal([FaultCode.NothingToDo], Plan().Refusals.Codes());
         File.WriteAllText(_session.DocumentPath, "{");
-        Assert.Contains("damaged at line 1", Assert.Single(Plan().Refusals), StringComparison.Ordinal);
+        Assert.Equal((FaultCode.DocumentNotJson, 1L), Assert.Single(Plan().Refusals) is var fault ? (fault.Code, fault.Count!.Value) : default);
     }
 
     [Fact]

@@ -53,9 +53,9 @@ public sealed class ImportPlannerTests : IDisposable
         Assert.Contains("placed on 'Samples' from 0:12.0", plan.Sentence, StringComparison.Ordinal);
         var files = Apply(plan);
         Assert.All(files.Values, f => Assert.Equal((FileUse.Placed, 1), (f.Use, f.PlacedTimes)));
-        var children = _session.Take().Document!.Root["tracks"]!["children"]!.AsArray().Single(t => t!["name"]!.GetValue<string>() == "Samples")!["children"]!.AsArray();
-        Assert.Equal(["Gap.1", "Clip.2", "Clip.2"], children.Select(c => c!["OTIO_SCHEMA"]!.GetValue<string>()));
-        Assert.Equal(12 * 48000, children[0]!["source_range"]!["duration"]!["value"]!.GetValue<double>());
+        var children = _session.Take().Document!.Root["tracks"]!["children"]!.Items.Single(t => t["name"]!.AsText == "Samples")["children"]!.Items;
+        Assert.Equal(["Gap.1", "Clip.2", "Clip.2"], children.Select(c => c["OTIO_SCHEMA"]!.AsText));
+        Assert.Equal(12 * 48000, children[0]["source_range"]!["duration"]!["value"]!.Number);
     }
 
     [Fact]
@@ -64,7 +64,8 @@ public sealed class ImportPlannerTests : IDisposable
         Apply(Plan(Request(_drum) with { Track = "Bells", At = ExactTime.From(1, 1) }));
         Assert.Contains("Bells", _session.Take().Document!.Tracks);
         var refused = Plan(Request(_foreign) with { Track = "Bells", At = ExactTime.From(1, 1) });
-        Assert.Contains("'drum' plays on 'Bells' from 0:01.0 to 0:01.1", Assert.Single(refused.Refusals), StringComparison.Ordinal);
+        Assert.Equal(
+            (FaultCode.TrackOccupied, "drum", "Bells", 1.0, 1.1), Assert.Single(refused.Refusals) is var f ? (f.Code, f.Other, f.Name, f.Seconds!.Value, Math.Round(f.UntilSeconds!.Value, 6)) : default);
         Assert.Empty(refused.Steps);
     }
 
@@ -82,7 +83,8 @@ public sealed class ImportPlannerTests : IDisposable
         Assert.Equal((FileUse.Placed, 48000, 48000L), (converted.Use, converted.Header!.SampleRate, converted.Header.LengthSamples!.Value));
         Assert.Equal([new SampleRange(0, 48000)], converted.Used);
         // What the plan said is what was written.
-        Assert.InRange(new FileInfo(converted.Path).Length, plan.Steps.OfType<ConvertFileStep>().Single().Bytes - 1000, plan.Steps.OfType<ConvertFileStep>().Single().Bytes + 1000);
+        var said = plan.Steps.OfType<MakeFileStep>().Single(s => s.Transform is ConvertRate).Bytes;
+        Assert.InRange(new FileInfo(converted.Path).Length, said - 1000, said + 1000);
     }
 
     [Fact]
@@ -91,7 +93,7 @@ public sealed class ImportPlannerTests : IDisposable
         Directory.CreateDirectory(_session.Inside("Audio"));
         File.Copy(_drum, _session.Inside("Audio", "kick.wav"));
         var plan = Plan(Request(_drum));
-        Assert.DoesNotContain(plan.Steps, s => s is CopyFileStep);
+        Assert.DoesNotContain(plan.Steps, s => s is MakeFileStep { IsCopy: true });
         Assert.Contains("'drum.wav' is inside already, as 'kick.wav'. That one is used.", plan.Warnings);
         Assert.Equal(FileUse.Listed, Assert.Single(Apply(plan)).Value.Use);
         // Once more changes nothing on the list.
@@ -121,18 +123,18 @@ public sealed class ImportPlannerTests : IDisposable
         var (text, broken) = (Path.Combine(_session.Library, "notes.txt"), Path.Combine(_session.Library, "broken.wav"));
         File.WriteAllText(text, "x");
         File.WriteAllText(broken, "RIFF");
-        Assert.Contains("'notes.txt' is no media file", Assert.Single(Plan(Request(text)).Refusals), StringComparison.Ordinal);
+        Assert.Equal((FaultCode.NotMedia, "notes.txt"), Assert.Single(Plan(Request(text)).Refusals) is var f ? (f.Code, f.Name) : default);
         var plan = Plan(Request(broken));
         Assert.Contains("cannot be read as sound", Assert.Single(plan.Warnings), StringComparison.Ordinal);
         Assert.NotNull(Apply(plan)["broken.wav"].Problem);
-        Assert.Contains("How long 'broken.wav' is is not known", Assert.Single(Plan(Request(broken) with { Track = "Samples" }).Refusals), StringComparison.Ordinal);
+        Assert.Equal(FaultCode.LengthUnknown, Assert.Single(Plan(Request(broken) with { Track = "Samples" }).Refusals).Code);
     }
 
     [Fact]
     public void OneFileTwiceIsCopiedOnceAndPlacedTwice()
     {
         var plan = Plan(Request(_drum, _drum) with { Track = "Samples" });
-        Assert.Single(plan.Steps.OfType<CopyFileStep>());
+        Assert.Single(plan.Steps.OfType<MakeFileStep>(), s => s.IsCopy);
         Assert.Equal(2, Apply(plan)["drum.wav"].PlacedTimes);
     }
 

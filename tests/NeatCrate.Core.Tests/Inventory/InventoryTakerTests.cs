@@ -1,3 +1,4 @@
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Testing;
@@ -71,7 +72,7 @@ public sealed class InventoryTakerTests : IDisposable
     {
         _session.Place(SessionFixture.Sound(_session.Inside("Audio", "older.wav")));
         _session.Save(_session.Inside("Older documents", "Net Mender 2026-10-13_230000.otio"));
-        _session.Document.Root["tracks"]!["children"]![1]!["children"] = new System.Text.Json.Nodes.JsonArray();
+        _session.Document.Root["tracks"]!["children"]!.Items[1].Set("children", JsonItem.List());
         var twice = SessionFixture.Sound(_session.Inside("Audio", "twice.wav"));
         var fresh = SessionDocument.Parse(_session.Document.ToUtf8());
         ClipBuilder.Place(fresh.Root, "Cello", new ClipToPlace("a", MediaUrl.From(twice, _session.Folder), 48000, 4800, 0, 100));
@@ -103,7 +104,7 @@ public sealed class InventoryTakerTests : IDisposable
         File.WriteAllText(_session.Inside("Older documents.otio"), "{ broken");
         File.SetLastWriteTimeUtc(_session.Inside("Older documents.otio"), DateTime.UtcNow.AddDays(-3));
         Assert.Equal(FileUse.Unknown, Named("take.wav").Use);
-        Assert.Contains(_session.Take().Remarks, r => r.Contains("line 1", StringComparison.Ordinal));
+        Assert.Contains(_session.Take().Remarks, r => r.Code == FaultCode.DocumentCannotBeOpened && r.Reasons is [{ Code: FaultCode.DocumentNotJson, Count: 1 }]);
         File.Delete(_session.DocumentPath);
         File.Delete(_session.Inside("Older documents.otio"));
         Assert.Equal(FileUse.Unknown, Named("take.wav").Use);
@@ -129,8 +130,8 @@ public sealed class InventoryTakerTests : IDisposable
         File.WriteAllText(_session.Inside("Audio", "broken.wav"), "not sound at all");
         File.WriteAllBytes(_session.Inside("Audio", "empty.wav"), []);
         _session.Save();
-        Assert.Contains("does not start as a WAV", Named("broken.wav").Problem, StringComparison.Ordinal);
-        Assert.Contains("empty", Named("empty.wav").Problem, StringComparison.Ordinal);
+        Assert.Contains("does not start as a WAV", Named("broken.wav").Problem!.Detail, StringComparison.Ordinal);
+        Assert.Contains("empty", Named("empty.wav").Problem!.Detail, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -155,9 +156,9 @@ public sealed class InventoryTakerTests : IDisposable
         var inventory = _session.Take();
         Assert.Equal(Standing.Inside, Named("good.wav").Standing);
         Assert.Equal(Standing.Missing, Named("pipe.wav").Standing);
-        Assert.Contains(inventory.Remarks, r => r.Contains("Audio/pipe.wav", StringComparison.Ordinal) && r.Contains("pipe or a device", StringComparison.Ordinal));
-        Assert.Contains(inventory.Remarks, r => r.Contains("bytes that are no text", StringComparison.Ordinal));
-        Assert.Contains(inventory.Remarks, r => r.Contains("a link to 'nowhere.wav'", StringComparison.Ordinal));
+        Assert.Contains(inventory.Remarks, r => r.Code == FaultCode.NotARegularFile && r.Path == _session.Inside("Audio", "pipe.wav"));
+        Assert.Contains(inventory.Remarks, r => r.Code == FaultCode.NameNotText);
+        Assert.Contains(inventory.Remarks, r => r is { Code: FaultCode.LinkToNothing, Other: "nowhere.wav" });
     }
 
     /// <summary>10,000 references to 2,000 files: looked at in seconds, since headers are read and not files.</summary>

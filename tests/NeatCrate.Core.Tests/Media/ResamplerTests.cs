@@ -22,7 +22,7 @@ public sealed class ResamplerTests : IDisposable
             Kind = PlanKind.Import,
             Sentence = "test",
             WritableRoots = [_temp.Path],
-            Steps = [new ConvertFileStep(path, "test", source, FileState.Of(source), rate, 1000)],
+            Steps = [new MakeFileStep(path, "test", new WholeFile(source, FileState.Of(source)), 1000, new ConvertRate(rate))],
         });
         return Read(path);
     }

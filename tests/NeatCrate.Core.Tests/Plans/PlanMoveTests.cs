@@ -16,7 +16,7 @@ public sealed class PlanMoveTests : IDisposable
     private string Moved => Path.Combine(_session.Drive, "The Mender");
 
     private Plan UndoWhereItIsNow(Plan applied) =>
-        UndoPlanner.Plan(PlanMove.Moved(applied, _session.Folder, Moved), _journal.Records(applied));
+        UndoPlanner.Plan(PlanPlaces.Moved(applied, _session.Folder, Moved), _journal.Records(applied));
 
     [Fact]
     public void ACopyInIsTakenBackInTheNewPlaceAndTheOriginalsAreWhereTheyWere()
@@ -26,7 +26,7 @@ public sealed class PlanMoveTests : IDisposable
         var plan = _session.PlanCopyIn();
         _journal.Apply(plan);
         Directory.Move(_session.Folder, Moved);
-        Assert.NotEmpty(Runner.Refusals(UndoPlanner.Plan(plan, _journal.Records(plan))));
+        Assert.NotEmpty(Engine.Refusals(UndoPlanner.Plan(plan, _journal.Records(plan))));
         _journal.Apply(UndoWhereItIsNow(plan));
         Assert.Equal(before.Keys, Tree.Of(Moved).Keys);
         Assert.Equal(Standing.Outside, Assert.Single(_session.Take(Moved).Files).Standing);
@@ -54,9 +54,9 @@ public sealed class PlanMoveTests : IDisposable
             Kind = PlanKind.CopyIn,
             Sentence = "",
             WritableRoots = ["/drive/a"],
-            Steps = [new CopyFileStep("/drive/a/Audio/x.wav", "", "/drive/ab/x.wav", state), new MoveFileStep("/drive/a/y", "", "/drive/a/z", state)],
+            Steps = [MakeFileStep.Copy("/drive/a/Audio/x.wav", "", "/drive/ab/x.wav", state), new MoveFileStep("/drive/a/y", "", "/drive/a/z", state)],
         };
-        var moved = PlanMove.Moved(plan, "/drive/a", "/other/b");
+        var moved = PlanPlaces.Moved(plan, "/drive/a", "/other/b");
         Assert.Equal(["/other/b"], moved.WritableRoots);
         Assert.Equal(("/other/b/Audio/x.wav", "/drive/ab/x.wav"), (moved.Steps[0].Destination, moved.Steps[0].SourcePath));
         Assert.Equal(("/other/b/y", "/other/b/z"), (moved.Steps[1].Destination, moved.Steps[1].SourcePath));

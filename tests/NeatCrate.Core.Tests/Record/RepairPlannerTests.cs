@@ -112,7 +112,7 @@ public sealed class RepairPlannerTests : IDisposable
         var after = _session.Take();
         Assert.Equal([("Cello 01 repaired.wav", FileUse.Placed), ("Cello 01.wav", FileUse.Stray)], after.Files.Select(f => (f.Name, f.Use)).Order());
         Assert.Equal("Cello 01 repaired.wav", Assert.Single(TakeFinder.Find(after), t => t.File.Path == path).RepairedAs);
-        Assert.Equal(["No recording was cut off."], Plan().Refusals);
+        Assert.Equal([FaultCode.NothingToDo], Plan().Refusals.Codes());
     }
 
     [Fact]
@@ -120,7 +120,7 @@ public sealed class RepairPlannerTests : IDisposable
     {
         var path = CutOff("Cello 01.wav", 24, 0);
         _session.Save();
-        Assert.Equal(["'Cello 01.wav' is still growing: something records into it."], Plan(path).Refusals);
+        Assert.Equal((FaultCode.StillGrowing, path), Assert.Single(Plan(path).Refusals) is var f ? (f.Code, f.Path) : default);
     }
 
     [Fact]
@@ -129,7 +129,7 @@ public sealed class RepairPlannerTests : IDisposable
         var path = CutOff("Cello 01.wav", 24, 0);
         File.WriteAllBytes(path, File.ReadAllBytes(path)[..(int)(WavHeaderReader.ReadFile(path).DataOffset + 2)]);
         _session.Save();
-        Assert.Equal("'Cello 01.wav' cannot be repaired: No sound had been written yet.", Assert.Single(Plan().Refusals));
+        Assert.Equal((FaultCode.CannotBeRepaired, path), Assert.Single(Plan().Refusals) is var f ? (f.Code, f.Path) : default);
     }
 
     [Fact]
@@ -148,7 +148,7 @@ public sealed class RepairPlannerTests : IDisposable
         var plan = Plan();
         journal.Apply(plan);
         File.Delete(path);
-        Assert.Contains("may be the only one left", Assert.Single(Runner.Refusals(UndoPlanner.Plan(plan, journal.Records(plan)))), StringComparison.Ordinal);
+        Assert.Equal([FaultCode.OriginalGone], Engine.Refusals(UndoPlanner.Plan(plan, journal.Records(plan))).Codes());
     }
 
     /// <summary>EBU Tech 3306: an RF64 recording whose ds64 chunk was never filled in is unfinished, not empty.</summary>

@@ -1,3 +1,4 @@
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Record;
 using NeatCrate.Core.Sessions;
@@ -72,7 +73,7 @@ public sealed class TakeFinderTests : IDisposable
     [InlineData(48000, 0UL, -172_800_000)]
     public void ATakeBelongsWhereItsTimeReferenceSays(int rate, ulong reference, long expected)
     {
-        _session.Document.Root["global_start_time"] = new System.Text.Json.Nodes.JsonObject { ["OTIO_SCHEMA"] = "RationalTime.1", ["rate"] = 24.0, ["value"] = 86_400.0 };
+        _session.Document.Root.Set("global_start_time", JsonItem.Map(("OTIO_SCHEMA", JsonItem.Of("RationalTime.1")), ("rate", JsonItem.Of(24.0)), ("value", JsonItem.Of(86_400.0))));
         _session.Save();
         Record("Cello 01.wav", new BroadcastExtension("", "", "", "", "", reference), null, rate);
         Assert.Equal(expected, Only("Cello 01.wav").StartSamples);

@@ -1,6 +1,7 @@
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Sessions;
 
 namespace NeatCrate.Core.Tests.Sessions;
@@ -102,14 +103,23 @@ public sealed class SessionDocumentTests
         Assert.Equal(json, Encoding.UTF8.GetString(Parse(json).ToUtf8()));
 
     [Theory]
-    [InlineData("", "line 1")]
-    [InlineData("{\n\"OTIO_SCHEMA\": \"Timeline.1\",\n\"name\": }", "line 3")]
-    [InlineData("[]", "not OpenTimelineIO")]
-    [InlineData("{\"name\":\"x\"}", "not OpenTimelineIO")]
-    [InlineData("{\"OTIO_SCHEMA\":\"Clip.2\"}", "a Clip.2 instead of a timeline")]
-    [InlineData("{\"OTIO_SCHEMA\":\"Timeline.1\",\"name\":\"a\",\"name\":\"b\"}", "not valid JSON")]
-    public void WhatCannotBeReadSaysWhereAndWhy(string json, string expected) =>
-        Assert.Contains(expected, Assert.Throws<UnreadableDocumentException>(() => Parse(json)).Message, StringComparison.Ordinal);
+    [InlineData("", FaultCode.DocumentNotJson, 1, null)]
+    [InlineData("{\n\"OTIO_SCHEMA\": \"Timeline.1\",\n\"name\": }", FaultCode.DocumentNotJson, 3, null)]
+    [InlineData("{\"OTIO_SCHEMA\":\"Timeline.1\"} x", FaultCode.DocumentNotJson, 1, null)]
+    [InlineData("{\"OTIO_SCHEMA\":\"Timeline.1\",\"a\":01}", FaultCode.DocumentNotJson, 1, null)]
+    [InlineData("{\"OTIO_SCHEMA\":\"Timeline.1\",\"a\":\"\\x\"}", FaultCode.DocumentNotJson, 1, null)]
+    [InlineData("[]", FaultCode.DocumentWithoutSchema, null, null)]
+    [InlineData("{\"name\":\"x\"}", FaultCode.DocumentWithoutSchema, null, null)]
+    [InlineData("{\"OTIO_SCHEMA\":\"Marker.2\"}", FaultCode.DocumentNoTimeline, null, "Marker.2")]
+    public void WhatCannotBeReadSaysWhereAndWhy(string json, FaultCode code, int? line, string? name)
+    {
+        var fault = Assert.Throws<UnreadableDocumentException>(() => Parse(json)).Fault;
+        Assert.Equal((code, line, name), (fault.Code, (int?)fault.Count, fault.Name));
+    }
+
+    /// <summary>RFC 8259, section 4: what a reader makes of a name that stands twice is its own affair; most take the last.</summary>
+    [Fact]
+    public void OfANameThatStandsTwiceTheLastCounts() => Assert.Equal("b", Parse("{\"OTIO_SCHEMA\":\"Timeline.1\",\"name\":\"a\",\"name\":\"b\"}").Name);
 
     [Fact]
     public void ADocumentNestedWithoutEndIsRefused() =>
@@ -124,7 +134,7 @@ public sealed class SessionDocumentTests
     public void AFolderThatLeadsOutOfTheSessionIsNotBelieved(string folder)
     {
         var document = SessionDocument.Create(Guid.NewGuid(), "x", new SessionSettings(), new SessionLayout(Audio: "Takes"), []);
-        document.Root["metadata"]![SessionDocument.MetadataKey]!["folders"]!["audio"] = folder;
+        document.Root["metadata"]![SessionDocument.MetadataKey]!["folders"]!.Set("audio", JsonItem.Of(folder));
         Assert.Equal("Audio", SessionDocument.Parse(document.ToUtf8()).Layout!.Audio);
     }
 

@@ -56,7 +56,7 @@ public sealed class BringHomePlannerTests : IDisposable
     public void TheSameDocumentAtHomeIsSaidAndATakenNameIsNumbered()
     {
         File.Copy(_stray, _session.Inside("copy.otio"));
-        Assert.Contains("It is there already, as 'copy.otio'", Assert.Single(BringHomePlanner.Plan(null, _stray, _session.Folder).Refusals), StringComparison.Ordinal);
+        Assert.Equal((FaultCode.DocumentThereAlready, "copy.otio"), Assert.Single(BringHomePlanner.Plan(null, _stray, _session.Folder).Refusals) is var f ? (f.Code, f.Name) : default);
         File.Delete(_session.Inside("copy.otio"));
         File.WriteAllText(_session.Inside("261020 net mender.otio"), "{}");
         Assert.Equal(["Another document there is named '261020 Net Mender.otio', so this one becomes '261020 Net Mender 2.otio'."], BringHomePlanner.Plan(null, _stray, _session.Folder).Warnings);

@@ -22,12 +22,12 @@ public sealed class SetUpPlannerTests : IDisposable
     {
         var before = Tree.Of(_session.Root);
         var plan = Plan("261020 Tar and Twine", layout: new SessionLayout(Others: ["Notes/Charts", "Lyrics"]));
-        Assert.Empty(Runner.Refusals(plan));
+        Assert.Empty(Engine.Refusals(plan));
         var journal = new MemoryJournal();
         journal.Apply(plan);
         var folder = Path.Combine(_session.Drive, "261020 Tar and Twine");
         Assert.Equal(
-            [".waveforms", "261020 Tar and Twine.otio", "Audio", "Bounces", "Lyrics", "Notes", "Notes/Charts", "Older documents"],
+            [".neat-crate.json", ".waveforms", "261020 Tar and Twine.otio", "Audio", "Bounces", "Lyrics", "Notes", "Notes/Charts", "Older documents"],
             Tree.Of(folder).Keys);
         var inventory = _session.Take(folder);
         Assert.Equal(_session.SessionId, inventory.Document!.SessionId);
@@ -58,7 +58,7 @@ public sealed class SetUpPlannerTests : IDisposable
     {
         var plan = Plan(name);
         Assert.Empty(plan.Steps);
-        Assert.Contains(plan.Refusals, r => r.Contains(expected, StringComparison.Ordinal));
+        Assert.Contains(plan.Refusals, r => r.Code == FaultCode.NameUnusable && r.Detail!.Contains(expected, StringComparison.Ordinal));
     }
 
     [Fact]
@@ -144,9 +144,12 @@ public sealed class SetUpPlannerTests : IDisposable
     }
 
     [Theory]
-    [InlineData("Notes", "Notes", "The sub-folder 'Notes' stands in the tree twice.")]
-    [InlineData("Notes", "notes", "The sub-folders 'Notes' and 'notes' are one and the same on other systems.")]
-    [InlineData("audio", "Lyrics", "The sub-folders 'Audio' and 'audio' are one and the same on other systems.")]
-    public void FoldersThatClashAreRefused(string one, string other, string expected) =>
-        Assert.Equal([expected], Plan("New", layout: new SessionLayout(Others: [one, other])).Refusals);
+    [InlineData("Notes", "Notes", "Notes")]
+    [InlineData("Notes", "notes", "Notes, notes")]
+    [InlineData("audio", "Lyrics", "Audio, audio")]
+    public void FoldersThatClashAreRefused(string one, string other, string expected)
+    {
+        var refusal = Assert.Single(Plan("New", layout: new SessionLayout(Others: [one, other])).Refusals);
+        Assert.Equal((FaultCode.SubfoldersClash, expected), (refusal.Code, string.Join(", ", refusal.Names)));
+    }
 }

@@ -41,7 +41,7 @@ public sealed class SettingsPlannerTests : IDisposable
         var plan = Plan(_session.Document.Settings!, "Oud");
         Assert.StartsWith("Write 1 new track into", plan.Sentence, StringComparison.Ordinal);
         Assert.Empty(plan.Refusals);
-        Assert.Equal(["These are the session's settings already."], Plan(_session.Document.Settings!).Refusals);
+        Assert.Equal([FaultCode.SameSettings], Plan(_session.Document.Settings!).Refusals.Codes());
     }
 
     [Fact]
@@ -66,6 +66,6 @@ public sealed class SettingsPlannerTests : IDisposable
     public void SeveralTimelinesInOneDocumentTakeNoTrack()
     {
         File.WriteAllText(_session.DocumentPath, """{"OTIO_SCHEMA":"SerializableCollection.1","name":"x","metadata":{},"children":[]}""");
-        Assert.Equal(["The document holds several timelines, so nothing tells where a track would go."], Plan(Other, "Oud").Refusals);
+        Assert.Equal([FaultCode.SeveralTimelines], Plan(Other, "Oud").Refusals.Codes());
     }
 }

@@ -118,10 +118,10 @@ public sealed class SharedFolderTests : IDisposable
     public void OneSessionOrAnUnreadableDocumentIsNotTakenApart()
     {
         Document("261014 Net Mender", 2, []);
-        Assert.Equal(["Only one session stands in this folder."], SeparatePlanner.Plan(null, Look()).Refusals);
+        Assert.Equal([FaultCode.OnlyOneSession], SeparatePlanner.Plan(null, Look()).Refusals.Codes());
         Document("261005 Low Water", 1, []);
         File.WriteAllText(_session.Inside("broken.otio"), "{");
-        Assert.Contains("'broken.otio' cannot be read", Assert.Single(SeparatePlanner.Plan(null, Look()).Refusals), StringComparison.Ordinal);
+        Assert.Equal((FaultCode.DocumentCannotBeOpened, _session.Inside("broken.otio")), Assert.Single(SeparatePlanner.Plan(null, Look()).Refusals) is var f ? (f.Code, f.Path) : default);
     }
 
     [Fact]

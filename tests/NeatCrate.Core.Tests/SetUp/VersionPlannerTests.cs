@@ -19,13 +19,18 @@ public sealed class VersionPlannerTests : IDisposable
 
     [Theory]
     [InlineData("261014 Net Mender", VersionNaming.Today, "261020 Net Mender")]
-    [InlineData("2026-10-14_Net Mender", VersionNaming.Today, "261020 Net Mender")]
+    [InlineData("2026-10-14_Net Mender", VersionNaming.Today, "2026-10-20_Net Mender")]
+    [InlineData("20261014-Net Mender", VersionNaming.Today, "20261020-Net Mender")]
+    [InlineData("261014_Net Mender", VersionNaming.Today, "261020_Net Mender")]
+    // Near the day of the last change it is the 14th of October, not some day of 2014.
+    [InlineData("141026 Net Mender", VersionNaming.Today, "201026 Net Mender")]
+    [InlineData("991399 Net Mender", VersionNaming.Today, "261020 991399 Net Mender")]
     [InlineData("Net Mender", VersionNaming.Today, "261020 Net Mender")]
     [InlineData("Net Mender", VersionNaming.NextNumber, "Net Mender v2")]
     [InlineData("261014 Net Mender v9", VersionNaming.NextNumber, "261014 Net Mender v10")]
     [InlineData("Net Mender v2 rough", VersionNaming.NextNumber, "Net Mender v2 rough v2")]
     public void AVersionGetsTheNextName(string name, VersionNaming naming, string expected) =>
-        Assert.Equal(expected, VersionPlanner.NewName(name, naming, Day));
+        Assert.Equal(expected, VersionPlanner.NewName(name, naming, Day, new DateTime(2026, 10, 14, 22, 0, 0, DateTimeKind.Utc)));
 
     [Fact]
     public void TheOlderDocumentIsPutAwayAndStillPointsAtItsFiles()
@@ -59,7 +64,7 @@ public sealed class VersionPlannerTests : IDisposable
     {
         _session.Save();
         new MemoryJournal().Apply(Plan(VersionNaming.Today));
-        Assert.Contains("is there already", Assert.Single(Plan(VersionNaming.Today).Refusals), StringComparison.Ordinal);
+        Assert.Equal((FaultCode.VersionThere, "261020 Net Mender"), Assert.Single(Plan(VersionNaming.Today).Refusals) is var f ? (f.Code, f.Name) : default);
     }
 
     [Fact]
@@ -94,7 +99,7 @@ public sealed class VersionPlannerTests : IDisposable
         for (var n = 0; n < moments.Count; n++)
         {
             Tree.Restore(Path.Combine(kept.Path, $"{n}"), _session.Folder);
-            Assert.DoesNotContain(new Runner(moments[n]).Recover(), r => r.Problem is not null);
+            Assert.DoesNotContain(moments[n].Recover(), r => r.Problem is not null);
             var now = Tree.Of(_session.Folder).Keys.ToList();
             Assert.True(now.SequenceEqual(before) || now.SequenceEqual(after), $"Moment {n}: {string.Join(", ", now)}");
         }

@@ -6,7 +6,7 @@ namespace NeatCrate.Core.Tests.Shelves;
 /// <summary>A catalogue in memory that does what is asked of it, and remembers what that was.</summary>
 internal sealed class MemoryCatalogue : ICatalogueScan
 {
-    private readonly ConcurrentDictionary<string, (UInt128 Fingerprint, string? Problem, ConcurrentDictionary<string, ScannedFile> Files)> _folders = new(StringComparer.Ordinal);
+    private readonly ConcurrentDictionary<string, (UInt128 Fingerprint, Fault? Problem, ConcurrentDictionary<string, ScannedFile> Files)> _folders = new(StringComparer.Ordinal);
     private readonly ConcurrentBag<string> _read = [];
 
     public IReadOnlyDictionary<string, UInt128> Folders => _folders.ToDictionary(f => f.Key, f => f.Value.Fingerprint, StringComparer.Ordinal);
@@ -17,7 +17,7 @@ internal sealed class MemoryCatalogue : ICatalogueScan
         .ToDictionary(f => f.Path, f => f.File, StringComparer.Ordinal);
 
     /// <summary>Reasons by folder.</summary>
-    public IReadOnlyDictionary<string, string> Problems =>
+    public IReadOnlyDictionary<string, Fault> Problems =>
         _folders.Where(f => f.Value.Problem is not null).ToDictionary(f => f.Key, f => f.Value.Problem!, StringComparer.Ordinal);
 
     /// <summary>What was read since this was asked last.</summary>

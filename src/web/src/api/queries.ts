@@ -156,7 +156,7 @@ export function takeSessionChange(id: string) {
 export function useChooseDocument(id: string) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (document: string | null) =>
+    mutationFn: (document: string) =>
       answer(api.PUT("/api/sessions/{id}/document", { params: { path: { id } }, body: { document } })),
     onSuccess: () => client.invalidateQueries({ queryKey: keys.sessions }),
   });

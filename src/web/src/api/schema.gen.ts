@@ -942,8 +942,7 @@ export interface components {
             originator: string;
             date: string;
             time: string;
-            /** Format: int64 */
-            timeReference: number;
+            timeReference: string;
         };
         BudgetView: {
             /** Format: int64 */
@@ -1035,7 +1034,7 @@ export interface components {
             byItself: boolean;
         };
         DocumentChoice: {
-            document: null | string;
+            document: string;
         };
         DocumentView: {
             path: string;
@@ -1043,6 +1042,10 @@ export interface components {
             problem: null | string;
             /** Format: int64 */
             bytes: number;
+            /** Format: date-time */
+            dated: string;
+            /** Format: date-time */
+            modified: string;
         };
         /** @enum {unknown} */
         FileUse: "Placed" | "OlderOnly" | "Listed" | "Stray" | "Bounce" | "Unknown";
@@ -1110,7 +1113,7 @@ export interface components {
         HistoryView: {
             /** Format: uuid */
             planId: string;
-            kind: components["schemas"]["PlanKind"];
+            kind: null | components["schemas"]["PlanKind"];
             sentence: string;
             state: string;
             /** Format: date-time */
@@ -1235,7 +1238,7 @@ export interface components {
             path: string;
         };
         /** @enum {unknown} */
-        PlanKind: "SetUp" | "Settings" | "Version" | "CopyIn" | "Import" | "Takes" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Bundle" | "Undo";
+        PlanKind: "SetUp" | "Settings" | "Version" | "CurrentDocument" | "CopyIn" | "Import" | "Takes" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Bundle" | "Undo" | null;
         PlanView: {
             /** Format: uuid */
             id: string;
@@ -1249,6 +1252,11 @@ export interface components {
             contents: string[];
             warnings: string[];
             refusals: string[];
+            isForGood: boolean;
+            /** Format: int32 */
+            stepCount: number;
+            /** Format: int32 */
+            contentCount: number;
         };
         Preset: {
             name: string;
@@ -1467,10 +1475,8 @@ export interface components {
         };
         /** @enum {unknown} */
         Standing: "Inside" | "Outside" | "Away" | "Missing";
-        /** @enum {unknown} */
-        StepKind: "MakeFolder" | "CopyFile" | "MoveFile" | "AssembleFile" | "ConvertFile" | "WriteDocument" | "RepointDocument" | "RemoveCopy" | "RemoveFolder" | "PackBundle";
         StepView: {
-            kind: components["schemas"]["StepKind"];
+            verb: string;
             from: null | components["schemas"]["PlaceView"];
             to: components["schemas"]["PlaceView"];
             /** Format: int64 */
@@ -2250,12 +2256,14 @@ export interface operations {
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description Accepted */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
             };
             /** @description Bad Request */
             400: {
@@ -2268,6 +2276,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -13,7 +13,6 @@ export type ShelfNeed = Schemas["ShelfNeedView"];
 export type ShelfKind = Schemas["ShelfKind"];
 export type Folder = Schemas["FolderView"];
 export type Plan = Schemas["PlanView"];
-export type PlanStep = Schemas["StepView"];
 export type Place = Schemas["PlaceView"];
 export type Job = Schemas["JobView"];
 export type HistoryEntry = Schemas["HistoryView"];

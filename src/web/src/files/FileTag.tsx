@@ -46,7 +46,7 @@ export function FileTag({ file, onClose }: { file: FileEntry; onClose: () => voi
     ["Changed", file.changed ? when(file.changed) : null],
     ["Recorded", file.broadcast ? `${file.broadcast.date} ${file.broadcast.time}` : null],
     ["Description", file.broadcast?.description || null],
-    ["Time reference", file.broadcast ? `${number(file.broadcast.timeReference)} samples` : null],
+    ["Time reference", file.broadcast ? `${number(Number(file.broadcast.timeReference))} samples` : null],
     ["Shelf", file.shelfName],
     ...file.tags.map((t): [string, string] => [t.name.toLowerCase(), t.value]),
   ];

@@ -1,8 +1,8 @@
 import { Button, Progress } from "antd";
 import { type ReactNode, useEffect, useState } from "react";
-import type { Job, Place, Plan, PlanStep } from "../api/types";
+import type { Job, Place, Plan } from "../api/types";
 import { left, percent } from "../frame/TopStrip";
-import { count, size } from "../words";
+import { count, number, size } from "../words";
 import type { PlanRun } from "./usePlanRun";
 import "./plans.css";
 
@@ -148,19 +148,6 @@ function JobTray({ run, job, after }: { run: PlanRun; job: Job; after: ReactNode
   );
 }
 
-const stepWord: Record<PlanStep["kind"], string> = {
-  MakeFolder: "make folder",
-  CopyFile: "copy",
-  MoveFile: "move",
-  AssembleFile: "put together",
-  ConvertFile: "convert",
-  WriteDocument: "write document",
-  RepointDocument: "re-point document",
-  RemoveCopy: "take away",
-  RemoveFolder: "take away folder",
-  PackBundle: "pack",
-};
-
 const placeText = (place: Place) => (place.shelf ? `${place.shelf}: ${place.path}` : place.path);
 
 /** What scrolls must be reached by the keyboard (WCAG 2.1.1). */
@@ -181,8 +168,8 @@ function Steps({ plan }: { plan: Plan }) {
         </thead>
         <tbody>
           {plan.steps.map((step) => (
-            <tr key={step.kind + step.to.path}>
-              <td>{stepWord[step.kind]}</td>
+            <tr key={step.verb + step.to.path}>
+              <td>{step.verb}</td>
               <td className="path">{step.from ? placeText(step.from) : ""}</td>
               <td className="path">{placeText(step.to)}</td>
               <td className="c-num">{step.bytes > 0 ? size(step.bytes) : ""}</td>
@@ -191,9 +178,12 @@ function Steps({ plan }: { plan: Plan }) {
           ))}
         </tbody>
       </table>
+      {plan.stepCount > plan.steps.length && (
+        <p className="quiet">{`The first ${number(plan.steps.length)} of ${number(plan.stepCount)} steps.`}</p>
+      )}
       {plan.contents.length > 0 && (
         <details open>
-          <summary>{count(plan.contents.length, "file")} in the bundle</summary>
+          <summary>{count(plan.contentCount, "file")} in the bundle</summary>
           <ul className="contents">
             {plan.contents.map((path) => (
               <li key={path} className="path">
@@ -201,6 +191,9 @@ function Steps({ plan }: { plan: Plan }) {
               </li>
             ))}
           </ul>
+          {plan.contentCount > plan.contents.length && (
+            <p className="quiet">{`And ${number(plan.contentCount - plan.contents.length)} more.`}</p>
+          )}
         </details>
       )}
     </section>

@@ -15,7 +15,7 @@ import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../session/SessionPage";
 import { useSegment } from "../session/useSegment";
 import { Weighbridge } from "../weighbridge/Weighbridge";
-import { count, size, when } from "../words";
+import { count, day, size, when } from "../words";
 import { SettingsFields } from "./SettingsFields";
 import "./set-up.css";
 
@@ -137,6 +137,7 @@ export function SetUpStation({ inventory, run }: StationProps) {
               <li key={document.path} className={document.current ? "current" : ""}>
                 <span className="path">{document.path}</span>
                 <span>{document.problem ?? (document.current ? "current" : "older")}</span>
+                <span className="mono quiet">{day(document.dated)}</span>
                 <span className="mono quiet">{size(document.bytes)}</span>
                 {!document.current && document.problem === null && !document.path.includes("/") ? (
                   <Button
@@ -144,7 +145,7 @@ export function SetUpStation({ inventory, run }: StationProps) {
                     loading={chooseDocument.isPending}
                     onClick={() => chooseDocument.mutate(document.path)}
                   >
-                    Work in this one
+                    Make this the current version
                   </Button>
                 ) : (
                   <span />

@@ -3,8 +3,9 @@ using System.Buffers.Binary;
 using System.IO.Hashing;
 using System.Runtime.InteropServices;
 using System.Text;
+using NeatCrate.Core.Faults;
 
-namespace NeatCrate.Core.Shelves;
+namespace NeatCrate.Core.Files;
 
 /// <summary>A regular file as its folder tells of it, unopened.</summary>
 /// <param name="Name">Its name; for one whose bytes are no valid text, with those bytes written as <c>\xE4</c>.</param>
@@ -18,24 +19,12 @@ public readonly record struct FolderFile(string Name, long Bytes, DateTime Chang
 /// What stands in one folder, read in as few calls of the operating system as it takes: getdents64(2) for the names, and
 /// one statx(2) for each file. Links are never followed; hidden entries, pipes and devices are left out.
 /// </summary>
-internal sealed partial class FolderContent
+internal sealed class FolderContent
 {
-    private const int OpenDirectory = 0x10000;
-    private const int OpenCloseOnExec = 0x80000;
-    private const int OpenNoFollow = 0x20000;
     private const int EntryBufferBytes = 64 * 1024;
-    private const int StatBytes = 256;
-    private const int NoFollow = 0x100;
-    private const int EmptyPath = 0x1000;
-    private const uint BasicMask = 0x1 | 0x40 | 0x100 | 0x200;
-    private const int TypeMask = 0xF000;
-    private const int RegularType = 0x8000;
-    private const int FolderType = 0x4000;
     private const byte EntryUnknown = 0;
     private const byte EntryFolder = 4;
     private const byte EntryRegular = 8;
-    private const int LinkLoop = 40;
-    private const int NotAFolder = 20;
 
     private static readonly UTF8Encoding StrictUtf8 = new(false, true);
 
@@ -62,29 +51,30 @@ internal sealed partial class FolderContent
     /// <summary>Reads a folder.</summary>
     /// <param name="path">Absolute path.</param>
     /// <param name="followLink">Whether the folder itself may be a link, as the top of a shelf may.</param>
-    /// <exception cref="IOException">The folder cannot be opened or read. The message is meant for the user.</exception>
+    /// <exception cref="FaultException">The folder cannot be opened or read.</exception>
     public static FolderContent Read(string path, bool followLink = false)
     {
-        var folder = Open(path, OpenDirectory | OpenCloseOnExec | (followLink ? 0 : OpenNoFollow));
+        var folder = SystemCalls.Open(path, SystemCalls.OpenDirectory | SystemCalls.OpenCloseOnExec | (followLink ? 0 : SystemCalls.OpenNoFollow));
         if (folder < 0)
         {
-            throw Failure(Marshal.GetLastPInvokeError());
+            throw Failure(path);
         }
         var buffer = ArrayPool<byte>.Shared.Rent(EntryBufferBytes);
         try
         {
-            Span<byte> stat = stackalloc byte[StatBytes];
-            if (StatX(folder, [0], EmptyPath, BasicMask, stat) != 0)
+            Span<byte> stat = stackalloc byte[SystemCalls.StatBytes];
+            if (SystemCalls.Stat(folder, [0], SystemCalls.StatEmptyPath, SystemCalls.StatMask, stat) != 0)
             {
-                throw Failure(Marshal.GetLastPInvokeError());
+                throw Failure(path);
             }
-            var content = new FolderContent(Stat.Drive(stat), Stat.Number(stat));
+            var own = FileFacts.Read(stat);
+            var content = new FolderContent(own.Device, own.Inode);
             while (true)
             {
-                var read = GetEntries(folder, buffer, EntryBufferBytes);
+                var read = SystemCalls.GetEntries(folder, buffer, EntryBufferBytes);
                 if (read < 0)
                 {
-                    throw Failure(Marshal.GetLastPInvokeError());
+                    throw Failure(path);
                 }
                 if (read == 0)
                 {
@@ -96,7 +86,7 @@ internal sealed partial class FolderContent
         finally
         {
             ArrayPool<byte>.Shared.Return(buffer);
-            _ = Close(folder);
+            _ = SystemCalls.Close(folder);
         }
     }
 
@@ -119,7 +109,7 @@ internal sealed partial class FolderContent
             {
                 TakeFolder(name[..end]);
             }
-            else if (StatX(folder, name[..(end + 1)], NoFollow, BasicMask, stat) == 0)
+            else if (SystemCalls.Stat(folder, name[..(end + 1)], SystemCalls.StatNoFollow, SystemCalls.StatMask, stat) == 0)
             {
                 // A file that has just gone is one that is not there.
                 TakeStat(name[..end], stat);
@@ -141,28 +131,29 @@ internal sealed partial class FolderContent
 
     private void TakeStat(ReadOnlySpan<byte> name, ReadOnlySpan<byte> stat)
     {
-        switch (Stat.Mode(stat) & TypeMask)
+        var facts = FileFacts.Read(stat);
+        switch (facts.Kind)
         {
-            case FolderType:
+            case EntryKind.Folder:
                 TakeFolder(name);
                 return;
-            case RegularType:
+            case EntryKind.File:
                 var text = Text(name);
-                Files.Add(new FolderFile(text ?? Escaped(name), Stat.Bytes(stat), Stat.ChangedUtc(stat), (long)Stat.Number(stat), text is not null));
+                Files.Add(new FolderFile(text ?? Escaped(name), facts.Bytes, facts.ModifiedUtc, (long)facts.Inode, text is not null));
                 // A sum does not mind the order, and names in one folder differ.
-                Fingerprint += Hash(name, stat);
+                Fingerprint += Hash(name, facts);
                 return;
         }
     }
 
-    private static UInt128 Hash(ReadOnlySpan<byte> name, ReadOnlySpan<byte> stat)
+    private static UInt128 Hash(ReadOnlySpan<byte> name, FileFacts facts)
     {
         Span<byte> all = stackalloc byte[256 + 24];
         name.CopyTo(all);
         var rest = all[name.Length..];
-        BinaryPrimitives.WriteInt64LittleEndian(rest, Stat.Bytes(stat));
-        BinaryPrimitives.WriteInt64LittleEndian(rest[8..], Stat.ChangedUtc(stat).Ticks);
-        BinaryPrimitives.WriteUInt64LittleEndian(rest[16..], Stat.Number(stat));
+        BinaryPrimitives.WriteInt64LittleEndian(rest, facts.Bytes);
+        BinaryPrimitives.WriteInt64LittleEndian(rest[8..], facts.ModifiedUtc.Ticks);
+        BinaryPrimitives.WriteUInt64LittleEndian(rest[16..], facts.Inode);
         return XxHash128.HashToUInt128(all[..(name.Length + 24)]);
     }
 
@@ -188,40 +179,5 @@ internal sealed partial class FolderContent
         return text.ToString();
     }
 
-    private static IOException Failure(int error) => new(error is LinkLoop or NotAFolder
-        ? "It is no folder any more."
-        : Marshal.GetPInvokeErrorMessage(error) + ".");
-
-    /// <summary>struct statx: mode at 28, inode at 32, size at 40, time of change at 112 (seconds) and 120 (nanoseconds), drive at 136.</summary>
-    private static class Stat
-    {
-        public static int Mode(ReadOnlySpan<byte> stat) => BinaryPrimitives.ReadUInt16LittleEndian(stat[28..]);
-
-        public static ulong Number(ReadOnlySpan<byte> stat) => BinaryPrimitives.ReadUInt64LittleEndian(stat[32..]);
-
-        public static long Bytes(ReadOnlySpan<byte> stat) => BinaryPrimitives.ReadInt64LittleEndian(stat[40..]);
-
-        public static ulong Drive(ReadOnlySpan<byte> stat) => BinaryPrimitives.ReadUInt64LittleEndian(stat[136..]);
-
-        /// <summary>In the steps of 100 ns that .NET has as well; a time that no calendar holds counts as the first one.</summary>
-        public static DateTime ChangedUtc(ReadOnlySpan<byte> stat)
-        {
-            var seconds = BinaryPrimitives.ReadInt64LittleEndian(stat[112..]);
-            var ticks = BinaryPrimitives.ReadUInt32LittleEndian(stat[120..]) / 100;
-            const long EpochSeconds = 62_135_596_800;
-            return seconds is > -EpochSeconds and < 253_402_300_799 ? DateTime.UnixEpoch.AddTicks((seconds * TimeSpan.TicksPerSecond) + ticks) : DateTime.UnixEpoch;
-        }
-    }
-
-    [LibraryImport("libc", EntryPoint = "open", SetLastError = true, StringMarshalling = StringMarshalling.Utf8)]
-    private static partial int Open(string path, int flags);
-
-    [LibraryImport("libc", EntryPoint = "close", SetLastError = true)]
-    private static partial int Close(int descriptor);
-
-    [LibraryImport("libc", EntryPoint = "getdents64", SetLastError = true)]
-    private static partial nint GetEntries(int descriptor, Span<byte> buffer, nint bytes);
-
-    [LibraryImport("libc", EntryPoint = "statx", SetLastError = true)]
-    private static partial int StatX(int folder, ReadOnlySpan<byte> name, int flags, uint mask, Span<byte> buffer);
+    private static FaultException Failure(string path) => ReadableFile.Failure(Marshal.GetLastPInvokeError(), path);
 }

@@ -1,0 +1,187 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using NeatCrate.Core.Plans;
+
+namespace NeatCrate.App.Words;
+
+/// <summary>Faults in sentences for the user: what went wrong, what is so now, and what to do. The one place where they are made.</summary>
+public static class Sentences
+{
+    private const int MostNamed = 5;
+
+    /// <summary>One fault as a sentence.</summary>
+    public static string Of(Fault fault)
+    {
+        ArgumentNullException.ThrowIfNull(fault);
+        var (name, folder) = (NameOf(fault), FolderOf(fault));
+        return fault.Code switch
+        {
+            FaultCode.Unexpected => $"Something went wrong inside Neat Crate: {Said(fault)}",
+            FaultCode.NotThere => $"'{name}' is not there.",
+            FaultCode.NameTaken => $"'{name}' is there already, in '{folder}'.",
+            FaultCode.NoSpace => $"The drive is full: there is no room for '{name}'. Make room, then go on.",
+            FaultCode.ReadOnlyDrive => $"The drive of '{name}' can only be read. Lift its write protection, or choose another place.",
+            FaultCode.NotAllowed => $"This user may not open or change '{name}'. Change its permissions, or choose another place.",
+            FaultCode.NotARegularFile => $"'{name}' is no file but a pipe, a device or a folder.",
+            FaultCode.CannotRead => $"'{name}' cannot be read: {Said(fault)} The drive or its cable may be failing.",
+            FaultCode.CannotWrite => $"'{name}' cannot be written: {Said(fault)} The drive or its cable may be failing.",
+            FaultCode.ReadBackDiffers => $"What was read back from the drive is not what was written to it, in '{fault.Name ?? name}'. The drive or its cable may be failing.",
+            FaultCode.TooLargeForDrive => $"'{name}' is larger than a file may be on that drive (4 GB on FAT32). Choose another drive.",
+            FaultCode.FolderNotEmpty => $"The folder '{name}' stays, since something is in it.",
+            FaultCode.RootGone => $"'{fault.Path}' cannot be reached. Connect its drive.",
+            FaultCode.RootIsAnother => $"Another drive or folder stands at '{fault.Path}' than when the plan was made. Make the plan again.",
+            FaultCode.PlaceLeadsElsewhere => $"'{fault.Path}' leads to '{fault.Other}' now, which it did not when the plan was made. Make the plan again.",
+            FaultCode.NotAPlaceOfThePlan => $"'{fault.Path}' is not in a place that this plan may change.",
+            FaultCode.SourceGone => $"'{name}' is no longer there, in '{folder}'.",
+            FaultCode.SourceChanged => $"'{name}' has changed since the plan was made. Make the plan again.",
+            FaultCode.SourceTooShort => $"'{name}' ends before the part that is needed of it.",
+            FaultCode.SourceUnreadable => fault.Detail is null ? $"'{name}' cannot be read." : $"'{name}' cannot be read: {Said(fault)}",
+            FaultCode.SoundCutShort => $"'{name}' is damaged: {Number(fault.Count)} of its {Number(fault.Expected)} samples can be read. Nothing was made of it.",
+            FaultCode.ArchiveEntryDamaged => $"'{fault.Name}' is damaged in '{name}'.",
+            FaultCode.DocumentGone => $"The document '{name}' is no longer there.",
+            FaultCode.DocumentChanged => $"The document '{name}' has changed since the plan was made. Make the plan again.",
+            FaultCode.DocumentIsALink => $"The document '{name}' is a link to '{fault.Other}'. Work in the folder where it really stands.",
+            FaultCode.DocumentSavedMeanwhile => $"Another program saved '{name}' at the same moment; that save stays as it is.",
+            FaultCode.CopyGone => $"'{name}' is no longer there.",
+            FaultCode.CopyChanged => $"'{name}' has changed since it was made.",
+            FaultCode.OriginalGone => $"The original of '{name}' is no longer at '{fault.Other}'; the copy may be the only one left.",
+            FaultCode.OriginalChanged => $"The original of '{name}', '{fault.Other}', is no longer what was copied; the copy may be the only one left.",
+            FaultCode.StillUsed => $"'{name}' is needed by {List(fault.Names)}. It would be missing there.",
+            FaultCode.NotEnoughSpace => $"There is not enough space: {ByteText.Of(fault.Bytes ?? 0)} are needed, {ByteText.Of(fault.Free ?? 0)} are free.",
+            FaultCode.MoveToAnotherDrive => $"'{name}' would move to another drive, where a file can only be copied.",
+            FaultCode.UndoOfUndo => "This was an undo itself. Make the plan again to do it once more.",
+            FaultCode.CannotBeUndone => $"What was done to '{name}' cannot be undone.",
+            FaultCode.HistoryThinned => "This was too long ago: what an undo needs is no longer kept.",
+            FaultCode.PlanUnreadable => $"The record of this work cannot be read, so it was set apart: {fault.Name ?? "a plan of another version"}. Files that it was about were not touched again.",
+            FaultCode.NotDecided => "Whether this went through is not known yet, because the database failed in that moment. It is found out at the next start; until then change nothing there.",
+            FaultCode.TidyingLeft => "All of it was done. Tidying up after it was not, and is done at the next start.",
+            FaultCode.LeftOut => LeftOut(fault),
+            FaultCode.KeptForDocument => $"'{name}' stays in '{folder}', since the document that was saved meanwhile may point at it.",
+            FaultCode.PutBackUnderOtherName => $"Another file has taken the name of '{name}'; it was put back beside it, with a number.",
+            FaultCode.StillThere => $"'{fault.Path}' is still there.",
+            FaultCode.NotBackInPlace => fault.Other is null ? $"'{fault.Path}' is not as it was before." : $"'{name}' is not back in its place; it stands at '{fault.Other}'.",
+            FaultCode.DocumentNotJson => $"The document is damaged at line {Number(fault.Count)}: it is not valid JSON.",
+            FaultCode.DocumentNotText => $"The document is damaged at line {Number(fault.Count)}: it holds bytes that are no text.",
+            FaultCode.DocumentWithoutSchema => "The document is JSON, but not OpenTimelineIO: it names no schema.",
+            FaultCode.DocumentNoTimeline => $"The document is OpenTimelineIO, but holds a {fault.Name} instead of a timeline.",
+            FaultCode.DocumentSenseless => $"The document holds a value that makes no sense: {fault.Name}.",
+            FaultCode.DocumentCannotBeOpened => $"'{name}': {string.Join(' ', fault.Reasons.Select(Of))} Until it can be read, no file is called unused.",
+            FaultCode.DocumentOfUnknownFormat => $"Documents of the kind {fault.Name} cannot be read here yet.",
+            FaultCode.DocumentTooLarge => $"'{name}' has {ByteText.Of(fault.Bytes ?? 0)}, which is too much for a session document.",
+            FaultCode.NoDocument => "There is no session document in the folder that can be read, so nothing tells which files are in use.",
+            FaultCode.StatedDocumentGone => $"The current version should be '{fault.Name}', which is no longer in the folder. '{fault.Other}' is used instead.",
+            FaultCode.NewerDocumentBeside => $"'{fault.Name}' was changed after the current version, '{fault.Other}'. If that is the one you work in, make it the current version.",
+            FaultCode.UnfollowedReferences => $"{Number(fault.Count)} media references of the kind {fault.Name} are kept, but cannot be followed.",
+            FaultCode.CannotBeLookedAt => $"'{name}' cannot be looked at: {Said(fault)}",
+            FaultCode.FolderIsALink => $"The folder '{name}' is a link to '{fault.Other}'. What is in it stands outside the session.",
+            FaultCode.LinkToNothing => $"'{name}' is a link to '{fault.Other}', which is not there.",
+            FaultCode.NameNotText => $"{(fault.Path is null ? "Its name" : $"The name of '{name}'")} holds bytes that are no text, so it cannot be opened here. Rename it to have it looked after.",
+            FaultCode.SessionFolderGone => $"The session folder '{name}' cannot be reached.",
+            FaultCode.MediaUnreadable => fault.Detail ?? "The file cannot be read as sound.",
+            FaultCode.PathNotRelative => "A path on a shelf starts at the shelf's top folder.",
+            FaultCode.PathLeavesShelf => $"The path leads out of the shelf '{fault.Name}'.",
+            FaultCode.LinkLeavesShelf => $"A link in the path leads out of the shelf '{fault.Name}'.",
+            FaultCode.LinksInCircle => "The links in the path go round in a circle.",
+            FaultCode.ShelfAway => $"The shelf '{fault.Name}' is away. Connect it first.",
+            FaultCode.NoSuchFolder => $"There is no folder '{fault.Path}'{(fault.Name is null ? "" : $" on the shelf '{fault.Name}'")}.",
+            FaultCode.ScanLostShelf => $"'{fault.Path}' cannot be read{(fault.Reasons.IsEmpty ? ": it is no longer there." : ": " + Of(fault.Reasons[0]))} What was known of it is kept.",
+            FaultCode.ScanFoundEmptyPlace => $"'{fault.Path}' is empty, and files were known on it: the drive may not be mounted. What was known of it is kept.",
+            FaultCode.DataFolderInUse => $"Neat Crate is running with the data folder '{fault.Path}' already. Use that one, or start with --data and another folder.",
+            FaultCode.DataFolderUnusable => $"'{fault.Path}' cannot be used as the data folder: {Said(fault)} Choose a folder that can be written, with --data.",
+            FaultCode.DatabaseDamaged => $"The database '{fault.Path}' is damaged: {Said(fault)} No session is touched by that. Rename the file, and Neat Crate starts with a new one; sessions are adopted again from their folders.",
+            FaultCode.DatabaseForeign => $"'{fault.Path}' is no database of Neat Crate. Rename that file, or start with --data and another folder.",
+            FaultCode.DatabaseNewer => $"The database '{fault.Path}' was written by a later version of Neat Crate ({fault.Name}). Start that version, or use another folder with --data.",
+            FaultCode.DatabaseFull => "The drive of Neat Crate's own data folder is full. Make room there, then try again.",
+            FaultCode.DatabaseFails => $"Neat Crate's own database cannot be read or written now: {Said(fault)}",
+            FaultCode.PortInUse => $"Another program answers on port {fault.Count} already. Start with --port and another number; 0 takes any free one.",
+            FaultCode.NotKnown => $"This {fault.Name} is not known (any more).",
+            FaultCode.NothingToDo => fault.Reasons.IsEmpty ? "There is nothing to do here." : string.Join(' ', fault.Reasons.Select(Of)),
+            FaultCode.NothingChosen => "No file was chosen.",
+            FaultCode.NameUnusable => fault.Detail ?? $"The name '{fault.Name}' cannot be used.",
+            FaultCode.NotMedia => $"'{fault.Name}' is no media file that is known here: neither audio, video, MIDI nor a sample-instrument.",
+            FaultCode.SeveralTimelines => "The document holds several timelines, so nothing tells which one is meant.",
+            FaultCode.NoSuchTrack => $"There is no track '{fault.Name}' in the document.",
+            FaultCode.TrackHoldsNoClips => $"The track '{fault.Name}' cannot hold clips.",
+            FaultCode.TrackLengthUnknown => $"The track '{fault.Name}' holds something whose length is not known, so nothing tells what plays when. Choose another track.",
+            FaultCode.TrackOccupied => $"{(string.IsNullOrEmpty(fault.Other) ? "Something" : $"'{fault.Other}'")} plays on '{fault.Name}' from {DurationText.OfTenths(fault.Seconds ?? 0)} to "
+                + $"{DurationText.OfTenths(fault.UntilSeconds ?? 0)}. Choose another time or another track.",
+            FaultCode.GapTooShort => $"The gap on '{fault.Name}' is too short. Choose another time or another track.",
+            FaultCode.LengthUnknown => $"The length of '{fault.Name}' is not known, so it cannot be placed on a track. Add it to the session without a track.",
+            FaultCode.BundleInsideSession => fault.Other is null
+                ? $"The bundle would stand inside the session '{name}'. Choose a place outside, such as the Outbox."
+                : "The bundle would stand inside the session's own folder, and the next bundle would hold this one. Choose a place outside, such as the Outbox.",
+            FaultCode.StillGrowing => $"'{name}' is still growing: something records into it.",
+            FaultCode.CannotBeRepaired => $"'{name}' cannot be repaired: {Said(fault)}",
+            FaultCode.SameSettings => "These are the session's settings already.",
+            FaultCode.VersionThere => $"'{fault.Name}' is there already; this version was started before.",
+            FaultCode.OnlyOneSession => "Only one session stands in this folder.",
+            FaultCode.DocumentThereAlready => $"It is there already, as '{fault.Name}', the same byte for byte. This one is only a copy.",
+            FaultCode.NothingMissingOnMirror => "No take is missing on the mirror.",
+            FaultCode.SubfolderUnusable => $"The sub-folder '{fault.Name}': {Said(fault)}",
+            FaultCode.SubfoldersClash => fault.Names.Length == 1
+                ? $"The sub-folder '{fault.Names[0]}' stands in the tree twice."
+                : $"The sub-folders {List(fault.Names)} are one and the same on other systems.",
+            FaultCode.RequestSenseless => fault.Detail ?? "The request makes no sense.",
+            FaultCode.RecorderBusy => $"The recorder runs already, in '{fault.Name}'. Stop it first.",
+            FaultCode.RecorderElsewhere => "The recorder does not run in this session.",
+            FaultCode.UploadCutShort => $"'{fault.Name}' did not arrive whole: {ByteText.Of(fault.Bytes ?? 0)} of {ByteText.Of(fault.Expected ?? 0)}. Drop it once more.",
+            _ => throw new ArgumentOutOfRangeException(nameof(fault), fault.Code, "There is no sentence for this code."),
+        };
+    }
+
+    /// <summary>Several faults, a sentence each.</summary>
+    public static string Of(IEnumerable<Fault> faults) => string.Join(' ', faults.Select(Of));
+
+    /// <summary>What the database keeps of a fault: as <see cref="Fault.Write"/> has it, or a sentence of an earlier version.</summary>
+    public static string? OfText(string? text) => text is null ? null : Fault.Read(text) is { } faults ? Of(faults) : text;
+
+    /// <summary>How a plan ended, from what was looked at; null when it was applied whole and nothing is left to say.</summary>
+    public static string? Of(Plan plan, PlanResult result)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        ArgumentNullException.ThrowIfNull(result);
+        if (result.Outcome == PlanOutcome.Applied)
+        {
+            return result.Notes(plan) is { IsEmpty: false } notes ? Of(notes) : null;
+        }
+        var why = result.Cause is { } cause ? Of(cause) + " " : result.Outcome == PlanOutcome.Cancelled ? "Cancelled. " : "";
+        return result switch
+        {
+            { IsAsBefore: true } => why + "Everything is as it was before.",
+            { IsOpen: true, Cause.Code: FaultCode.NotDecided } => why.TrimEnd(),
+            { IsOpen: true } => $"{why}Not everything could be put back yet. {Of(result.Remains)} It is tried again before the next change, and at the next start.",
+            _ => $"{why}Everything else is as it was before, but: {Of(result.Remains)}",
+        };
+    }
+
+    private static string LeftOut(Fault fault)
+    {
+        var (isIn, all) = (fault.Count ?? 0, fault.Expected ?? 0);
+        var left = all - isIn;
+        var more = fault.Reasons.Length > MostNamed ? $" And {fault.Reasons.Length - MostNamed} more." : "";
+        return $"{isIn} of {ByteText.Count((int)all, "file")} are in, and the document points at them. "
+            + $"{(left == 1 ? "One still stands" : $"{left} still stand")} where {(left == 1 ? "it" : "they")} stood; plan again to go on from here. "
+            + Of(fault.Reasons.Take(MostNamed)) + more;
+    }
+
+    private static string NameOf(Fault fault) => Path.GetFileName(fault.Path ?? "") is { Length: > 0 } name ? name : fault.Path ?? fault.Name ?? "it";
+
+    private static string FolderOf(Fault fault) => Path.GetDirectoryName(fault.Path ?? "") ?? "";
+
+    private static string Said(Fault fault)
+    {
+        var text = (fault.Detail ?? "no reason was given").Trim();
+        return text.EndsWith('.') ? text : text + ".";
+    }
+
+    private static string Number(long? number) => (number ?? 0).ToString("N0", CultureInfo.InvariantCulture);
+
+    private static string List(ImmutableArray<string> names)
+    {
+        var shown = names.Take(MostNamed).Select(n => $"'{n}'").ToList();
+        var more = names.Length - shown.Count;
+        return more > 0 ? $"{string.Join(", ", shown)} and {more} more"
+            : shown.Count <= 1 ? string.Concat(shown)
+            : $"{string.Join(", ", shown.SkipLast(1))} and {shown[^1]}";
+    }
+}

@@ -1,0 +1,549 @@
+using System.Globalization;
+using System.Text;
+
+namespace NeatCrate.Core.Documents;
+
+/// <summary>What a value of JSON is.</summary>
+public enum JsonKind
+{
+    /// <summary>Members by name.</summary>
+    Map,
+
+    /// <summary>Values in order.</summary>
+    List,
+
+    /// <summary>Text.</summary>
+    Text,
+
+    /// <summary>A number; also the words NaN and Infinity, which are no JSON and are written all the same.</summary>
+    Number,
+
+    /// <summary>True.</summary>
+    True,
+
+    /// <summary>False.</summary>
+    False,
+
+    /// <summary>Nothing.</summary>
+    Null,
+}
+
+/// <summary>The text is no JSON.</summary>
+/// <param name="line">The line at which that shows, from 1.</param>
+/// <param name="isText">False where the bytes are no UTF-8 at all.</param>
+public sealed class JsonTextException(int line, bool isText) : Exception($"No JSON at line {line}")
+{
+    /// <summary>The line at which it shows, from 1.</summary>
+    public int Line => line;
+
+    /// <summary>False where the bytes are no UTF-8.</summary>
+    public bool IsText => isText;
+}
+
+/// <summary>
+/// A JSON text (RFC 8259) that can be changed in places, with every other byte kept: byte order mark, line ends, indentation,
+/// escapes, digits, order and doubles of members. Values are read from the text when they are asked for. What is no JSON and
+/// is met all the same is taken: NaN and Infinity as numbers, and half of a surrogate pair as an unknown character.
+/// </summary>
+public sealed class JsonText
+{
+    private const int MaxDepth = 512;
+
+    private static readonly UTF8Encoding Strict = new(false, true);
+
+    private readonly byte[] _text;
+    private readonly string _newLine;
+    private readonly string _unit;
+    private int _at;
+    private int _depth;
+
+    private JsonText(byte[] text)
+    {
+        _text = text;
+        _at = text.AsSpan().StartsWith("\uFEFF"u8) ? 3 : 0;
+        Root = ReadValue();
+        SkipSpace();
+        if (_at != text.Length)
+        {
+            throw Damaged();
+        }
+        (_newLine, _unit) = Style();
+    }
+
+    /// <summary>The value that the text holds.</summary>
+    public JsonItem Root { get; }
+
+    /// <summary>Reads a text.</summary>
+    /// <exception cref="JsonTextException">It is no JSON.</exception>
+    public static JsonText Parse(byte[] utf8)
+    {
+        ArgumentNullException.ThrowIfNull(utf8);
+        try
+        {
+            _ = Strict.GetCharCount(utf8);
+        }
+        catch (DecoderFallbackException e)
+        {
+            throw new JsonTextException(1 + utf8.AsSpan(0, Math.Clamp(e.Index, 0, utf8.Length)).Count((byte)'\n'), false);
+        }
+        return new JsonText(utf8);
+    }
+
+    /// <summary>The text with all changes.</summary>
+    public byte[] ToUtf8()
+    {
+        var changes = new List<(int Start, int End, string Text)>();
+        Collect(Root, changes);
+        var result = new MemoryStream(_text.Length + 1024);
+        var at = 0;
+        foreach (var (start, end, text) in changes.OrderBy(c => c.Start).ThenBy(c => c.End))
+        {
+            result.Write(_text, at, start - at);
+            result.Write(Encoding.UTF8.GetBytes(text));
+            at = end;
+        }
+        result.Write(_text, at, _text.Length - at);
+        return result.ToArray();
+    }
+
+    internal ReadOnlySpan<byte> Raw(JsonItem item) => _text.AsSpan(item.Start, item.End - item.Start);
+
+    // ----- reading
+
+    private JsonItem ReadValue()
+    {
+        SkipSpace();
+        var start = _at;
+        switch (Peek())
+        {
+            case (byte)'{':
+                return ReadObject(start);
+            case (byte)'[':
+                return ReadArray(start);
+            case (byte)'"':
+                SkipString();
+                return new JsonItem(this, JsonKind.Text, start, _at);
+            case (byte)'t':
+                return Word("true"u8, JsonKind.True);
+            case (byte)'f':
+                return Word("false"u8, JsonKind.False);
+            case (byte)'n':
+                return Word("null"u8, JsonKind.Null);
+            case (byte)'N':
+                return Word("NaN"u8, JsonKind.Number);
+            case (byte)'I':
+                return Word("Infinity"u8, JsonKind.Number);
+            default:
+                SkipNumber();
+                return new JsonItem(this, JsonKind.Number, start, _at);
+        }
+    }
+
+    private JsonItem ReadObject(int start)
+    {
+        var members = new List<JsonMember>();
+        Enter();
+        _at++;
+        SkipSpace();
+        if (Peek() == '}')
+        {
+            _at++;
+            _depth--;
+            return new JsonItem(this, JsonKind.Map, start, _at) { OwnMembers = members };
+        }
+        while (true)
+        {
+            SkipSpace();
+            var name = _at;
+            if (Peek() != '"')
+            {
+                throw Damaged();
+            }
+            SkipString();
+            var key = Decode(_text.AsSpan(name + 1, _at - name - 2));
+            SkipSpace();
+            Expect((byte)':');
+            members.Add(new JsonMember(key, ReadValue(), name));
+            SkipSpace();
+            if (Peek() == ',')
+            {
+                _at++;
+                continue;
+            }
+            Expect((byte)'}');
+            _depth--;
+            return new JsonItem(this, JsonKind.Map, start, _at) { OwnMembers = members };
+        }
+    }
+
+    private JsonItem ReadArray(int start)
+    {
+        var items = new List<JsonItem>();
+        Enter();
+        _at++;
+        SkipSpace();
+        if (Peek() == ']')
+        {
+            _at++;
+            _depth--;
+            return new JsonItem(this, JsonKind.List, start, _at) { OwnItems = items };
+        }
+        while (true)
+        {
+            items.Add(ReadValue());
+            SkipSpace();
+            if (Peek() == ',')
+            {
+                _at++;
+                continue;
+            }
+            Expect((byte)']');
+            _depth--;
+            return new JsonItem(this, JsonKind.List, start, _at) { OwnItems = items };
+        }
+    }
+
+    private void Enter()
+    {
+        if (++_depth > MaxDepth)
+        {
+            throw Damaged();
+        }
+    }
+
+    private JsonItem Word(ReadOnlySpan<byte> word, JsonKind kind)
+    {
+        var start = _at;
+        if (!_text.AsSpan(_at).StartsWith(word))
+        {
+            throw Damaged();
+        }
+        _at += word.Length;
+        return new JsonItem(this, kind, start, _at);
+    }
+
+    private void SkipString()
+    {
+        for (_at++; ; _at++)
+        {
+            var rest = _text.AsSpan(_at);
+            var next = rest.IndexOfAny((byte)'"', (byte)'\\');
+            if (next < 0 || rest[..next].IndexOfAnyInRange((byte)0, (byte)0x1F) >= 0)
+            {
+                throw Damaged();
+            }
+            _at += next;
+            if (_text[_at] == '"')
+            {
+                _at++;
+                return;
+            }
+            _at++;
+            var escape = Peek();
+            if (escape == 'u')
+            {
+                for (var n = 0; n < 4; n++)
+                {
+                    _at++;
+                    if (!char.IsAsciiHexDigit((char)Peek()))
+                    {
+                        throw Damaged();
+                    }
+                }
+            }
+            else if (!"\"\\/bfnrt"u8.Contains(escape))
+            {
+                throw Damaged();
+            }
+        }
+    }
+
+    private void SkipNumber()
+    {
+        if (Peek() == '-')
+        {
+            _at++;
+            if (Peek() == 'I')
+            {
+                Word("Infinity"u8, JsonKind.Number);
+                return;
+            }
+        }
+        var first = _at;
+        Digits();
+        if (_text[first] == '0' && _at > first + 1)
+        {
+            throw Damaged();
+        }
+        if (_at < _text.Length && _text[_at] == '.')
+        {
+            _at++;
+            Digits();
+        }
+        if (_at < _text.Length && _text[_at] is (byte)'e' or (byte)'E')
+        {
+            _at++;
+            if (Peek() is (byte)'+' or (byte)'-')
+            {
+                _at++;
+            }
+            Digits();
+        }
+    }
+
+    private void Digits()
+    {
+        var start = _at;
+        while (_at < _text.Length && char.IsAsciiDigit((char)_text[_at]))
+        {
+            _at++;
+        }
+        if (_at == start)
+        {
+            throw Damaged();
+        }
+    }
+
+    private void SkipSpace()
+    {
+        while (_at < _text.Length && _text[_at] is (byte)' ' or (byte)'\n' or (byte)'\r' or (byte)'\t')
+        {
+            _at++;
+        }
+    }
+
+    private byte Peek() => _at < _text.Length ? _text[_at] : throw Damaged();
+
+    private void Expect(byte wanted)
+    {
+        if (Peek() != wanted)
+        {
+            throw Damaged();
+        }
+        _at++;
+    }
+
+    private JsonTextException Damaged() => new(1 + _text.AsSpan(0, Math.Min(_at, _text.Length)).Count((byte)'\n'), true);
+
+    /// <summary>The text that stands between two quotes.</summary>
+    internal static string Decode(ReadOnlySpan<byte> raw)
+    {
+        if (!raw.Contains((byte)'\\'))
+        {
+            return Encoding.UTF8.GetString(raw);
+        }
+        var text = new StringBuilder(raw.Length);
+        while (raw.IndexOf((byte)'\\') is var next and >= 0)
+        {
+            text.Append(Encoding.UTF8.GetString(raw[..next]));
+            var escape = raw[next + 1];
+            raw = raw[(next + 2)..];
+            if (escape == 'u')
+            {
+                text.Append((char)ushort.Parse(raw[..4], NumberStyles.AllowHexSpecifier, CultureInfo.InvariantCulture));
+                raw = raw[4..];
+            }
+            else
+            {
+                text.Append(escape switch { (byte)'b' => '\b', (byte)'f' => '\f', (byte)'n' => '\n', (byte)'r' => '\r', (byte)'t' => '\t', _ => (char)escape });
+            }
+        }
+        text.Append(Encoding.UTF8.GetString(raw));
+        // Half a pair is no character: whoever reads on must not stumble over it. The text itself keeps it.
+        return Whole(text);
+    }
+
+    private static string Whole(StringBuilder text)
+    {
+        for (var i = 0; i < text.Length; i++)
+        {
+            if (char.IsHighSurrogate(text[i]) && i + 1 < text.Length && char.IsLowSurrogate(text[i + 1]))
+            {
+                i++;
+            }
+            else if (char.IsSurrogate(text[i]))
+            {
+                text[i] = '\uFFFD';
+            }
+        }
+        return text.ToString();
+    }
+
+    // ----- writing
+
+    /// <summary>Line ends and indentation as the text has them; both empty for one on a single line.</summary>
+    private (string NewLine, string Unit) Style()
+    {
+        var first = Root.Kind switch
+        {
+            JsonKind.Map when Root.Members is [var member, ..] => member.Start,
+            JsonKind.List when Root.Items is [var item, ..] => item.Start,
+            _ => -1,
+        };
+        if (first < 0)
+        {
+            return ("\n", "    ");
+        }
+        var before = Encoding.ASCII.GetString(_text.AsSpan(Root.Start + 1, first - Root.Start - 1));
+        var line = before.LastIndexOf('\n');
+        return line < 0 ? ("", "") : (before.Contains("\r\n", StringComparison.Ordinal) ? "\r\n" : "\n", before[(line + 1)..]);
+    }
+
+    private void Collect(JsonItem item, List<(int Start, int End, string Text)> changes)
+    {
+        if (item.Kind == JsonKind.Map)
+        {
+            CollectMembers(item, changes);
+        }
+        else if (item.Kind == JsonKind.List)
+        {
+            CollectItems(item, changes);
+        }
+    }
+
+    private void CollectMembers(JsonItem item, List<(int Start, int End, string Text)> changes)
+    {
+        if (item.FirstMembers is not { } before)
+        {
+            foreach (var member in item.Members)
+            {
+                Collect(member.Value, changes);
+            }
+            return;
+        }
+        var kept = item.Members.Where(m => m.Start >= 0).ToDictionary(m => m.Start);
+        if (kept.Count == 0)
+        {
+            changes.Add((item.Start, item.End, Written(item, Indent(item.Start))));
+            return;
+        }
+        var separator = Separator(item.Start, before[0].Start);
+        // What is gone goes with the comma after it, or with the one before it at the end.
+        for (var n = 0; n < before.Count; n++)
+        {
+            if (!kept.TryGetValue(before[n].Start, out var now))
+            {
+                var isLast = before.Skip(n + 1).All(m => !kept.ContainsKey(m.Start));
+                changes.Add(isLast ? (before.Take(n).Last(m => kept.ContainsKey(m.Start)).Value.End, before[^1].Value.End, "") : (before[n].Start, before[n + 1].Start, ""));
+                if (isLast)
+                {
+                    break;
+                }
+            }
+            else if (ReferenceEquals(now.Value, before[n].Value))
+            {
+                Collect(now.Value, changes);
+            }
+            else
+            {
+                changes.Add((before[n].Value.Start, before[n].Value.End, Written(now.Value, Indent(before[n].Start))));
+            }
+        }
+        var added = string.Concat(item.Members.Where(m => m.Start < 0).Select(m => "," + separator + Named(m, Line(separator))));
+        if (added.Length > 0)
+        {
+            changes.Add((before[^1].Value.End, before[^1].Value.End, added));
+        }
+    }
+
+    private void CollectItems(JsonItem item, List<(int Start, int End, string Text)> changes)
+    {
+        if (item.FirstItems is not { } before)
+        {
+            foreach (var child in item.Items)
+            {
+                Collect(child, changes);
+            }
+            return;
+        }
+        var old = before.ToHashSet(ReferenceEqualityComparer.Instance);
+        var kept = item.Items.Where(i => old.Contains(i)).ToList();
+        if (kept.Count != before.Count || before.Count == 0)
+        {
+            // What was taken out leaves nothing that could be kept in between: the list is written anew, its items as they were.
+            changes.Add((item.Start, item.End, Written(item, Indent(item.Start))));
+            return;
+        }
+        var separator = Separator(item.Start, before[0].Start);
+        var waiting = new StringBuilder();
+        foreach (var child in item.Items)
+        {
+            if (!old.Contains(child))
+            {
+                waiting.Append(Written(child, Line(separator))).Append(',').Append(separator);
+                continue;
+            }
+            if (waiting.Length > 0)
+            {
+                changes.Add((child.Start, child.Start, waiting.ToString()));
+                waiting.Clear();
+            }
+            Collect(child, changes);
+        }
+        if (waiting.Length > 0)
+        {
+            var end = before[^1].End;
+            changes.Add((end, end, "," + separator + waiting.ToString(0, waiting.Length - separator.Length - 1)));
+        }
+    }
+
+    /// <summary>What stands between an opening bracket and the first thing in it: mostly a line end and an indentation.</summary>
+    private string Separator(int open, int first)
+    {
+        var between = Encoding.UTF8.GetString(_text.AsSpan(open + 1, first - open - 1));
+        return between.Length == 0 && _newLine.Length == 0 && HasSpaces() ? " " : between;
+    }
+
+    private bool HasSpaces() => _text.AsSpan().IndexOf(", \""u8) >= 0;
+
+    private static string Line(string separator) => separator[(separator.LastIndexOf('\n') + 1)..];
+
+    /// <summary>The white space at the start of the line on which something stands.</summary>
+    private string Indent(int at)
+    {
+        var line = _text.AsSpan(0, at).LastIndexOf((byte)'\n') + 1;
+        var end = line;
+        while (end < at && _text[end] is (byte)' ' or (byte)'\t')
+        {
+            end++;
+        }
+        return Encoding.ASCII.GetString(_text.AsSpan(line, end - line));
+    }
+
+    private string Named(JsonMember member, string indent) => JsonItem.Quoted(member.Name) + (_newLine.Length > 0 || HasSpaces() ? ": " : ":") + Written(member.Value, indent);
+
+    /// <summary>A value as text: as it stands where it comes from this text and was not changed, else written in its style.</summary>
+    private string Written(JsonItem item, string indent)
+    {
+        if (item.Text == this && !item.IsChanged)
+        {
+            return Encoding.UTF8.GetString(Raw(item));
+        }
+        if (item.Kind is not (JsonKind.Map or JsonKind.List))
+        {
+            return item.Literal!;
+        }
+        var (open, close) = item.Kind == JsonKind.Map ? ('{', '}') : ('[', ']');
+        var inner = _newLine.Length > 0 ? indent + _unit : "";
+        var parts = item.Kind == JsonKind.Map ? item.Members.Select(m => Named(m, inner)) : item.Items.Select(i => Written(i, inner));
+        var between = _newLine.Length > 0 ? "," + _newLine + inner : HasSpaces() ? ", " : ",";
+        var body = string.Join(between, parts);
+        return body.Length == 0 ? $"{open}{close}"
+            : _newLine.Length > 0 ? open + _newLine + inner + body + _newLine + indent + close
+            : open + body + close;
+    }
+
+    /// <summary>A new text that holds a value, indented by four spaces, with a line end behind.</summary>
+    public static JsonText Of(JsonItem root)
+    {
+        // A text that is there gives the style; what it held is replaced whole.
+        var text = new JsonText("{\n    \"a\": 0\n}"u8.ToArray());
+        return Parse(Encoding.UTF8.GetBytes(text.Written(root, "") + "\n"));
+    }
+
+    internal static double ToNumber(ReadOnlySpan<byte> raw) =>
+        raw.SequenceEqual("NaN"u8) ? double.NaN
+        : raw.SequenceEqual("Infinity"u8) ? double.PositiveInfinity
+        : raw.SequenceEqual("-Infinity"u8) ? double.NegativeInfinity
+        : double.Parse(raw, NumberStyles.Float, CultureInfo.InvariantCulture);
+}

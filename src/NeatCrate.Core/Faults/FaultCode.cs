@@ -1,0 +1,334 @@
+namespace NeatCrate.Core.Faults;
+
+/// <summary>
+/// What can stand in the way, each by a name of its own. The facts that go with a code stand in a <see cref="Fault"/>; the
+/// sentence for the user is made at the edge. Names are kept in the journal, so they are never used for something else.
+/// </summary>
+public enum FaultCode
+{
+    /// <summary>Something that nobody foresaw. Facts: Detail.</summary>
+    Unexpected,
+
+    // Files, as the durable layer meets them. Fact of all: Path.
+
+    /// <summary>Nothing has this name.</summary>
+    NotThere,
+
+    /// <summary>Something has this name already.</summary>
+    NameTaken,
+
+    /// <summary>The drive is full. Facts: Bytes that were needed and Free, where they are known.</summary>
+    NoSpace,
+
+    /// <summary>The drive can only be read.</summary>
+    ReadOnlyDrive,
+
+    /// <summary>The system's rights do not allow it.</summary>
+    NotAllowed,
+
+    /// <summary>It is a pipe, a device or a folder, no file that holds bytes.</summary>
+    NotARegularFile,
+
+    /// <summary>The drive does not give what it holds. Facts: Detail.</summary>
+    CannotRead,
+
+    /// <summary>The drive does not take what it is given. Facts: Detail.</summary>
+    CannotWrite,
+
+    /// <summary>What was read back is not what was written.</summary>
+    ReadBackDiffers,
+
+    /// <summary>A file that the file system cannot hold: larger than it allows.</summary>
+    TooLargeForDrive,
+
+    /// <summary>The folder holds something, so it stays.</summary>
+    FolderNotEmpty,
+
+    // Plans that cannot be applied now.
+
+    /// <summary>A folder of the plan cannot be reached. Facts: Path.</summary>
+    RootGone,
+
+    /// <summary>Another folder or drive stands where the plan was made for. Facts: Path.</summary>
+    RootIsAnother,
+
+    /// <summary>A destination leads somewhere else than when the plan was made. Facts: Path.</summary>
+    PlaceLeadsElsewhere,
+
+    /// <summary>A destination lies outside the folders that the plan may change. Facts: Path.</summary>
+    NotAPlaceOfThePlan,
+
+    /// <summary>A file that is to be read is no longer there. Facts: Path.</summary>
+    SourceGone,
+
+    /// <summary>A file that is to be read has changed since the plan was made. Facts: Path.</summary>
+    SourceChanged,
+
+    /// <summary>A file that is to be read ends before the part that is needed. Facts: Path.</summary>
+    SourceTooShort,
+
+    /// <summary>A file that is to be read cannot be read. Facts: Path, Detail.</summary>
+    SourceUnreadable,
+
+    /// <summary>A sound that is to be converted ends, or is damaged, before its header says. Facts: Path, Count (samples that are there), Expected.</summary>
+    SoundCutShort,
+
+    /// <summary>An entry of an archive is not what its directory says. Facts: Path, Name.</summary>
+    ArchiveEntryDamaged,
+
+    /// <summary>The document is no longer there. Facts: Path.</summary>
+    DocumentGone,
+
+    /// <summary>The document was saved since the plan was made. Facts: Path.</summary>
+    DocumentChanged,
+
+    /// <summary>The document is a link to a file elsewhere. Facts: Path, Other.</summary>
+    DocumentIsALink,
+
+    /// <summary>Another program saved the document while the plan was applied. Facts: Path.</summary>
+    DocumentSavedMeanwhile,
+
+    /// <summary>A copy that is to be removed is no longer there. Facts: Path.</summary>
+    CopyGone,
+
+    /// <summary>A copy that is to be removed has changed since it was made. Facts: Path.</summary>
+    CopyChanged,
+
+    /// <summary>The original of a copy is gone, so the copy may be the only one left. Facts: Path, Other (the original).</summary>
+    OriginalGone,
+
+    /// <summary>The original of a copy is no longer what was copied. Facts: Path, Other (the original).</summary>
+    OriginalChanged,
+
+    /// <summary>A file that is to be removed is pointed at by a document that stays. Facts: Path, Names (session and document).</summary>
+    StillUsed,
+
+    /// <summary>There is not enough space. Facts: Bytes, Free.</summary>
+    NotEnoughSpace,
+
+    /// <summary>A move would lead to another drive, where a file can only be copied. Facts: Path.</summary>
+    MoveToAnotherDrive,
+
+    /// <summary>An undo cannot be undone.</summary>
+    UndoOfUndo,
+
+    /// <summary>A step has no inverse. Facts: Path.</summary>
+    CannotBeUndone,
+
+    /// <summary>What the plan changed is no longer kept in the history.</summary>
+    HistoryThinned,
+
+    /// <summary>The plan was written by another version, or is damaged. Facts: Detail.</summary>
+    PlanUnreadable,
+
+    /// <summary>Whether the plan went through is not known until the database can be read again.</summary>
+    NotDecided,
+
+    /// <summary>The plan went through; tidying up after it did not, and is done later. Facts: Detail.</summary>
+    TidyingLeft,
+
+    /// <summary>Some copies are not in; what is in is pointed at. Facts: Count (in), Expected (all), and the reasons.</summary>
+    LeftOut,
+
+    /// <summary>A file stays where the plan put it, since a document that was saved meanwhile points there. Facts: Path.</summary>
+    KeptForDocument,
+
+    /// <summary>A file that was set aside was put back under another name, since its own is taken. Facts: Path, Other (its own name).</summary>
+    PutBackUnderOtherName,
+
+    /// <summary>A file that the plan made could not be removed. Facts: Path.</summary>
+    StillThere,
+
+    /// <summary>A file is not back in its place. Facts: Path, Other (where it is).</summary>
+    NotBackInPlace,
+
+    // Media.
+
+    /// <summary>A media file is damaged, not what its name says, or of a kind that is not read. Facts: Detail, which says what is wrong with it.</summary>
+    MediaUnreadable,
+
+    // Documents.
+
+    /// <summary>The document is no JSON. Facts: Line.</summary>
+    DocumentNotJson,
+
+    /// <summary>The document holds bytes that are no text. Facts: Line.</summary>
+    DocumentNotText,
+
+    /// <summary>The document is JSON without a schema.</summary>
+    DocumentWithoutSchema,
+
+    /// <summary>The document holds something that is no timeline. Facts: Name (the schema).</summary>
+    DocumentNoTimeline,
+
+    /// <summary>The document holds a value that makes no sense. Facts: Name (the member).</summary>
+    DocumentSenseless,
+
+    /// <summary>The document cannot be opened. Facts: Detail.</summary>
+    DocumentCannotBeOpened,
+
+    /// <summary>The document is in a format that is not read yet. Facts: Name.</summary>
+    DocumentOfUnknownFormat,
+
+    /// <summary>The document is too large to be read. Facts: Bytes.</summary>
+    DocumentTooLarge,
+
+    /// <summary>The folder holds no session document.</summary>
+    NoDocument,
+
+    /// <summary>The stated current document is not in the folder. Facts: Name.</summary>
+    StatedDocumentGone,
+
+    /// <summary>A document beside the current one was changed after it, and nobody stated which is current. Facts: Name, Other (the current one).</summary>
+    NewerDocumentBeside,
+
+    /// <summary>Media references of a kind that cannot be followed. Facts: Name (the schema), Count.</summary>
+    UnfollowedReferences,
+
+    /// <summary>An entry of the session folder cannot be looked at. Facts: Path, Detail or Reason.</summary>
+    CannotBeLookedAt,
+
+    /// <summary>A folder of the session is a link; what is in it stands elsewhere. Facts: Path, Other (where it leads).</summary>
+    FolderIsALink,
+
+    /// <summary>A link leads to nothing. Facts: Path, Other (where it leads).</summary>
+    LinkToNothing,
+
+    /// <summary>A name holds bytes that are no text. Facts: Path.</summary>
+    NameNotText,
+
+    /// <summary>The session folder cannot be reached. Facts: Path.</summary>
+    SessionFolderGone,
+
+    // Places and requests.
+
+    /// <summary>A path on a shelf must start at the shelf's top folder.</summary>
+    PathNotRelative,
+
+    /// <summary>A path leads out of its shelf. Facts: Name (the shelf).</summary>
+    PathLeavesShelf,
+
+    /// <summary>A link in a path leads out of its shelf. Facts: Name (the shelf).</summary>
+    LinkLeavesShelf,
+
+    /// <summary>Links go round in a circle. Facts: Path.</summary>
+    LinksInCircle,
+
+    /// <summary>A shelf is away. Facts: Name.</summary>
+    ShelfAway,
+
+    /// <summary>There is no such folder on a shelf. Facts: Path, Name (the shelf).</summary>
+    NoSuchFolder,
+
+    /// <summary>A shelf's folder went away during a scan. Facts: Path, Detail.</summary>
+    ScanLostShelf,
+
+    /// <summary>A shelf's folder is empty where files were known: the drive may not be mounted. Facts: Path.</summary>
+    ScanFoundEmptyPlace,
+
+    // The program's own data.
+
+    /// <summary>Another process holds the data folder. Facts: Path.</summary>
+    DataFolderInUse,
+
+    /// <summary>The data folder cannot be used: it is a file, or cannot be written. Facts: Path, Detail.</summary>
+    DataFolderUnusable,
+
+    /// <summary>The database is damaged. Facts: Path, Detail.</summary>
+    DatabaseDamaged,
+
+    /// <summary>The file in the database's place is none of ours. Facts: Path.</summary>
+    DatabaseForeign,
+
+    /// <summary>The database was written by a later version. Facts: Path, Name (what it knows and we do not).</summary>
+    DatabaseNewer,
+
+    /// <summary>The drive of the database is full.</summary>
+    DatabaseFull,
+
+    /// <summary>The database cannot be read or written now. Facts: Detail.</summary>
+    DatabaseFails,
+
+    /// <summary>The port is taken by another program. Facts: Count (the port).</summary>
+    PortInUse,
+
+    /// <summary>There is no such thing (any more). Facts: Name (what kind of thing).</summary>
+    NotKnown,
+
+    /// <summary>A request makes no sense. Facts: Detail.</summary>
+    RequestSenseless,
+
+    /// <summary>The recorder runs in another session. Facts: Name.</summary>
+    RecorderBusy,
+
+    /// <summary>The recorder does not run in this session.</summary>
+    RecorderElsewhere,
+
+    /// <summary>A file that was sent did not arrive whole. Facts: Name, Bytes, Expected.</summary>
+    UploadCutShort,
+
+    // Planners.
+
+    /// <summary>Nothing that was chosen can be done. </summary>
+    NothingToDo,
+
+    /// <summary>No file was chosen.</summary>
+    NothingChosen,
+
+    /// <summary>A name cannot be used. Facts: Name, Detail.</summary>
+    NameUnusable,
+
+    /// <summary>It is no media file that is known. Facts: Name.</summary>
+    NotMedia,
+
+    /// <summary>The document holds several timelines, so nothing tells which is meant.</summary>
+    SeveralTimelines,
+
+    /// <summary>There is no such track. Facts: Name.</summary>
+    NoSuchTrack,
+
+    /// <summary>The track cannot hold clips. Facts: Name.</summary>
+    TrackHoldsNoClips,
+
+    /// <summary>The track holds something whose length is not known. Facts: Name.</summary>
+    TrackLengthUnknown,
+
+    /// <summary>Something plays there already. Facts: Name (the track), Other (the clip), Seconds and UntilSeconds.</summary>
+    TrackOccupied,
+
+    /// <summary>The gap on the track is too short. Facts: Name.</summary>
+    GapTooShort,
+
+    /// <summary>The length of a file is not known. Facts: Name.</summary>
+    LengthUnknown,
+
+    /// <summary>A bundle would stand in a session's folder. Facts: Name; Path is its own folder when it is the session that is packed.</summary>
+    BundleInsideSession,
+
+    /// <summary>A recording is still growing. Facts: Path.</summary>
+    StillGrowing,
+
+    /// <summary>A recording cannot be repaired. Facts: Path, and the reason.</summary>
+    CannotBeRepaired,
+
+    /// <summary>These are the settings already.</summary>
+    SameSettings,
+
+    /// <summary>The version is there already. Facts: Name.</summary>
+    VersionThere,
+
+    /// <summary>Only one session stands in the folder.</summary>
+    OnlyOneSession,
+
+    /// <summary>The document is there already, the same byte for byte. Facts: Name.</summary>
+    DocumentThereAlready,
+
+    /// <summary>The mirror has every take.</summary>
+    NothingMissingOnMirror,
+
+    /// <summary>A sub-folder's name cannot be used. Facts: Name, Detail.</summary>
+    SubfolderUnusable,
+
+    /// <summary>Two sub-folders are one and the same. Facts: Names.</summary>
+    SubfoldersClash,
+}

@@ -1,0 +1,265 @@
+using System.Runtime.InteropServices;
+using Microsoft.Win32.SafeHandles;
+using NeatCrate.Core.Faults;
+
+namespace NeatCrate.Core.Files;
+
+/// <summary>The durable layer on real disks.</summary>
+public sealed class DurableFiles : IDurableFiles
+{
+    private const uint FolderMode = 0x1FF;
+
+    /// <inheritdoc/>
+    public FileFacts? Look(string path) => FileFacts.Of(path);
+
+    /// <inheritdoc/>
+    public FileFacts? LookAtName(string path) => FileFacts.OfName(path);
+
+    /// <inheritdoc/>
+    public IReadOnlyList<string> Names(string folder) =>
+        Directory.Exists(folder) ? [.. Directory.EnumerateFileSystemEntries(folder).Select(e => Path.GetFileName(e))] : [];
+
+    /// <inheritdoc/>
+    public SourceFile OpenSource(string path) => new Source(path);
+
+    /// <inheritdoc/>
+    public WritableFile CreateNew(string path, long bytes) => new Writable(path, bytes);
+
+    /// <inheritdoc/>
+    public void MakeFolder(string path)
+    {
+        if (SystemCalls.MakeFolder(path, FolderMode) != 0)
+        {
+            throw Failure(Marshal.GetLastPInvokeError(), path);
+        }
+    }
+
+    /// <inheritdoc/>
+    public bool RemoveFolder(string path)
+    {
+        if (SystemCalls.RemoveFolder(path) == 0)
+        {
+            return true;
+        }
+        var error = Marshal.GetLastPInvokeError();
+        return error is SystemCalls.NotEmpty or SystemCalls.FileExists or SystemCalls.NoSuchEntry or SystemCalls.NotAFolder ? false : throw Failure(error, path);
+    }
+
+    /// <inheritdoc/>
+    public void Remove(string path)
+    {
+        if (SystemCalls.Unlink(path) != 0)
+        {
+            throw Failure(Marshal.GetLastPInvokeError(), path);
+        }
+    }
+
+    /// <inheritdoc/>
+    public void RenameToFreeName(string path, string freeName)
+    {
+        if (SystemCalls.Rename(SystemCalls.CurrentFolder, path, SystemCalls.CurrentFolder, freeName, SystemCalls.NoReplace) == 0)
+        {
+            return;
+        }
+        var error = Marshal.GetLastPInvokeError();
+        if (error is SystemCalls.InvalidArgument or SystemCalls.NotSupported or SystemCalls.NotImplemented)
+        {
+            // Some network file systems lack the flag; a hard link refuses a taken name just as surely.
+            if (SystemCalls.Link(path, freeName) == 0)
+            {
+                Remove(path);
+                return;
+            }
+            error = Marshal.GetLastPInvokeError();
+        }
+        throw Failure(error, error == SystemCalls.NoSuchEntry ? path : freeName);
+    }
+
+    /// <inheritdoc/>
+    public bool TrySwap(string one, string other)
+    {
+        if (SystemCalls.Rename(SystemCalls.CurrentFolder, one, SystemCalls.CurrentFolder, other, SystemCalls.Exchange) == 0)
+        {
+            return true;
+        }
+        var error = Marshal.GetLastPInvokeError();
+        return error is SystemCalls.InvalidArgument or SystemCalls.NotSupported or SystemCalls.NotImplemented ? false : throw Failure(error, other);
+    }
+
+    /// <inheritdoc/>
+    public void FlushFolder(string folder)
+    {
+        var descriptor = SystemCalls.Open(folder, SystemCalls.OpenDirectory | SystemCalls.OpenCloseOnExec);
+        if (descriptor < 0)
+        {
+            throw Failure(Marshal.GetLastPInvokeError(), folder);
+        }
+        try
+        {
+            // Some file systems flush folders by themselves and refuse to be asked.
+            if (SystemCalls.Flush(descriptor) != 0 && Marshal.GetLastPInvokeError() is var error and not SystemCalls.InvalidArgument)
+            {
+                throw Failure(error, folder);
+            }
+        }
+        finally
+        {
+            _ = SystemCalls.Close(descriptor);
+        }
+    }
+
+    /// <inheritdoc/>
+    public long FreeBytes(string folder)
+    {
+        try
+        {
+            return new DriveInfo(folder).AvailableFreeSpace;
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            throw new FaultException(new Fault(FaultCode.RootGone) { Path = folder, Detail = e.Message }, e);
+        }
+    }
+
+    /// <inheritdoc/>
+    public string Real(string path) => RealPath.Of(path);
+
+    /// <summary>Of what is being changed, an error that nobody foresaw is one of writing.</summary>
+    private static FaultException Failure(int error, string path)
+    {
+        var failure = ReadableFile.Failure(error, path);
+        return failure.Fault.Code == FaultCode.CannotRead ? new FaultException(failure.Fault with { Code = FaultCode.CannotWrite }) : failure;
+    }
+
+    /// <summary>On Linux, .NET gives the system's own number as the exception's result.</summary>
+    private static FaultException WriteFailure(Exception cause, string path) => new(
+        new Fault(cause switch
+        {
+            UnauthorizedAccessException => FaultCode.NotAllowed,
+            IOException when cause.HResult is SystemCalls.NoSpace or SystemCalls.QuotaExceeded => FaultCode.NoSpace,
+            IOException when cause.HResult == SystemCalls.FileTooLarge => FaultCode.TooLargeForDrive,
+            IOException when cause.HResult == SystemCalls.ReadOnly => FaultCode.ReadOnlyDrive,
+            IOException when cause.HResult == SystemCalls.FileExists => FaultCode.NameTaken,
+            _ => FaultCode.CannotWrite,
+        })
+        {
+            Path = path,
+            Detail = cause.Message,
+        },
+        cause);
+
+    private sealed class Source(string path) : SourceFile
+    {
+        private readonly SafeFileHandle _handle = ReadableFile.Open(path);
+
+        public override FileFacts Facts => ReadableFile.FactsOf(_handle) ?? throw new FaultException(FaultCode.CannotRead, path);
+
+        public override int Read(Span<byte> buffer, long offset) => ReadableFile.Read(_handle, path, buffer, offset);
+
+        protected override void Dispose(bool disposing)
+        {
+            _handle.Dispose();
+            base.Dispose(disposing);
+        }
+    }
+
+    private sealed class Writable : WritableFile
+    {
+        private readonly string _path;
+        private readonly SafeFileHandle _handle;
+
+        public Writable(string path, long bytes)
+        {
+            _path = path;
+            try
+            {
+                _handle = File.OpenHandle(path, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.Read);
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                throw WriteFailure(e, path);
+            }
+            if (bytes > 0)
+            {
+                SetApart(bytes);
+            }
+        }
+
+        /// <summary>Sets space apart. The file is as long as that from then on, so whoever writes less cuts it.</summary>
+        private void SetApart(long bytes)
+        {
+            var error = SystemCalls.Allocate(_handle, 0, bytes);
+            // A file system that cannot set space apart finds out while it is written.
+            if (error is 0 or SystemCalls.NotSupported or SystemCalls.InvalidArgument)
+            {
+                return;
+            }
+            _handle.Dispose();
+            _ = SystemCalls.Unlink(_path);
+            throw Failure(error, _path);
+        }
+
+        public override void Write(ReadOnlySpan<byte> bytes, long offset)
+        {
+            try
+            {
+                RandomAccess.Write(_handle, bytes, offset);
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                throw WriteFailure(e, _path);
+            }
+        }
+
+        public override int Read(Span<byte> buffer, long offset) => ReadableFile.Read(_handle, _path, buffer, offset);
+
+        public override void SetLength(long bytes)
+        {
+            try
+            {
+                RandomAccess.SetLength(_handle, bytes);
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                throw WriteFailure(e, _path);
+            }
+        }
+
+        public override void SetModified(DateTime utc)
+        {
+            try
+            {
+                File.SetLastWriteTimeUtc(_handle, utc);
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException or ArgumentOutOfRangeException)
+            {
+                throw WriteFailure(e, _path);
+            }
+        }
+
+        public override void SetMode(int mode)
+        {
+            // FAT and exFAT have no modes and refuse; nothing is lost where none was.
+            _ = SystemCalls.SetMode(_handle, (uint)(mode & 0xFFF));
+        }
+
+        public override void Flush()
+        {
+            try
+            {
+                RandomAccess.FlushToDisk(_handle);
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                throw WriteFailure(e, _path);
+            }
+            _ = SystemCalls.Advise(_handle, 0, 0, SystemCalls.DropFromCache);
+        }
+
+        protected override void Dispose(bool disposing)
+        {
+            _handle.Dispose();
+            base.Dispose(disposing);
+        }
+    }
+}

@@ -1,0 +1,89 @@
+using System.Text.Json.Serialization;
+using NeatCrate.Core.Faults;
+using NeatCrate.Core.Media;
+
+namespace NeatCrate.Core.Plans;
+
+/// <summary>What is done with a file's sound on its way into a new file.</summary>
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "transform")]
+[JsonDerivedType(typeof(ConvertRate), "convert-rate")]
+public abstract record FileTransform
+{
+    /// <summary>What it does, as a verb for the user.</summary>
+    [JsonIgnore]
+    public abstract string Verb { get; }
+
+    /// <summary>Writes the new file from a file as the plan saw it.</summary>
+    internal abstract void WriteTo(StagedFile to, string source, StepContext context);
+}
+
+/// <summary>The sound at another sample rate, as WAV in 32-bit floating point, which neither rounds nor clips.</summary>
+/// <param name="SampleRate">The rate that is wanted, in Hz.</param>
+public sealed record ConvertRate(int SampleRate) : FileTransform
+{
+    private const int BlockSamples = 16 * 1024;
+
+    /// <inheritdoc/>
+    public override string Verb => "convert";
+
+    internal override void WriteTo(StagedFile to, string source, StepContext context)
+    {
+        MediaHeader header;
+        try
+        {
+            header = MediaHeaderReader.ReadFile(source) ?? throw new FaultException(FaultCode.SourceUnreadable, source);
+            using var reader = SoundReader.Open(source, header);
+            var expected = header.LengthSamples ?? reader.LengthSamples;
+            using var whole = new WholeSound(reader, expected, header.Encoding == SampleEncoding.Encoded && header.Container.StartsWith("MP", StringComparison.Ordinal));
+            using var resampler = new Resampler(whole, SampleRate);
+            using var writer = new WavWriter(to, new PcmFormat(SampleRate, reader.Channels, 32), Broadcast(header));
+            var block = new float[BlockSamples * reader.Channels];
+            for (int count; (count = resampler.Read(block)) > 0;)
+            {
+                writer.Write(block.AsSpan(0, count * reader.Channels));
+            }
+            if (whole.IsCutShort)
+            {
+                throw new FaultException(new Fault(FaultCode.SoundCutShort) { Path = source, Count = whole.Given, Expected = expected, Detail = reader.Failure });
+            }
+        }
+        catch (Exception e) when (e is UnreadableMediaException)
+        {
+            throw new FaultException(new Fault(FaultCode.SourceUnreadable) { Path = source, Detail = e.Message }, e);
+        }
+    }
+
+    /// <summary>What the file says of itself comes along; its time reference counts samples, so it counts them at the new rate (EBU Tech 3285).</summary>
+    private BroadcastExtension? Broadcast(MediaHeader header) => header.Broadcast is { } broadcast
+        ? broadcast with { TimeReference = (ulong)UInt128.Min(ulong.MaxValue, (UInt128)broadcast.TimeReference * (ulong)SampleRate / (ulong)header.SampleRate) }
+        : null;
+
+    /// <summary>
+    /// A sound of exactly the length that its header gives. What a decoder gives beyond that is padding of the encoder; what
+    /// it does not give was cut off, or is damaged. MPEG audio has no exact end: two frames may lack.
+    /// </summary>
+    private sealed class WholeSound(SoundReader reader, long length, bool isMpeg) : SoundReader
+    {
+        private const int MpegSlack = 2 * 1152;
+
+        public override int SampleRate => reader.SampleRate;
+
+        public override int Channels => reader.Channels;
+
+        public override long LengthSamples => length;
+
+        public long Given { get; private set; }
+
+        public bool IsCutShort => Given < length - (isMpeg ? MpegSlack : 0) || reader.Failure is not null;
+
+        public override void Seek(long sample) => throw new NotSupportedException();
+
+        public override int Read(Span<float> interleaved)
+        {
+            var wanted = (int)Math.Min(interleaved.Length / Channels, length - Given);
+            var read = wanted == 0 ? 0 : reader.Read(interleaved[..(wanted * Channels)]);
+            Given += read;
+            return read;
+        }
+    }
+}
