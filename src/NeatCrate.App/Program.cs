@@ -53,11 +53,11 @@ builder.Services.AddSerilog((_, log) =>
 builder.Services.ConfigureHttpJsonOptions(json =>
 {
     json.SerializerOptions.Converters.Add(new JsonStringEnumConverter(namingPolicy: null, allowIntegerValues: false));
-    // A member that is missing, or nothing where something must be, is refused at the edge.
+    // Nothing where something must be is refused at the edge.
     json.SerializerOptions.RespectNullableAnnotations = true;
-    json.SerializerOptions.RespectRequiredConstructorParameters = true;
     json.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
 });
+builder.Services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
 builder.Services.AddOpenApi();
 builder.Services.AddValidation();
 builder.Services.AddProblemDetails();

@@ -134,9 +134,14 @@ public sealed class AdoptFlowTests : IAsyncLifetime
         Assert.Equal(Name + ".otio", await Current());
         using (var chosen = await App.Client.PutAsync($"/api/sessions/{_session.Id}/document", System.Net.Http.Json.JsonContent.Create(new { document = "older.otio" }), Cancel))
         {
-            Assert.True(chosen.IsSuccessStatusCode);
+            Assert.Equal(System.Net.HttpStatusCode.Accepted, chosen.StatusCode);
+            var job = await App.JobOver(System.Text.Json.Nodes.JsonNode.Parse(await chosen.Content.ReadAsStringAsync(Cancel))!, Cancel);
+            Assert.Equal("Done", job["state"]!.GetValue<string>());
         }
         Assert.Equal("older.otio", await Current());
+        // The choice stands in the session's own folder, and can be undone.
+        Assert.Contains("\"current_document\": \"older.otio\"", await File.ReadAllTextAsync(Path.Combine(_session.Folder, ".neat-crate.json"), Cancel), StringComparison.Ordinal);
+        Assert.Equal("CurrentDocument", (await App.Get($"/api/sessions/{_session.Id}/history", Cancel))[0]!["kind"]!.GetValue<string>());
         using var none = await App.Client.PutAsync($"/api/sessions/{_session.Id}/document", System.Net.Http.Json.JsonContent.Create(new { document = "../x.otio" }), Cancel);
         Assert.Equal(System.Net.HttpStatusCode.BadRequest, none.StatusCode);
         // A new version is worked in, whatever was chosen before.

@@ -32,7 +32,7 @@ public sealed class CopyInFlowTests : IAsyncLifetime
         Assert.True(response.IsSuccessStatusCode, $"{(int)response.StatusCode}");
     }
 
-    private static int Copies(JsonNode plan) => plan["steps"]!.AsArray().Count(s => s!["kind"]!.GetValue<string>() == "CopyFile");
+    private static int Copies(JsonNode plan) => plan["steps"]!.AsArray().Count(s => s!["verb"]!.GetValue<string>() == "copy");
 
     [Fact]
     public async Task MarksAreRememberedAndWhatIsLeftOutIsADependencyNotAWorry()
@@ -82,7 +82,8 @@ public sealed class CopyInFlowTests : IAsyncLifetime
         var document = SessionDocument.ReadFile(path);
         ClipBuilder.Place(document.Root, "Samples", new ClipToPlace("fresh", MediaUrl.From(fresh, _session.Folder), 48000, 9600, 0, 9600));
         await File.WriteAllBytesAsync(path, document.ToUtf8(), Cancel);
-        await App.Until(Url, s => s["files"]!.AsArray().Any(f => f!["name"]!.GetValue<string>() == "fresh.wav" && f["standing"]!.GetValue<string>() == "Inside"), Cancel);
+        await App.Until(Url, s => s["files"]!.AsArray().Count(f => f!["name"]!.GetValue<string>() == "fresh.wav") == 1
+            && s["files"]!.AsArray().Any(f => f!["name"]!.GetValue<string>() == "fresh.wav" && f["standing"]!.GetValue<string>() == "Inside"), Cancel);
         Assert.Equal(3, (await Files()).Count(f => f["standing"]!.GetValue<string>() == "Outside"));
     }
 

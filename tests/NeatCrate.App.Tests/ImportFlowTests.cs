@@ -117,7 +117,7 @@ public sealed class ImportFlowTests : IAsyncLifetime
         var same = await Uploaded("other name.wav", await File.ReadAllBytesAsync(Path.Combine(_session.Library, "sample 00.wav"), Cancel));
         await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
         var plan = await Plan([], [broken["id"]!.GetValue<string>(), same["id"]!.GetValue<string>()]);
-        Assert.Equal(1, plan["steps"]!.AsArray().Count(s => s!["kind"]!.GetValue<string>() == "CopyFile"));
+        Assert.Equal(1, plan["steps"]!.AsArray().Count(s => s!["verb"]!.GetValue<string>() == "copy"));
         Assert.Contains(plan["warnings"]!.AsArray(), w => w!.GetValue<string>() == "'other name.wav' is inside already, as 'sample 00.wav'. That one is used.");
     }
 

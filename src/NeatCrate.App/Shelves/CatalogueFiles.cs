@@ -34,7 +34,7 @@ public sealed class CatalogueFiles(Catalogue catalogue, ShelfService shelves)
     {
         if (!shelf.IsConnected)
         {
-            throw new FaultException(new Fault(FaultCode.ShelfAway) { Name = shelf.Name });
+            throw new FaultException(new Fault(FaultCode.ShelfAway) { Name = shelf.Name, Path = relative });
         }
         var path = ShelfPath.Resolve(shelf, relative);
         return File.Exists(path) ? path : throw new NotKnownException($"'{relative}' is no longer in its place on '{shelf.Name}'. Scan the shelf to see what changed.");

@@ -46,7 +46,7 @@ public static class CopyInPlanner
         }
         else if (outside.Count == 0)
         {
-            refusals.Add(new Fault(FaultCode.NothingToDo));
+            refusals.Add(new Fault(FaultCode.NothingOutside));
         }
         if (refusals.Count > 0)
         {

@@ -214,7 +214,7 @@ public enum FaultCode
     /// <summary>Links go round in a circle. Facts: Path.</summary>
     LinksInCircle,
 
-    /// <summary>A shelf is away. Facts: Name.</summary>
+    /// <summary>A shelf is away. Facts: Name; Path, where it is about one file on it.</summary>
     ShelfAway,
 
     /// <summary>There is no such folder on a shelf. Facts: Path, Name (the shelf).</summary>
@@ -271,6 +271,15 @@ public enum FaultCode
 
     /// <summary>Nothing that was chosen can be done. </summary>
     NothingToDo,
+
+    /// <summary>No chosen file stands outside the session.</summary>
+    NothingOutside,
+
+    /// <summary>No take waits to be put on the list.</summary>
+    NoTakeWaits,
+
+    /// <summary>No recording was cut off.</summary>
+    NothingCutOff,
 
     /// <summary>No file was chosen.</summary>
     NothingChosen,

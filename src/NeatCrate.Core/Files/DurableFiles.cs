@@ -76,6 +76,19 @@ public sealed class DurableFiles : IDurableFiles
     }
 
     /// <inheritdoc/>
+    public bool TryLink(string path, string freeName)
+    {
+        if (SystemCalls.Link(path, freeName) == 0)
+        {
+            return true;
+        }
+        // FAT, exFAT and some network drives refuse with one of these.
+        return Marshal.GetLastPInvokeError() is var error && error is SystemCalls.NotPermitted or SystemCalls.NotSupported or SystemCalls.NotImplemented or SystemCalls.TooManyLinks
+            ? false
+            : throw Failure(error, error == SystemCalls.NoSuchEntry ? path : freeName);
+    }
+
+    /// <inheritdoc/>
     public bool TrySwap(string one, string other)
     {
         if (SystemCalls.Rename(SystemCalls.CurrentFolder, one, SystemCalls.CurrentFolder, other, SystemCalls.Exchange) == 0)

@@ -40,6 +40,10 @@ public interface IDurableFiles
     /// <summary>Renames to a name that is free, on the same drive. Nothing is ever overwritten.</summary>
     void RenameToFreeName(string path, string freeName);
 
+    /// <summary>Gives a file a second name, one that is free, on the same drive.</summary>
+    /// <returns>False where the file system knows no second names; nothing has changed then.</returns>
+    bool TryLink(string path, string freeName);
+
     /// <summary>Swaps two files in one instant: at no time is either name without its file.</summary>
     /// <returns>False where the file system cannot do that; nothing has changed then.</returns>
     bool TrySwap(string one, string other);

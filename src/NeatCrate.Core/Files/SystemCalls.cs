@@ -30,6 +30,7 @@ internal static partial class SystemCalls
     public const int FileTooLarge = 27;
     public const int NoSpace = 28;
     public const int ReadOnly = 30;
+    public const int TooManyLinks = 31;
     public const int NotImplemented = 38;
     public const int NotEmpty = 39;
     public const int LinkLoop = 40;

@@ -41,7 +41,7 @@ public static class RepairPlanner
         }
         if (takes.Count == 0)
         {
-            refusals.Add(new Fault(FaultCode.NothingToDo));
+            refusals.Add(new Fault(FaultCode.NothingCutOff));
         }
         if (copies.Count > 0 && Repoint(inventory, shelves, copies) is { } write)
         {

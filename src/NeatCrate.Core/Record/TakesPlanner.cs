@@ -35,7 +35,7 @@ public static class TakesPlanner
         }
         else if (takes.Count == 0)
         {
-            refusals.Add(new Fault(FaultCode.NothingToDo));
+            refusals.Add(new Fault(FaultCode.NoTakeWaits));
         }
         return new Plan
         {

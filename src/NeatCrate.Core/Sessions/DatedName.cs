@@ -27,6 +27,9 @@ public sealed partial record DatedName(DateOnly Date, string Format, string Sepa
         return read.Count == 0 ? null : new DatedName(read[0].Date, read[0].Format, match.Groups[2].Value, name[match.Length..]);
     }
 
+    /// <summary>True for a name that carries a date, in front or behind.</summary>
+    public static bool HasDate(string name) => Of(name, DateOnly.MinValue) is not null || Behind().IsMatch(name);
+
     /// <summary>The same name under another date, written as this one is.</summary>
     public string On(DateOnly date) => date.ToString(Format, CultureInfo.InvariantCulture) + Separator + Rest;
 

@@ -13,14 +13,21 @@ public readonly record struct SessionEntry(string Path, FileFacts Facts, bool Is
 /// <summary>A session folder on disk: what is in it, found by looking, never by remembering.</summary>
 public static class SessionFolder
 {
-    /// <summary>Documents that stand at the top level, the newest first: by the date in the name, then the version, then the last change.</summary>
+    /// <summary>
+    /// Documents that stand at the top level, the newest first: by the dates in their names where all have one, then the
+    /// version, then the last change. Where one has no date, a name's date says less than the last change does.
+    /// </summary>
     /// <exception cref="IOException">The folder cannot be read.</exception>
-    public static IReadOnlyList<string> Documents(string folder) =>
-        [.. new DirectoryInfo(folder).EnumerateFiles().Where(f => IsDocument(f.Name))
-            .Select(f => (f.FullName, Stem: Path.GetFileNameWithoutExtension(f.Name), Modified: FileFacts.Of(f.FullName)?.ModifiedUtc ?? DateTime.UnixEpoch))
-            .OrderByDescending(f => DatedName.TimeOf(f.Stem, f.Modified).Date).ThenByDescending(f => DatedName.TimeOf(f.Stem, f.Modified))
+    public static IReadOnlyList<string> Documents(string folder)
+    {
+        var found = new DirectoryInfo(folder).EnumerateFiles().Where(f => IsDocument(f.Name))
+            .Select(f => (f.FullName, Stem: Path.GetFileNameWithoutExtension(f.Name), Modified: FileFacts.Of(f.FullName)?.ModifiedUtc ?? DateTime.UnixEpoch)).ToList();
+        var byName = found.TrueForAll(f => DatedName.HasDate(f.Stem));
+        return [.. found.OrderByDescending(f => byName ? DatedName.TimeOf(f.Stem, f.Modified).Date : f.Modified.Date)
+            .ThenByDescending(f => byName ? DatedName.TimeOf(f.Stem, f.Modified) : f.Modified)
             .ThenByDescending(f => DatedName.VersionOf(f.Stem)).ThenByDescending(f => f.Modified).ThenByDescending(f => f.Stem, StringComparer.Ordinal)
             .Select(f => f.FullName)];
+    }
 
     /// <summary>True for the name of a session document that we can read.</summary>
     public static bool IsDocument(string name)

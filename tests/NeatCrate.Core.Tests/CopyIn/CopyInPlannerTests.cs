@@ -90,7 +90,7 @@ public sealed class CopyInPlannerTests : IDisposable
     public void WithoutAReadableDocumentOrWithoutAnythingOutsideThereIsNoPlan()
     {
         _session.Save();
-        Assert.Equal([FaultCode.NothingToDo], Plan().Refusals.Codes());
+        Assert.Equal([FaultCode.NothingOutside], Plan().Refusals.Codes());
         File.WriteAllText(_session.DocumentPath, "{");
         Assert.Equal((FaultCode.DocumentNotJson, 1L), Assert.Single(Plan().Refusals) is var fault ? (fault.Code, fault.Count!.Value) : default);
     }

@@ -112,7 +112,7 @@ public sealed class RepairPlannerTests : IDisposable
         var after = _session.Take();
         Assert.Equal([("Cello 01 repaired.wav", FileUse.Placed), ("Cello 01.wav", FileUse.Stray)], after.Files.Select(f => (f.Name, f.Use)).Order());
         Assert.Equal("Cello 01 repaired.wav", Assert.Single(TakeFinder.Find(after), t => t.File.Path == path).RepairedAs);
-        Assert.Equal([FaultCode.NothingToDo], Plan().Refusals.Codes());
+        Assert.Equal([FaultCode.NothingCutOff], Plan().Refusals.Codes());
     }
 
     [Fact]

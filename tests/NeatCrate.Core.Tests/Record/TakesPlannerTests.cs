@@ -30,7 +30,7 @@ public sealed class TakesPlannerTests : IDisposable
         Assert.Equal([FileUse.Placed, FileUse.Listed, FileUse.Listed], after.Files.Select(f => f.Use));
         var take = Assert.Single(TakeFinder.Find(after), t => t.File.Name == "Cello 02.wav");
         Assert.Equal(("Cello", 2, TakeEvidence.List), (take.Track, take.Number, take.Evidence));
-        Assert.Equal([FaultCode.NothingToDo], Plan().Refusals.Codes());
+        Assert.Equal([FaultCode.NoTakeWaits], Plan().Refusals.Codes());
         journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
         Assert.Equal(before.Keys, Tree.Of(_session.Folder).Keys);
         Assert.Equal(FileUse.Stray, _session.Take().Files[1].Use);
@@ -48,7 +48,7 @@ public sealed class TakesPlannerTests : IDisposable
             cut.Write([0, 0, 0, 0]);
         }
         Assert.True(_session.Take().Files[1].Header!.Unfinished);
-        Assert.Equal([FaultCode.NothingToDo], Plan(growing).Refusals.Codes());
+        Assert.Equal([FaultCode.NoTakeWaits], Plan(growing).Refusals.Codes());
         Assert.Contains("Put 1 take", Plan().Sentence, StringComparison.Ordinal);
     }
 

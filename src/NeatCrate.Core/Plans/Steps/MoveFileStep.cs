@@ -46,10 +46,7 @@ public sealed record MoveFileStep(string Destination, string Reason, string Sour
             throw new FaultException(FaultCode.SourceChanged, Source);
         }
         context.AboutToMove();
-        context.Files.RenameToFreeName(Source, Destination);
-        // The new name first: what is only half safe then has two names, not none.
-        context.Files.FlushFolder(Path.GetDirectoryName(Destination)!);
-        context.Files.FlushFolder(Path.GetDirectoryName(Source)!);
+        context.Files.Move(Source, Destination);
         if (StateOf(context.Files, Destination) != Expected)
         {
             // Another file had taken the name in the last instant: it goes back, as everything does.
@@ -65,7 +62,7 @@ public sealed record MoveFileStep(string Destination, string Reason, string Sour
         }
         if (context.Files.LookAtName(Source) is not { } there)
         {
-            context.Rename(Destination, Source);
+            context.Files.Move(Destination, Source);
         }
         else if (there.Device == moved.Device && there.Inode == moved.Inode)
         {

@@ -1,0 +1,190 @@
+using NeatCrate.Core.Bundles;
+using NeatCrate.Core.CopyIn;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Record;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.SetUp;
+using NeatCrate.Core.Tests.Files;
+using NeatCrate.Testing;
+
+namespace NeatCrate.Core.Tests.Plans;
+
+/// <summary>A small session with one plan of a kind, ready to be applied again and again from the same start.</summary>
+internal sealed class PlanStory : IDisposable
+{
+    private readonly SessionFixture _session = new();
+    private readonly TempFolder _kept = new();
+    private MemoryJournal _journal = new();
+
+    private PlanStory(string name)
+    {
+        var parts = name.Split(", ");
+        Plan = Runnable(Make(parts[0]));
+        Plain = parts[0];
+        if (parts.Length > 1)
+        {
+            _journal.Apply(Plan, files: new QuickFiles());
+            Plan = Runnable(UndoPlanner.Plan(Plan, _journal.Records(Plan)));
+        }
+        DiskTree.Copy(_session.Root, Start);
+        Before = DiskTree.Of(_session.Root);
+        Journal().Apply(Plan, files: new QuickFiles());
+        After = DiskTree.Of(_session.Root);
+        Reset();
+    }
+
+    /// <summary>Every kind of plan, and the undo of each.</summary>
+    public static IReadOnlyList<string> Names { get; } =
+    [
+        .. new[] { "set up", "settings", "version", "current document", "copy in", "import converted", "takes", "repair", "mirror", "separate", "bring home", "bundle" }
+            .SelectMany(n => new[] { n, n + ", undone" }),
+        "empty",
+    ];
+
+    public Plan Plan { get; }
+
+    public string Plain { get; }
+
+    public string Root => _session.Root;
+
+    /// <summary>The disk as it was, and as it is after the plan.</summary>
+    public SortedDictionary<string, string> Before { get; }
+
+    public SortedDictionary<string, string> After { get; }
+
+    private string Start => Path.Combine(_kept.Path, "start");
+
+    public static PlanStory Of(string name) => new(name);
+
+    /// <summary>A journal that holds what came before.</summary>
+    public MemoryJournal Journal() => _journal.Copy();
+
+    /// <summary>Puts the disk back to the start.</summary>
+    public void Reset() => DiskTree.Restore(Start, _session.Root);
+
+    public bool IsBefore() => DiskTree.Of(_session.Root).SequenceEqual(Before);
+
+    /// <summary>True when all is as after the plan; what the plan itself made new has the time of that run.</summary>
+    public bool IsAfter() => Timeless(DiskTree.Of(_session.Root)).SequenceEqual(Timeless(After));
+
+    public string Difference() => string.Join("\n", DiskTree.Of(_session.Root).Except(Before).Concat(Before.Except(DiskTree.Of(_session.Root))));
+
+    public void Dispose()
+    {
+        _session.Dispose();
+        _kept.Dispose();
+    }
+
+    private static IEnumerable<string> Timeless(SortedDictionary<string, string> tree) => tree.Select(e => e.Key + " " + e.Value[..Math.Max(0, e.Value.LastIndexOf(" at ", StringComparison.Ordinal))]);
+
+    private static Plan Runnable(Plan plan)
+    {
+        Assert.Empty(plan.Refusals);
+        Assert.NotEmpty(plan.Steps);
+        return PlanPlaces.Held(plan, new DurableFiles());
+    }
+
+    private string Inside(string name, int seed) => SessionFixture.Sound(_session.Inside("Audio", name), samples: 900, seed: seed);
+
+    private Plan Make(string kind)
+    {
+        var cancel = TestContext.Current.CancellationToken;
+        switch (kind)
+        {
+            case "set up":
+                _session.Save();
+                return SetUpPlanner.Plan(new SetUpRequest(
+                    Guid.NewGuid(), "261020 Tar and Twine", _session.Shelves[0], "", new SessionSettings(), new SessionLayout(Others: ["Notes/Charts"]), ["Voice"], []));
+            case "settings":
+                _session.Save();
+                File.SetUnixFileMode(_session.DocumentPath, UnixFileMode.UserRead | UnixFileMode.UserWrite);
+                return SettingsPlanner.Plan(_session.SessionId, _session.Take(), new SessionSettings(96000, 24), ["Oud"]);
+            case "version":
+                _session.Place(Inside("Cello 01.wav", 1)).Save();
+                return VersionPlanner.Plan(_session.SessionId, _session.Take(), VersionNaming.Today, true, new DateOnly(2026, 10, 20));
+            case "current document":
+                _session.Save();
+                _session.Save(_session.Inside("261010 Net Mender.otio"));
+                File.WriteAllBytes(SessionCard.PathIn(_session.Folder), SessionCard.Stating(_session.Folder, SessionFixture.Name + ".otio"));
+                return CurrentDocumentPlanner.Plan(_session.SessionId, _session.Take(), "261010 Net Mender.otio");
+            case "copy in":
+                _session.Place(SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), 900, seed: 1)).Place(SessionFixture.Sound(Path.Combine(_session.Library, "drum.wav"), 900, seed: 2));
+                _session.Save(_session.Inside("Older documents", "Net Mender 2026-10-13_230000.otio"));
+                _session.Save();
+                return _session.PlanCopyIn();
+            case "import converted":
+                _session.Save();
+                var bottle = SessionFixture.Sound(Path.Combine(_session.Library, "bottle.wav"), samples: 882, rate: 44100, seed: 2);
+                return ImportPlanner.Plan(
+                    new ImportRequest(_session.SessionId, _session.Take(), [new ImportItem(bottle, "bottle.wav")], _session.Shelves, new FreshIdentities(), new HeaderCache()) { Convert = true, Track = "Samples" },
+                    cancel);
+            case "takes":
+                Inside("Cello 01.wav", 1);
+                _session.Save();
+                return TakesPlanner.Plan(_session.SessionId, _session.Take(), new HashSet<string>());
+            case "repair":
+                CutOff(Inside("Cello 01.wav", 1));
+                _session.Place(_session.Inside("Audio", "Cello 01.wav"), "Cello").Save();
+                return RepairPlanner.Plan(_session.SessionId, _session.Take(), _session.Shelves, new HashSet<string>());
+            case "mirror":
+                var take = Inside("Cello 01.wav", 1);
+                _session.Save();
+                Directory.CreateDirectory(_session.Card);
+                var mirror = Path.Combine(MirrorPlanner.FolderFor(_session.Shelves[2], _session.Folder), "Cello 01.wav");
+                Directory.CreateDirectory(Path.GetDirectoryName(mirror)!);
+                File.WriteAllBytes(mirror, [1, 2, 3]);
+                return MirrorPlanner.Plan(_session.SessionId, _session.Shelves[2], [new MirrorGap(take, mirror)]);
+            case "separate":
+                Shared("261014 Net Mender", "a.wav", "b.wav");
+                Shared("261005 Low Water", "b.wav", "c.wav");
+                return SeparatePlanner.Plan(null, FolderLook.At(_session.Take(), _session.Shelves));
+            case "bring home":
+                _session.Place(Inside("Cello 01.wav", 1), "Cello").Save();
+                var stray = Path.Combine(_session.Drive, "desk", "261020 Net Mender.otio");
+                Directory.CreateDirectory(Path.GetDirectoryName(stray)!);
+                _session.Document.Rename("another evening");
+                File.WriteAllBytes(stray, _session.Document.ToUtf8());
+                return BringHomePlanner.Plan(_session.SessionId, stray, _session.Folder);
+            case "bundle":
+                _session.Place(Inside("Cello 01.wav", 1), "Cello").Place(SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), 900, seed: 2)).Save();
+                return BundlePlanner.Plan(new BundleRequest(
+                    _session.SessionId, _session.Take(), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.Zero)));
+            case "empty":
+                // What was set aside is emptied: a plan of its own, that cannot be undone.
+                _session.Save();
+                var held = new[] { Inside("one.wav", 1), Inside("two.wav", 2) };
+                return new Plan
+                {
+                    Id = Guid.NewGuid(),
+                    Kind = PlanKind.CopyIn,
+                    Sentence = "Delete 2 files for good.",
+                    WritableRoots = [_session.Folder],
+                    Steps = [.. held.Select(h => new DeleteFileStep(h, "held no longer", ByteIdentity.OfFile(h, null, cancel)))],
+                };
+            default:
+                throw new ArgumentOutOfRangeException(nameof(kind), kind, "There is no such story.");
+        }
+    }
+
+    private void Shared(string name, params string[] files)
+    {
+        var document = SessionDocument.Create(Guid.NewGuid(), name, new SessionSettings(), SessionLayout.Default, ["Track"]);
+        foreach (var file in files)
+        {
+            var path = Inside(file, file[0]);
+            // By absolute paths, so that documents are written anew as well.
+            ClipBuilder.Place(document.Root, "Track", new ClipToPlace(file, "file://" + Uri.EscapeDataString(path).Replace("%2F", "/", StringComparison.Ordinal), 48000, 900, 0, 900));
+        }
+        File.WriteAllBytes(_session.Inside(name + SessionDocument.Extension), document.ToUtf8());
+    }
+
+    /// <summary>The size of the data chunk, never written.</summary>
+    private static void CutOff(string path)
+    {
+        using var stream = File.OpenWrite(path);
+        stream.Position = 12 + 36 + 24 + 4;
+        stream.Write([0, 0, 0, 0]);
+    }
+}
