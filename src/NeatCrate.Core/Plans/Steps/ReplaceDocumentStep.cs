@@ -1,6 +1,7 @@
 using NeatCrate.Core.Faults;
 using NeatCrate.Core.Files;
 using NeatCrate.Core.Media;
+using NeatCrate.Core.Sessions;
 
 namespace NeatCrate.Core.Plans;
 
@@ -76,13 +77,25 @@ public abstract record DocumentStep(string Destination, string Reason, ByteIdent
         context.Files.FlushFolder(Path.GetDirectoryName(Destination)!);
     }
 
-    /// <summary>Swaps until what we wrote stands under the temporary name again: then the newest save of anybody else stands under the document's.</summary>
+    /// <summary>
+    /// Gives a save that was swapped out its name back. The other program may save again at any moment: whatever comes out of
+    /// a swap and was not put there by the one before is newer, and goes in again. In the end the newest save bears the name.
+    /// </summary>
     private void GiveBack(IDurableFiles files, string temporary, ByteIdentity written)
     {
-        for (var n = 0; n < MostSwaps && !files.Holds(temporary, written); n++)
+        var placed = written;
+        for (var n = 0; n < MostSwaps && files.Holds(Destination, placed); n++)
         {
+            var given = files.Identify(temporary);
             Swap(files, temporary, Destination);
+            if (files.Holds(temporary, placed))
+            {
+                break;
+            }
+            placed = given;
         }
+        // What is under the temporary name now is ours, or was saved over by the program that saved it.
+        files.Remove(temporary);
     }
 
     internal override void TakeBack(StepRecord record, UnwindContext context)
@@ -97,6 +110,7 @@ public abstract record DocumentStep(string Destination, string Reason, ByteIdent
         Straighten(context, temporary);
         if (files.LookAtName(temporary) is null)
         {
+            NoticeOtherSave(context);
             return;
         }
         if (files.Holds(temporary, written))
@@ -118,7 +132,18 @@ public abstract record DocumentStep(string Destination, string Reason, ByteIdent
             // Another program saved over what we wrote: its save stays. The old bytes are in the journal.
             context.Remove(temporary);
         }
-        if (files.LookAtName(Destination) is not null && !files.Holds(Destination, Expected))
+        else
+        {
+            // A save of another program, caught in the middle of being given back: it comes in sight, beside the one that bears the name.
+            var names = new FreeNames(files.Names(Path.GetDirectoryName(Destination)!));
+            context.Rename(temporary, Path.Combine(Path.GetDirectoryName(Destination)!, names.Take(Path.GetFileName(Destination))));
+        }
+        NoticeOtherSave(context);
+    }
+
+    private void NoticeOtherSave(UnwindContext context)
+    {
+        if (context.Files.LookAtName(Destination) is not null && !context.Files.Holds(Destination, Expected))
         {
             context.DocumentStays();
         }
