@@ -76,9 +76,22 @@ public static class ImportPlanner
         {
             return new Fault(FaultCode.SeveralTimelines);
         }
-        return request.Items.FirstOrDefault(i => MediaFiles.KindOf(i.Name) is null) is { } other
+        return request.Items.FirstOrDefault(i => MediaFiles.KindOf(i.Name) is null && !IsSound(i)) is { } other
             ? new Fault(FaultCode.NotMedia) { Name = other.Name }
             : null;
+    }
+
+    /// <summary>A file of a name that is not known is taken all the same when its first bytes are those of a sound.</summary>
+    private static bool IsSound(ImportItem item)
+    {
+        try
+        {
+            return MediaHeaderReader.ReadFile(item.Path) is not null;
+        }
+        catch (FaultException)
+        {
+            return false;
+        }
     }
 
     private static Plan Make(ImportRequest request, string sentence, IEnumerable<PlanStep> steps, IEnumerable<string> warnings, IEnumerable<Fault> refusals) => new()

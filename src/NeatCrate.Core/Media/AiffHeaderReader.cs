@@ -14,6 +14,8 @@ public static class AiffHeaderReader
     private const int MaxTextBytes = 64 * 1024;
     private const int CommonBytes = 18;
     private const int SoundHeadBytes = 8;
+    private const int ImaPacketBytes = 34;
+    private const int ImaPacketSamples = 64;
 
     /// <summary>True when the first twelve bytes say that this reader is the one to ask.</summary>
     public static bool Recognises(ReadOnlySpan<byte> head) =>
@@ -132,7 +134,7 @@ public static class AiffHeaderReader
                 "fl32" or "FL32" or "fl64" or "FL64" => SampleEncoding.FloatingPoint,
                 _ => SampleEncoding.Encoded,
             };
-            var depth = compression switch { "fl32" or "FL32" or "in32" or "23ni" => 32, "fl64" or "FL64" => 64, "in24" or "42ni" => 24, _ => bits };
+            var depth = compression switch { "fl32" or "FL32" or "in32" or "23ni" => 32, "fl64" or "FL64" => 64, "in24" or "42ni" => 24, "alaw" or "ALAW" or "ulaw" or "ULAW" => 8, _ => bits };
             var frame = encoding == SampleEncoding.Encoded ? 0 : channels * ((depth + 7) / 8);
             return new MediaHeader
             {
@@ -141,9 +143,9 @@ public static class AiffHeaderReader
                 BigEndian = compression is not ("sowt" or "42ni" or "23ni"),
                 SampleRate = rate.Value,
                 Channels = channels,
-                BitsPerSample = encoding == SampleEncoding.Encoded ? 0 : depth,
+                BitsPerSample = encoding == SampleEncoding.Encoded && !IsG711(compression) ? 0 : depth,
                 FrameBytes = frame,
-                LengthSamples = frame == 0 ? Packets(compression, frames) : Length(frames, frame),
+                LengthSamples = frame == 0 ? Packets(compression, channels, frames) : Length(frames, frame),
                 DataOffset = Math.Max(0, _dataOffset),
                 DataBytes = _dataBytes,
                 Chunks = _chunks.ToImmutable(),
@@ -164,8 +166,25 @@ public static class AiffHeaderReader
             return _unfinished ? there : Math.Min(frames, there);
         }
 
-        /// <summary>IMA 4:1 counts packets of 64 samples where all others count samples (QuickTime file format, "IMA 4:1").</summary>
-        private static long Packets(string compression, long frames) => compression == "ima4" ? frames * 64 : frames;
+        /// <summary>
+        /// IMA 4:1 counts packets of 64 samples where all others count samples (QuickTime file format, "IMA 4:1"). Some
+        /// writers count otherwise; a packet has 34 bytes for each channel, so the data tells.
+        /// </summary>
+        private long Packets(string compression, int channels, long frames)
+        {
+            if (compression != "ima4")
+            {
+                return frames;
+            }
+            var packets = _dataBytes / (ImaPacketBytes * channels);
+            if (packets != frames && packets > 0)
+            {
+                _remarks.Add($"The header gives {frames} packets of sound, and {packets} are there.");
+            }
+            return ImaPacketSamples * (packets > 0 ? packets : frames);
+        }
+
+        private static bool IsG711(string compression) => compression is "alaw" or "ALAW" or "ulaw" or "ULAW";
 
         /// <summary>An 80-bit extended number (IEEE 754, as SANE has it) as a whole sample rate; null when it is none.</summary>
         private static int? ExtendedToRate(ReadOnlySpan<byte> bytes)

@@ -27,29 +27,76 @@ public static class IxmlChunk
 {
     private const int MaxTracks = 512;
 
-    /// <summary>Reads a chunk body; null when it is not XML of this kind.</summary>
+    // BWFXML, TRACK_LIST, TRACK, NAME: what goes deeper is not ours, and deep nesting is how XML is made to cost time.
+    private const int MaxDepth = 16;
+    private const int MaxNodes = 20_000;
+    private const int MaxNamespaces = 32;
+
+    /// <summary>Reads a chunk body, in time in proportion to its size; null when it is not XML of this kind, or made to cost time.</summary>
     public static Ixml? Read(ReadOnlySpan<byte> body)
     {
-        var text = body.TrimEnd((byte)0).ToArray();
-        var settings = new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersInDocument = 4 * 1024 * 1024 };
+        body = body.TrimEnd((byte)0);
+        // Each declaration of a namespace is compared with all others by the library that reads it.
+        if (body.Count("xmlns"u8) > MaxNamespaces || body.Count("x\0m\0l\0n\0s\0"u8) > MaxNamespaces)
+        {
+            return null;
+        }
+        var settings = new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersInDocument = 4 * 1024 * 1024, IgnoreComments = true, IgnoreProcessingInstructions = true };
         try
         {
-            using var stream = new MemoryStream(text);
+            using var stream = new MemoryStream(body.ToArray());
             using var reader = XmlReader.Create(stream, settings);
-            var root = XDocument.Load(reader).Root;
-            if (root is null || root.Name.LocalName != "BWFXML")
-            {
-                return null;
-            }
-            var tracks = root.Element("TRACK_LIST")?.Elements("TRACK").Take(MaxTracks)
-                .OrderBy(t => Number(t, "INTERLEAVE_INDEX") ?? int.MaxValue)
-                .Select(t => new IxmlTrack(Number(t, "CHANNEL_INDEX") ?? 0, Text(t, "NAME") ?? "")) ?? [];
-            return new Ixml(Text(root, "PROJECT"), Text(root, "SCENE"), Text(root, "TAKE"), Text(root, "NOTE"), [.. tracks]);
+            return Read(reader);
         }
         catch (XmlException)
         {
             return null;
         }
+    }
+
+    private static Ixml? Read(XmlReader reader)
+    {
+        var (texts, tracks, isOurs) = (new Dictionary<string, string>(StringComparer.Ordinal), new List<Dictionary<string, string>>(), false);
+        var path = new List<string>();
+        for (var nodes = 0; reader.Read(); nodes++)
+        {
+            if (nodes > MaxNodes || reader.Depth > MaxDepth)
+            {
+                return null;
+            }
+            switch (reader.NodeType)
+            {
+                case XmlNodeType.Element:
+                    path.RemoveRange(reader.Depth, path.Count - reader.Depth);
+                    path.Add(reader.LocalName);
+                    isOurs |= path is ["BWFXML"];
+                    if (!isOurs)
+                    {
+                        return null;
+                    }
+                    if (path is ["BWFXML", "TRACK_LIST", "TRACK"] && tracks.Count < MaxTracks)
+                    {
+                        tracks.Add(new(StringComparer.Ordinal));
+                    }
+                    if (reader.IsEmptyElement)
+                    {
+                        path.RemoveAt(path.Count - 1);
+                    }
+                    break;
+                case XmlNodeType.Text or XmlNodeType.CDATA when path is ["BWFXML", var name]:
+                    texts.TryAdd(name, reader.Value.Trim());
+                    break;
+                case XmlNodeType.Text or XmlNodeType.CDATA when path is ["BWFXML", "TRACK_LIST", "TRACK", var name] && tracks.Count > 0:
+                    tracks[^1].TryAdd(name, reader.Value.Trim());
+                    break;
+                case XmlNodeType.EndElement:
+                    path.RemoveRange(reader.Depth, path.Count - reader.Depth);
+                    break;
+            }
+        }
+        return !isOurs ? null : new Ixml(
+            Text(texts, "PROJECT"), Text(texts, "SCENE"), Text(texts, "TAKE"), Text(texts, "NOTE"),
+            [.. tracks.OrderBy(t => Number(t, "INTERLEAVE_INDEX") ?? int.MaxValue).Select(t => new IxmlTrack(Number(t, "CHANNEL_INDEX") ?? 0, Text(t, "NAME") ?? ""))]);
     }
 
     /// <summary>Writes a chunk body in UTF-8. Characters that XML cannot hold are left out.</summary>
@@ -75,10 +122,10 @@ public static class IxmlChunk
         return [.. Encoding.UTF8.GetBytes("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n"), .. Encoding.UTF8.GetBytes(root.ToString()), (byte)'\n'];
     }
 
-    private static string? Text(XElement element, string name) => element.Element(name)?.Value.Trim() is { Length: > 0 } text ? text : null;
+    private static string? Text(Dictionary<string, string> texts, string name) => texts.GetValueOrDefault(name) is { Length: > 0 } text ? text : null;
 
-    private static int? Number(XElement element, string name) =>
-        int.TryParse(Text(element, name), NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : null;
+    private static int? Number(Dictionary<string, string> texts, string name) =>
+        int.TryParse(Text(texts, name), NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : null;
 
     private static string Clean(string text) => string.Concat(text.Where(XmlConvert.IsXmlChar));
 }

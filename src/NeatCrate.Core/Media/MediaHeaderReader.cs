@@ -50,7 +50,7 @@ public static class MediaHeaderReader
             ".AIF" or ".AIFF" or ".AIFC" => AiffHeaderReader.Read(source),
             ".FLAC" => FlacHeaderReader.Read(source),
             ".OGG" or ".OGA" or ".OPUS" => OggHeaderReader.Read(source),
-            ".MP3" => Mp3HeaderReader.Read(source),
+            ".MP3" or ".MP2" => Mp3HeaderReader.Read(source),
             _ => Mp3HeaderReader.Recognises(bytes) && start > 0 ? Mp3HeaderReader.Read(source) : null,
         };
     }

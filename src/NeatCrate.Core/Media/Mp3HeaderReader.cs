@@ -1,7 +1,6 @@
 using System.Buffers.Binary;
 using System.Collections.Immutable;
 
-
 namespace NeatCrate.Core.Media;
 
 /// <summary>
@@ -14,8 +13,8 @@ public static class Mp3HeaderReader
     private const int SearchBytes = 64 * 1024;
     private const int WindowBytes = 256 * 1024;
     private const int MinFramesInARow = 3;
+    private const int MostStrayBytes = 1024 * 1024;
     private const int TrailerBytes = 128;
-
 
     private static readonly int[] RatesOfVersion1 = [44100, 48000, 32000];
 
@@ -78,7 +77,7 @@ public static class Mp3HeaderReader
         var bytes = window.AsSpan(0, source.Read(from, window));
         for (var at = 0; at + 4 <= bytes.Length; at++)
         {
-            if (bytes[at] == 0xFF && Parse(bytes[at..]) is { } frame && FollowsItself(source, from + at, frame))
+            if (bytes[at] == 0xFF && Parse(bytes[at..]) is { } frame && FollowsItself(source, from + at, frame, at == 0))
             {
                 return from + at;
             }
@@ -86,7 +85,7 @@ public static class Mp3HeaderReader
         return null;
     }
 
-    private static bool FollowsItself(ByteSource source, long at, Frame first)
+    private static bool FollowsItself(ByteSource source, long at, Frame first, bool isFirst)
     {
         Span<byte> head = stackalloc byte[4];
         for (var n = 1; n < MinFramesInARow; n++)
@@ -94,7 +93,8 @@ public static class Mp3HeaderReader
             at += first.Bytes;
             if (at >= EndOfSound(source))
             {
-                return true;
+                // Only what begins where the sound must begin may be shorter than that: near the end a lone sync word is chance.
+                return isFirst;
             }
             if (!source.TryFill(at, head) || Parse(head) is not { } next || (next.Layer, next.Rate, next.IsVersion1) != (first.Layer, first.Rate, first.IsVersion1))
             {
@@ -153,13 +153,20 @@ public static class Mp3HeaderReader
         return (Math.Max(0, samples - delay - padding), true);
     }
 
-    /// <summary>Counts all frames. Bytes that belong to none are stepped over one by one.</summary>
+    /// <summary>
+    /// Counts all frames. Bytes that belong to none are stepped over, but not without end: what holds a megabyte of them is no
+    /// MPEG audio from there on, whatever size the file claims.
+    /// </summary>
     private static (long Samples, bool Odd) Walk(ByteSource source, long from, long end)
     {
         var window = new byte[WindowBytes];
-        var (samples, odd) = (0L, false);
+        var (samples, odd, lastFrame) = (0L, false, from);
         for (var at = from; at + 4 <= end;)
         {
+            if (at - lastFrame > MostStrayBytes)
+            {
+                return (samples, true);
+            }
             var bytes = window.AsSpan(0, source.Read(at, window));
             var local = 0;
             while (local + 4 <= bytes.Length && at + local + 4 <= end)
@@ -168,6 +175,7 @@ public static class Mp3HeaderReader
                 {
                     samples += at + local + frame.Bytes <= end ? frame.Samples : 0;
                     local += frame.Bytes;
+                    lastFrame = at + local;
                 }
                 else
                 {

@@ -15,6 +15,7 @@ public static class OggHeaderReader
     private const int TailBytes = 64 * 1024;
     private const int MaxTails = 16;
     private const int OpusRate = 48000;
+    private const long MostSamplesAByte = 8192;
 
     /// <summary>True when the first bytes say that this reader is the one to ask.</summary>
     public static bool Recognises(ReadOnlySpan<byte> head) => head.StartsWith("OggS"u8);
@@ -37,13 +38,19 @@ public static class OggHeaderReader
         }
         var (header, skipped) = Identify(packets[0]);
         var last = LastGranule(source, serial);
+        var dataBytes = source.Length - dataOffset;
+        string? remark = last is null ? "The end of the stream was not found, so its length is not known."
+            // A packet of a byte can hold no more than a block of silence (Vorbis I: 8192 samples; Opus: 5760).
+            : last - skipped > dataBytes * MostSamplesAByte ? "The end of the stream gives a length that its bytes cannot hold, so it is not known."
+            : LastSerial(source) is { } end && end != serial ? "Several streams stand one after the other, so the length of all is not known."
+            : null;
         return header with
         {
-            LengthSamples = last is { } granule ? Math.Max(0, granule - skipped) : header.LengthSamples,
+            LengthSamples = remark is null ? Math.Max(0, last!.Value - skipped) : header.LengthSamples,
             DataOffset = dataOffset,
-            DataBytes = source.Length - dataOffset,
+            DataBytes = dataBytes,
             Tags = packets.Count > 1 ? Comments(header.Container, packets[1]) : [],
-            Remarks = last is null ? ["The end of the stream was not found, so its length is not known."] : [],
+            Remarks = remark is null ? [] : [remark],
         };
     }
 
@@ -129,6 +136,15 @@ public static class OggHeaderReader
             }
         }
         return (packets, Math.Min(offset, source.Length));
+    }
+
+    /// <summary>The serial number of the last page: another one than that of the first page in a file of chained streams (RFC 3533, section 4).</summary>
+    private static uint? LastSerial(ByteSource source)
+    {
+        var tail = new byte[(int)Math.Min(TailBytes * 2, source.Length)];
+        var bytes = tail.AsSpan(0, source.Read(source.Length - tail.Length, tail));
+        var at = bytes.LastIndexOf("OggS"u8);
+        return at >= 0 && at + PageHeadBytes <= bytes.Length ? BinaryPrimitives.ReadUInt32LittleEndian(bytes[(at + 14)..]) : null;
     }
 
     /// <summary>The granule position of the last page of a stream that has one, looked for from the end.</summary>

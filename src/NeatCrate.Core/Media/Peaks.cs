@@ -14,6 +14,11 @@ public sealed record Peaks(byte[] Pairs)
     public const int Stretches = 2048;
 
     private const int BlockSamples = 16 * 1024;
+    private const int MostBlockFloats = 4 * 1024 * 1024;
+
+    // Five hours at 48 kHz; a stretch of a longer sound is judged by about a second of it.
+    private const long MostSamples = 5L * 3600 * 48_000;
+    private const long SampledSamples = 48_000;
 
     /// <summary>How many stretches there are.</summary>
     public int Count => Pairs.Length / 2;
@@ -31,7 +36,13 @@ public sealed record Peaks(byte[] Pairs)
         var (least, greatest) = (new float[count], new float[count]);
         Array.Fill(least, float.PositiveInfinity);
         Array.Fill(greatest, float.NegativeInfinity);
-        var block = new float[BlockSamples * channels];
+        // Memory does not grow with the number of channels.
+        var block = new float[Math.Max(1, Math.Min(BlockSamples, MostBlockFloats / channels)) * channels];
+        if (length > MostSamples)
+        {
+            Sample(reader, block, least, greatest, cancel);
+            return Of(least, greatest);
+        }
         for (var at = 0L; at < length;)
         {
             cancel.ThrowIfCancellationRequested();
@@ -53,6 +64,33 @@ public sealed record Peaks(byte[] Pairs)
             }
             at += read;
         }
+        return Of(least, greatest);
+    }
+
+    /// <summary>A sound that goes on for hours is not read whole: each stretch is judged by its first second.</summary>
+    private static void Sample(SoundReader reader, float[] block, float[] least, float[] greatest, CancellationToken cancel)
+    {
+        for (var i = 0; i < least.Length; i++)
+        {
+            reader.Seek((long)((UInt128)(ulong)i * (ulong)reader.LengthSamples / (ulong)least.Length));
+            for (var left = SampledSamples; left > 0;)
+            {
+                cancel.ThrowIfCancellationRequested();
+                var read = reader.Read(block);
+                if (read == 0)
+                {
+                    break;
+                }
+                var (low, high) = Range(block.AsSpan(0, read * reader.Channels));
+                (least[i], greatest[i]) = (Math.Min(least[i], low), Math.Max(greatest[i], high));
+                left -= read;
+            }
+        }
+    }
+
+    private static Peaks Of(float[] least, float[] greatest)
+    {
+        var count = least.Length;
         var pairs = new byte[2 * count];
         for (var i = 0; i < count; i++)
         {

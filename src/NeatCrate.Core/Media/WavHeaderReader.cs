@@ -17,6 +17,8 @@ public static class WavHeaderReader
     private const int MaxIxmlBytes = 1024 * 1024;
     private const ushort FormatPcm = 1;
     private const ushort FormatFloat = 3;
+    private const ushort FormatALaw = 6;
+    private const ushort FormatMuLaw = 7;
     private const ushort FormatExtensible = 0xFFFE;
     private const uint SizeElsewhere = 0xFFFFFFFF;
 
@@ -284,7 +286,7 @@ public static class WavHeaderReader
                 Channels = channels,
                 BitsPerSample = bits,
                 FrameBytes = frame,
-                LengthSamples = encoding == SampleEncoding.Encoded ? _factSamples : _dataBytes / frame,
+                LengthSamples = encoding == SampleEncoding.Encoded ? EncodedLength(tag, channels, frame) : _dataBytes / frame,
                 DataOffset = _dataOffset,
                 DataBytes = _dataBytes,
                 Broadcast = _broadcast,
@@ -295,6 +297,13 @@ public static class WavHeaderReader
                 Remarks = [.. _remarks],
             };
         }
+
+        /// <summary>
+        /// A-law and µ-law have a byte for each sample (ITU-T G.711), so that the data tells the length also where the fact
+        /// chunk was never filled in, as by a writer to a pipe. Every other code has it from the fact chunk alone.
+        /// </summary>
+        private long? EncodedLength(ushort tag, int channels, int frame) =>
+            tag is FormatALaw or FormatMuLaw && frame == channels && (_factSamples is null || _factSamples != _dataBytes / frame) ? _dataBytes / frame : _factSamples;
 
         private static bool IsIdentifier(ReadOnlySpan<byte> id)
         {

@@ -34,4 +34,21 @@ public sealed class IxmlChunkTests
     [InlineData("<OTHER/>")]
     [InlineData("<!DOCTYPE b [<!ENTITY a \"aaaaaaaaaa\"><!ENTITY b \"&a;&a;&a;&a;\">]><BWFXML><TAKE>&b;</TAKE></BWFXML>")]
     public void WhatIsNotOfThisKindOrHostileIsNotRead(string body) => Assert.Null(IxmlChunk.Read(Encoding.UTF8.GetBytes(body)));
+
+    /// <summary>Small files whose XML took a reader minutes: told at once, which the test runner's own patience shows.</summary>
+    [Theory]
+    [InlineData("nested")]
+    [InlineData("namespaces")]
+    [InlineData("namespaces in UTF-16")]
+    [InlineData("elements")]
+    public void XmlThatIsMadeToCostTimeCostsNone(string kind)
+    {
+        var text = kind switch
+        {
+            "nested" => "<BWFXML>" + string.Concat(Enumerable.Repeat("<a>", 40_000)) + string.Concat(Enumerable.Repeat("</a>", 40_000)) + "</BWFXML>",
+            "elements" => "<BWFXML>" + string.Concat(Enumerable.Repeat("<a/>", 200_000)) + "</BWFXML>",
+            _ => "<BWFXML " + string.Concat(Enumerable.Range(0, 20_000).Select(n => $"xmlns:a{n}='u{n}' ")) + "/>",
+        };
+        Assert.Null(IxmlChunk.Read(kind.Contains("16", StringComparison.Ordinal) ? [0xFF, 0xFE, .. Encoding.Unicode.GetBytes(text)] : Encoding.UTF8.GetBytes(text)));
+    }
 }

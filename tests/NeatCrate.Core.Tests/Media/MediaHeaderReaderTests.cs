@@ -150,6 +150,98 @@ public sealed class MediaHeaderReaderTests : IDisposable
         Assert.Equal(1152 * long.Parse(frames, CultureInfo.InvariantCulture), MediaHeaderReader.ReadFile(path)!.LengthSamples);
     }
 
+    /// <summary>FFmpeg writes to a pipe: sizes and the fact chunk are never filled in. ITU-T G.711: a byte for each sample.</summary>
+    [Theory]
+    [InlineData("pcm_mulaw", 1)]
+    [InlineData("pcm_alaw", 2)]
+    public void CompandedSoundFromAPipeHasTheLengthOfItsData(string codec, int channels)
+    {
+        var path = _temp.At("piped.wav");
+        Tool.Run("sh", "-c", $"ffmpeg -v error -f lavfi -i sine=sample_rate=8000:duration=0.5 -ac {channels} -c:a {codec} -f wav - > '{path}'");
+        Assert.Equal((4000L, true), MediaHeaderReader.ReadFile(path) is { } header ? (header.LengthSamples!.Value, header.Unfinished) : default);
+    }
+
+    [Theory]
+    [InlineData("alaw")]
+    [InlineData("ulaw")]
+    public void CompandedAiffSaysItsDepth(string codec)
+    {
+        var path = _temp.At("companded.aifc");
+        Tool.Run("sox", "-n", "-r", "8000", "-c", "1", "-e", codec == "alaw" ? "a-law" : "mu-law", path, "synth", "0.5", "sine", "300");
+        Assert.Equal((8, 4000L), MediaHeaderReader.ReadFile(path) is { } header ? (header.BitsPerSample, header.LengthSamples!.Value) : default);
+    }
+
+    /// <summary>A count that some writers give in blocks of another size; the data tells (QuickTime file format, "IMA 4:1": 34 bytes for 64 samples of a channel).</summary>
+    [Fact]
+    public void ImaSoundHasTheLengthOfItsDataWhateverTheCountSays()
+    {
+        var path = _temp.At("ima.aifc");
+        Tool.Run("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "sine=sample_rate=44100:duration=0.4", "-c:a", "adpcm_ima_qt", "-f", "aiff", path);
+        var bytes = File.ReadAllBytes(path);
+        var common = bytes.AsSpan().IndexOf("COMM"u8);
+        var frames = System.Buffers.Binary.BinaryPrimitives.ReadUInt32BigEndian(bytes.AsSpan(common + 10));
+        System.Buffers.Binary.BinaryPrimitives.WriteUInt32BigEndian(bytes.AsSpan(common + 10), frames / 2);
+        File.WriteAllBytes(path, bytes);
+        var header = MediaHeaderReader.ReadFile(path)!;
+        Assert.InRange(header.LengthSamples!.Value, 17_600, 17_800);
+        Assert.NotEmpty(header.Remarks);
+    }
+
+    /// <summary>RFC 3533, section 4: chained streams; a length of the first part alone would let the rest be cut off.</summary>
+    [Fact]
+    public void OfChainedStreamsNoLengthIsClaimed()
+    {
+        Tool.Run("sox", "-n", "-r", "48000", "-c", "1", _temp.At("one.ogg"), "synth", "0.5", "sine", "300");
+        Tool.Run("sox", "-n", "-r", "48000", "-c", "1", _temp.At("two.ogg"), "synth", "0.7", "sine", "500");
+        Tool.RunIn(_temp.Path, "sh", "-c", "cat one.ogg two.ogg > chained.ogg");
+        var header = MediaHeaderReader.ReadFile(_temp.At("chained.ogg"))!;
+        Assert.Null(header.LengthSamples);
+        Assert.Contains("Several streams", Assert.Single(header.Remarks), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void AnEndThatNoBytesCanHoldIsNotBelieved()
+    {
+        var path = _temp.At("end.ogg");
+        Tool.Run("sox", "-n", "-r", "48000", "-c", "1", path, "synth", "0.5", "sine", "300");
+        var bytes = File.ReadAllBytes(path);
+        System.Buffers.Binary.BinaryPrimitives.WriteInt64LittleEndian(bytes.AsSpan(bytes.AsSpan().LastIndexOf("OggS"u8) + 6), long.MaxValue);
+        File.WriteAllBytes(path, bytes);
+        Assert.Null(MediaHeaderReader.ReadFile(path)!.LengthSamples);
+    }
+
+    /// <summary>Free-format MPEG audio tells no frame length (ISO/IEC 11172-3, 2.4.2.3); a sync word near its end is chance and no stream.</summary>
+    [Fact]
+    public void ALoneSyncWordNearTheEndIsNoStream()
+    {
+        var bytes = new byte[20_000];
+        new Random(3).NextBytes(bytes);
+        bytes.AsSpan().Replace((byte)0xFF, (byte)0);
+        // Free format from the start, and 400 bytes before the end something that looks like a frame of 32 kHz.
+        (bytes[0], bytes[1], bytes[2], bytes[3]) = (0xFF, 0xFB, 0x04, 0xC0);
+        (bytes[^400], bytes[^399], bytes[^398], bytes[^397]) = (0xFF, 0xFB, 0x98, 0x00);
+        File.WriteAllBytes(_temp.At("free.mp3"), bytes);
+        Assert.Throws<UnreadableMediaException>(() => MediaHeaderReader.ReadFile(_temp.At("free.mp3")));
+    }
+
+    /// <summary>truncate(1) makes a file of a terabyte that takes no room: reading it through would take hours.</summary>
+    [Theory]
+    [InlineData("huge.mp3")]
+    [InlineData("huge.wav")]
+    public void AFileOfATerabyteOfNothingIsToldAtOnce(string name)
+    {
+        Tool.Run("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "sine=sample_rate=48000:duration=2", "-write_xing", "0", _temp.At(name));
+        Tool.Run("truncate", "-s", "1T", _temp.At(name));
+        var header = MediaHeaderReader.ReadFile(_temp.At(name))!;
+        Assert.Equal(48000, header.SampleRate);
+        if (name.EndsWith(".wav", StringComparison.Ordinal))
+        {
+            // As a recorder that was cut off leaves it: all of it counts as sound, and its outline takes no hours.
+            using var reader = SoundReader.Open(_temp.At(name), header with { LengthSamples = 500_000_000_000, DataBytes = 1_000_000_000_000 });
+            Assert.Equal(Peaks.Stretches, Peaks.Of(reader, cancel: TestContext.Current.CancellationToken).Count);
+        }
+    }
+
     [Fact]
     public void OggFlacIsRead()
     {

@@ -27,6 +27,46 @@ public sealed class ResamplerTests : IDisposable
         return Read(path);
     }
 
+    /// <summary>flac(1) made the file; a quarter of it is what a broken download leaves. A converted copy that is silent from there on would pass for the sound.</summary>
+    [Theory]
+    [InlineData("whole.flac")]
+    [InlineData("whole.ogg")]
+    public void ASoundThatIsCutOffIsNotConverted(string name)
+    {
+        var (path, copy) = (_temp.At(name), _temp.At("converted.wav"));
+        Tool.Run("sox", "-n", "-r", "44100", "-c", "1", path, "synth", "10", "pinknoise");
+        var bytes = File.ReadAllBytes(path);
+        File.WriteAllBytes(path, bytes[..(bytes.Length / 4)]);
+        var header = MediaHeaderReader.ReadFile(path)!;
+        var plan = new Plan
+        {
+            Id = Guid.NewGuid(),
+            Kind = PlanKind.Import,
+            Sentence = "test",
+            WritableRoots = [_temp.Path],
+            Steps = [new MakeFileStep(copy, "test", new WholeFile(path, FileState.Of(path)), 1000, new ConvertRate(48000))],
+        };
+        var result = new MemoryJournal().TryApply(plan);
+        if (header.LengthSamples is null or < 400_000)
+        {
+            // An Ogg file tells its length by its last page: what is there is all that it claims.
+            Assert.Equal("whole.ogg", name);
+            return;
+        }
+        Assert.Equal((PlanOutcome.Failed, FaultCode.SoundCutShort, true), (result.Outcome, result.Cause!.Code, result.IsAsBefore));
+        Assert.False(File.Exists(copy));
+    }
+
+    /// <summary>Without an Info frame an MPEG file does not tell its padding: the copy has the length that the document says all the same.</summary>
+    [Fact]
+    public void AConvertedCopyIsAsLongAsTheDocumentSays()
+    {
+        var path = _temp.At("plain.mp3");
+        Tool.Run("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "sine=sample_rate=44100:duration=8", "-write_xing", "0", path);
+        var counted = MediaHeaderReader.ReadFile(path)!.LengthSamples!.Value;
+        Assert.Equal((counted * 48000 + 44099) / 44100, Convert(path, 48000).Header.LengthSamples);
+    }
+
     private static (MediaHeader Header, float[] Samples) Read(string path)
     {
         var header = MediaHeaderReader.ReadFile(path)!;

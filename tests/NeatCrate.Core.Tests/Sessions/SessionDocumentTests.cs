@@ -1,6 +1,7 @@
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using CsCheck;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Sessions;
 
@@ -79,6 +80,167 @@ public sealed class SessionDocumentTests
         Assert.Equal(1, document.Repoint(url => url == "file:///lib/gull.wav" ? "Audio/gull.wav" : null));
         var expected = JsonNode.Parse(Rich.Replace("file:///lib/gull.wav", "Audio/gull.wav", StringComparison.Ordinal));
         Assert.True(JsonNode.DeepEquals(expected, Json(document.ToUtf8())));
+    }
+
+    /// <summary>Byte order mark, line ends of Windows, tabs, escapes, NaN and Infinity as Python's json writes them, half a surrogate pair: all but the pointer stays, byte for byte.</summary>
+    [Theory]
+    [InlineData("\uFEFF{\r\n\t\"OTIO_SCHEMA\": \"Timeline.1\",\r\n\t\"odd\": [NaN, Infinity, -Infinity, 1.50, 1E+2],\r\n\t\"half\": \"\\ud800\",\r\n\t\"escaped\": \"\\u00e9\\/\\u266b\",\r\n\t\"tracks\": {TRACKS}\r\n}\r\n")]
+    [InlineData("{\"OTIO_SCHEMA\":\"Timeline.1\",\"tracks\":{TRACKS},  \"odd\" : [ 1 , 2 ]}")]
+    [InlineData("  {\n\"OTIO_SCHEMA\": \"Timeline.1\",\n\"tracks\": {TRACKS}}\n\n\n")]
+    public void EveryByteButThePointerStays(string template)
+    {
+        const string Tracks = """{"OTIO_SCHEMA": "Clip.2", "media_references": {"a": {"target_url": "\u0041 b.wav", "OTIO_SCHEMA": "ExternalReference.1"}}}""";
+        var text = template.Replace("{TRACKS}", Tracks, StringComparison.Ordinal);
+        var document = Parse(text);
+        Assert.Equal(text, Encoding.UTF8.GetString(document.ToUtf8()));
+        Assert.Equal(1, document.Repoint(url => url == "A b.wav" ? "Audio/A b.wav" : null));
+        Assert.Equal(text.Replace("\"\\u0041 b.wav\"", "\"Audio/A b.wav\"", StringComparison.Ordinal), Encoding.UTF8.GetString(document.ToUtf8()));
+    }
+
+    /// <summary>What is added stands in the look of the rest; what was there stays, byte for byte.</summary>
+    [Theory]
+    [InlineData("{\n\t\"OTIO_SCHEMA\": \"Timeline.1\",\n\t\"name\": \"x\"\n}\n", "\t\"metadata\": {\n\t\t\"neat_crate\": {\n\t\t\t\"listed\": [")]
+    [InlineData("{\r\n  \"OTIO_SCHEMA\": \"Timeline.1\",\r\n  \"name\": \"x\"\r\n}", "  \"metadata\": {\r\n    \"neat_crate\": {\r\n      \"listed\": [")]
+    [InlineData("{\"OTIO_SCHEMA\":\"Timeline.1\",\"name\":\"x\"}", ",\"metadata\":{\"neat_crate\":{\"listed\":[")]
+    public void WhatIsAddedHasTheLookOfTheRest(string text, string expected)
+    {
+        var document = Parse(text);
+        ClipBuilder.List(document.Root, "a.wav", 10, 48000);
+        var written = Encoding.UTF8.GetString(document.ToUtf8());
+        Assert.Contains(expected, written, StringComparison.Ordinal);
+        Assert.StartsWith(text[..(text.IndexOf("\"x\"", StringComparison.Ordinal) + 3)], written, StringComparison.Ordinal);
+        // Another reader of JSON agrees.
+        Assert.Equal("a.wav", Json(document.ToUtf8())["metadata"]!["neat_crate"]!["listed"]![0]!["target_url"]!.GetValue<string>());
+    }
+
+    /// <summary>Random changes of a random tree, read by System.Text.Json, are those of the tree.</summary>
+    [Fact]
+    public void ChangesComeOutAsTheyWereMade() => Gen.Select(Gen.Int[0, 1_000_000], Gen.Int[1, 12]).Sample(
+        (seed, changes) =>
+        {
+            var random = new Random(seed);
+            var before = RandomTree(random, 4);
+            var text = before.ToJsonString(new JsonSerializerOptions { WriteIndented = random.Next(2) == 0, IndentCharacter = random.Next(2) == 0 ? ' ' : '\t' });
+            var document = JsonText.Parse(Encoding.UTF8.GetBytes(text));
+            for (var n = 0; n < changes; n++)
+            {
+                Change(random, before, document.Root);
+            }
+            Assert.True(JsonNode.DeepEquals(before, Json(document.ToUtf8())), Encoding.UTF8.GetString(document.ToUtf8()));
+        }, iter: 300, threads: 1);
+
+    private static JsonObject RandomTree(Random random, int depth)
+    {
+        JsonNode? Value(int left) => random.Next(left > 0 ? 6 : 4) switch
+        {
+            0 => JsonValue.Create(random.Next(1000)),
+            1 => JsonValue.Create("\"ä\\n" + random.Next(9)),
+            2 => JsonValue.Create(random.Next(2) == 0),
+            3 => null,
+            4 => RandomTree(random, left - 1),
+            _ => new JsonArray([.. Enumerable.Range(0, random.Next(4)).Select(_ => Value(left - 1))]),
+        };
+        return new JsonObject(Enumerable.Range(0, random.Next(5)).Select(n => KeyValuePair.Create($"k{n}", Value(depth - 1))));
+    }
+
+    /// <summary>Makes the same change in both trees: a member set, added or removed, an item put in or taken out, somewhere.</summary>
+    private static void Change(Random random, JsonNode node, JsonItem item)
+    {
+        if (node is JsonObject map)
+        {
+            var inner = map.Where(m => m.Value is JsonObject or JsonArray).ToList();
+            if (inner.Count > 0 && random.Next(2) == 0)
+            {
+                var (name, value) = inner[random.Next(inner.Count)];
+                Change(random, value!, item[name]!);
+                return;
+            }
+            var key = $"k{random.Next(7)}";
+            if (random.Next(3) == 0)
+            {
+                map.Remove(key);
+                item.Remove(key);
+            }
+            else
+            {
+                var number = random.Next(1000);
+                map[key] = new JsonObject { ["new"] = number, ["list"] = new JsonArray(1, "x") };
+                item.Set(key, JsonItem.Map(("new", JsonItem.Of((long)number)), ("list", JsonItem.List([JsonItem.Of(1L), JsonItem.Of("x")]))));
+            }
+        }
+        else if (node is JsonArray list)
+        {
+            if (list.Count > 0 && random.Next(2) == 0)
+            {
+                var at = random.Next(list.Count);
+                list.RemoveAt(at);
+                item.RemoveAt(at);
+            }
+            else
+            {
+                var at = random.Next(list.Count + 1);
+                list.Insert(at, (JsonNode)7);
+                item.Insert(at, JsonItem.Of(7L));
+            }
+        }
+    }
+
+    [Theory]
+    [InlineData("SerializeableCollection.1", "children", "Sequence.1", "Filler.1")]
+    [InlineData("SerializableCollection.1", "children", "Track.1", "Gap.1")]
+    [InlineData("Stack.1", "children", "Track.1", "Gap.1")]
+    [InlineData("Track.1", "children", "Stack.1", "Gap.1")]
+    public void OlderNamesAndOtherRootsAreRead(string root, string children, string track, string gap)
+    {
+        var document = Parse($$$"""
+            {"OTIO_SCHEMA": "{{{root}}}", "name": "r", "{{{children}}}": [{"OTIO_SCHEMA": "{{{track}}}", "name": "Cello", "children": [
+                {"OTIO_SCHEMA": "{{{gap}}}"}, {"OTIO_SCHEMA": "Clip.1", "media_reference": {"OTIO_SCHEMA": "ExternalReference.1", "target_url": "a.wav"}}]}]}
+            """);
+        Assert.Equal(("a.wav", true), (Assert.Single(document.References).TargetUrl, document.References[0].Placed));
+    }
+
+    /// <summary>OpenTimelineIO, "Transition": it begins in_offset before the cut and ends out_offset after it.</summary>
+    [Fact]
+    public void ATransitionLetsTheOneBeforePlayOnAndTheOneAfterBeginSooner()
+    {
+        static string Time(int value) => $$"""{"OTIO_SCHEMA": "RationalTime.1", "rate": 48000, "value": {{value}}}""";
+        static string Clip(string name) => $$$"""
+            {"OTIO_SCHEMA": "Clip.2", "name": "{{{name}}}", "source_range": {"OTIO_SCHEMA": "TimeRange.1", "start_time": {{{Time(1000)}}}, "duration": {{{Time(500)}}}},
+             "media_references": {"DEFAULT_MEDIA": {"OTIO_SCHEMA": "ExternalReference.1", "target_url": "{{{name}}}.wav"}} }
+            """;
+        var dissolve = $$"""{"OTIO_SCHEMA": "Transition.1", "in_offset": {{Time(30)}}, "out_offset": {{Time(70)}} }""";
+        var document = Parse($$"""{"OTIO_SCHEMA": "Track.1", "name": "t", "children": [{{Clip("a")}}, {{dissolve}}, {{Clip("b")}}, {{Clip("c")}}]}""");
+        Assert.Equal(
+            [("a.wav", 1000L, 570L), ("b.wav", 970L, 530L), ("c.wav", 1000L, 500L)],
+            document.References.Select(r => (r.TargetUrl, SampleRange.Of(r.Source, default, 48000, 10_000))).Select(r => (r.TargetUrl, r.Item2.Start, r.Item2.Length)));
+    }
+
+    [Fact]
+    public void AReferenceIsFoundUnderWhateverNameItStands() =>
+        Assert.Equal("a.wav", Assert.Single(Parse("""{"OTIO_SCHEMA": "Timeline.1", "my_range": {"media_time": {"OTIO_SCHEMA": "ExternalReference.1", "target_url": "a.wav"}}}""").References).TargetUrl);
+
+    /// <summary>A byte that is no UTF-8 makes the document unreadable; half a surrogate pair, or a value that makes no sense, only itself.</summary>
+    [Theory]
+    [InlineData("\"session_id\": \"\\ud800\"")]
+    [InlineData("\"session_id\": 7, \"sample_rate\": 48000, \"tempo\": 1e400, \"bit_depth\": -3, \"time_signature\": [], \"mirror_shelf\": {}")]
+    [InlineData("\"folders\": {\"audio\": 5, \"others\": [null, 1, \"\\ud800\"]}, \"listed\": {}, \"sample_rate\": 1e300")]
+    [InlineData("\"\\ud800\": 1, \"listed\": [null, {\"OTIO_SCHEMA\": \"ExternalReference.1\", \"target_url\": 5, \"metadata\": {\"neat_crate\": {\"take\": 1e99}}}]")]
+    public void NonsenseInADocumentHarmsNothingElse(string own)
+    {
+        var document = Parse($$$"""{"OTIO_SCHEMA": "Timeline.1", "name": {}, "tracks": null, "global_start_time": {"rate": 1, "value": 1e308}, "metadata": {"neat_crate": { {{{own}}} }} }""");
+        Assert.Null(document.SessionId);
+        Assert.Equal(("", default(ExactTime), false), (document.Name, document.GlobalStart, document.TakesTracks));
+        Assert.True(document.Settings is null or { Tempo: 120, BitDepth: 24, TimeSignature: "4/4", MirrorShelfId: null });
+        Assert.All(document.Layout?.All ?? [], f => Assert.DoesNotContain("..", f, StringComparison.Ordinal));
+        document.Change(new SessionSettings());
+        Assert.Equal(new SessionSettings(), SessionDocument.Parse(document.ToUtf8()).Settings);
+    }
+
+    [Fact]
+    public void BytesThatAreNoTextAreSaidToBe()
+    {
+        byte[] bytes = [.. "{\"OTIO_SCHEMA\": \"Timeline.1\",\n\"name\": \""u8, 0xE4, .. "\"}"u8];
+        Assert.Equal((FaultCode.DocumentNotText, 2L), Assert.Throws<UnreadableDocumentException>(() => SessionDocument.Parse(bytes)).Fault is var f ? (f.Code, f.Count!.Value) : default);
     }
 
     [Fact]
