@@ -69,6 +69,7 @@ public static class Sentences
             FaultCode.DocumentOfUnknownFormat => $"Documents of the kind {fault.Name} cannot be read here yet.",
             FaultCode.DocumentTooLarge => $"'{name}' has {ByteText.Of(fault.Bytes ?? 0)}, which is too much for a session document.",
             FaultCode.NoDocument => "There is no session document in the folder that can be read, so nothing tells which files are in use.",
+            FaultCode.SessionCardUnusable => $"'{fault.Path}', which should state the current version, cannot be used; the newest document by its date is taken. Making a version the current one writes it anew.",
             FaultCode.StatedDocumentGone => $"The current version should be '{fault.Name}', which is no longer in the folder. '{fault.Other}' is used instead.",
             FaultCode.NewerDocumentBeside => $"'{fault.Name}' was changed after the current version, '{fault.Other}'. If that is the one you work in, make it the current version.",
             FaultCode.UnfollowedReferences => $"{Number(fault.Count)} media references of the kind {fault.Name} are kept, but cannot be followed.",

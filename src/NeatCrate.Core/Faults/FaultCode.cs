@@ -176,6 +176,9 @@ public enum FaultCode
     /// <summary>The folder holds no session document.</summary>
     NoDocument,
 
+    /// <summary>The session card states no current document that could be one, or cannot be read; the date decides. Facts: Path.</summary>
+    SessionCardUnusable,
+
     /// <summary>The stated current document is not in the folder. Facts: Name.</summary>
     StatedDocumentGone,
 

@@ -27,7 +27,7 @@ public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = n
         }
         var remarks = new List<Fault>();
         var files = SessionFolder.Files(folder, remarks.Add).ToList();
-        var stated = SessionCard.Stated(folder);
+        var stated = SessionCard.Stated(folder, remarks.Add);
         var documents = ReadDocuments(folder, stated, documentName, files, remarks);
         var pointers = Pointers(documents, shelves, folder);
         var layout = documents.Find(d => d.Current)?.Document?.Layout ?? SessionLayout.Found(folder, files.Select(f => f.Path));

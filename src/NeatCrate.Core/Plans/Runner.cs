@@ -57,7 +57,8 @@ public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? us
         }
         refusals.AddRange(StillUsed(plan));
         refusals.AddRange(SpaceRefusals(plan));
-        return refusals;
+        // Two steps that read one file have one thing to say of it.
+        return [.. refusals.DistinctBy(r => (r.Code, r.Path, r.Other, r.Name))];
     }
 
     /// <summary>Applies a plan.</summary>

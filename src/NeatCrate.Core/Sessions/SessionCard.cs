@@ -19,8 +19,21 @@ public static class SessionCard
     /// <summary>Absolute path of a folder's card.</summary>
     public static string PathIn(string folder) => Path.Combine(folder, FileName);
 
-    /// <summary>File name of the document that a folder's card states as current; null where it states none, or cannot be read.</summary>
-    public static string? Stated(string folder) => Read(folder)?.Root[CurrentKey]?.AsText is { Length: > 0 } name && !name.Contains('/', StringComparison.Ordinal) ? name : null;
+    /// <summary>File name of the document that a folder's card states as current; null where there is no card, or none that states one.</summary>
+    /// <param name="folder">Absolute path of the session folder.</param>
+    /// <param name="remark">Told where a card is there and is of no use: the document is chosen by its date then.</param>
+    public static string? Stated(string folder, Action<Fault>? remark = null)
+    {
+        if (Read(folder)?.Root[CurrentKey]?.AsText is { Length: > 0 } name && !name.Contains('/', StringComparison.Ordinal))
+        {
+            return name;
+        }
+        if (FileFacts.OfName(PathIn(folder)) is not null)
+        {
+            remark?.Invoke(new Fault(FaultCode.SessionCardUnusable) { Path = PathIn(folder) });
+        }
+        return null;
+    }
 
     /// <summary>A card that states a document as current, with all else that a folder's card holds.</summary>
     public static byte[] Stating(string folder, string documentName)
@@ -42,7 +55,7 @@ public static class SessionCard
         }
         catch (Exception e) when (e is JsonTextException or IOException or UnauthorizedAccessException)
         {
-            // Without a card, or with a damaged one, the document is chosen by its date, and that is said.
+            // Without a card, or with a damaged one, nothing is stated; the inventory says which of the two it is.
             return null;
         }
     }

@@ -21,7 +21,8 @@ public static class SessionFolder
     public static IReadOnlyList<string> Documents(string folder)
     {
         var found = new DirectoryInfo(folder).EnumerateFiles().Where(f => IsDocument(f.Name))
-            .Select(f => (f.FullName, Stem: Path.GetFileNameWithoutExtension(f.Name), Modified: FileFacts.Of(f.FullName)?.ModifiedUtc ?? DateTime.UnixEpoch)).ToList();
+            .Select(f => (f.FullName, Stem: Path.GetFileNameWithoutExtension(f.Name), Facts: FileFacts.Of(f.FullName))).Where(f => f.Facts is { IsRegular: true })
+            .Select(f => (f.FullName, f.Stem, Modified: f.Facts!.Value.ModifiedUtc)).ToList();
         var byName = found.TrueForAll(f => DatedName.HasDate(f.Stem));
         return [.. found.OrderByDescending(f => byName ? DatedName.TimeOf(f.Stem, f.Modified).Date : f.Modified.Date)
             .ThenByDescending(f => byName ? DatedName.TimeOf(f.Stem, f.Modified) : f.Modified)

@@ -79,6 +79,18 @@ public sealed class TakeFinderTests : IDisposable
         Assert.Equal(expected, Only("Cello 01.wav").StartSamples);
     }
 
+    /// <summary>The field has 64 bits; more than 63 of them are no time of any day, and harm nothing else in the session.</summary>
+    [Theory]
+    [InlineData(1UL << 63)]
+    [InlineData(ulong.MaxValue)]
+    public void AnAbsurdTimeReferenceIsAsGoodAsNone(ulong reference)
+    {
+        _session.Save();
+        Record("Cello 01.wav", new BroadcastExtension("", "", "", "", "", reference), null);
+        Record("Cello 02.wav", new BroadcastExtension("", "", "", "", "", 96_000), null);
+        Assert.Equal([("Cello 01.wav", null), ("Cello 02.wav", (long?)96_000)], TakeFinder.Find(_session.Take()).Select(t => (t.File.Name, t.StartSamples)).Order());
+    }
+
     [Fact]
     public void SamplesOnTheListAreNoTakesAndStraysWithoutATrackAre()
     {

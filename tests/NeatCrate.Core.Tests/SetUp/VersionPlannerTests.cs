@@ -79,6 +79,72 @@ public sealed class VersionPlannerTests : IDisposable
         Assert.Equal(before, Tree.Of(_session.Folder));
     }
 
+    /// <summary>Without putting away, the older document stays where it is: what is saved into it meanwhile must be in the new one too.</summary>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public void ASaveBetweenPlanAndVersionIsNotLostToTheNewOne(bool archiveOlder)
+    {
+        _session.Save();
+        var plan = Plan(VersionNaming.NextNumber, archiveOlder);
+        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav")), "Cello").Save();
+        var before = Tree.Of(_session.Folder);
+        var refused = Assert.Throws<PlanRefusedException>(() => new MemoryJournal().Apply(plan));
+        Assert.Equal((FaultCode.SourceChanged, _session.DocumentPath), Assert.Single(refused.Reasons) is var reason ? (reason.Code, reason.Path) : default);
+        Assert.Equal(before, Tree.Of(_session.Folder));
+    }
+
+    /// <summary>Another machine's clock was ahead: the version that was just started is the current one all the same, and undone, the older is again.</summary>
+    [Fact]
+    public void AClockThatWasAheadTakesNothingFromANewVersion()
+    {
+        _session.Save();
+        File.SetLastWriteTimeUtc(_session.DocumentPath, DateTime.UtcNow.AddYears(3));
+        var (journal, plan) = (new MemoryJournal(), Plan(VersionNaming.NextNumber, archiveOlder: false));
+        journal.Apply(plan);
+        var inventory = _session.Take();
+        Assert.Equal(("261014 Net Mender v2.otio", true), (Path.GetFileName(inventory.Current!.Path), inventory.CurrentIsStated));
+        Assert.Contains(inventory.Remarks, r => r.Code == FaultCode.NewerDocumentBeside && r.Name == "261014 Net Mender.otio");
+        journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
+        Assert.Equal((_session.DocumentPath, false), (_session.Take().Current!.Path, _session.Take().CurrentIsStated));
+    }
+
+    [Fact]
+    public void UndoGivesADocumentItsTimeBack()
+    {
+        _session.Place(SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"))).Save();
+        var time = new DateTime(2026, 10, 14, 20, 30, 1, DateTimeKind.Utc).AddTicks(1_234_567);
+        File.SetLastWriteTimeUtc(_session.DocumentPath, time);
+        var (journal, plan) = (new MemoryJournal(), _session.PlanCopyIn());
+        journal.Apply(plan);
+        Assert.NotEqual(time, File.GetLastWriteTimeUtc(_session.DocumentPath));
+        journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
+        Assert.Equal(time, File.GetLastWriteTimeUtc(_session.DocumentPath));
+    }
+
+    /// <summary>Their files were copied here in another order than they were written in.</summary>
+    [Fact]
+    public void VersionsAreListedByTheirDatesTheNewestFirst()
+    {
+        string[] names = ["Net Mender 2026-10-20_221100", "Net Mender 2026-10-19_220000", "Net Mender 2026-10-19", "Net Mender 2025-12-31_235959"];
+        foreach (var (name, age) in names.Zip([0, 3, 2, 1]))
+        {
+            _session.Save(_session.Inside("Older documents", name + ".otio"));
+            File.SetLastWriteTimeUtc(_session.Inside("Older documents", name + ".otio"), new DateTime(2026, 11, 1, age, 0, 0, DateTimeKind.Utc));
+        }
+        _session.Save();
+        var listed = _session.Take().Documents;
+        Assert.Equal(names.Prepend(SessionFixture.Name), listed.Select(d => Path.GetFileNameWithoutExtension(d.Path)));
+        Assert.Equal(new DateTime(2026, 10, 19, 22, 0, 0), listed[2].Dated);
+        // The same without a card and without "Older documents", where the newest is the current one.
+        foreach (var name in names)
+        {
+            File.Move(_session.Inside("Older documents", name + ".otio"), _session.Inside(name + ".otio"));
+        }
+        File.Delete(_session.DocumentPath);
+        Assert.Equal(names, SessionFolder.Documents(_session.Folder).Select(Path.GetFileNameWithoutExtension));
+    }
+
     /// <summary>The disk as a power cut would leave it at every entry of the journal leads to before or after.</summary>
     [Fact]
     public void ACutWhileDocumentsMoveLeadsToBeforeOrAfter()
