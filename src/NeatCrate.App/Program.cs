@@ -35,6 +35,7 @@ catch (ArgumentException e)
     return 2;
 }
 
+const string HostLog = "\"Microsoft.Extensions.Hosting.Internal.Host\"";
 var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory, WebRootPath = options.WebRoot });
 builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false).UseUrls($"http://127.0.0.1:{options.Port}");
 builder.Services.AddSerilog((_, log) =>
@@ -42,6 +43,8 @@ builder.Services.AddSerilog((_, log) =>
     log.MinimumLevel.Information()
         .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
         .MinimumLevel.Override("Serilog.AspNetCore.RequestLoggingMiddleware", Serilog.Events.LogEventLevel.Debug)
+        // Why a start cannot work is said in one sentence, below; the host would print where in the code that was found.
+        .Filter.ByExcluding(e => e.Exception is { } error && StartProblem.Of(error, options) is not null && e.Properties.GetValueOrDefault("SourceContext")?.ToString() == HostLog)
         .WriteTo.Console(formatProvider: CultureInfo.InvariantCulture, restrictedToMinimumLevel: Serilog.Events.LogEventLevel.Warning, outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}");
     if (!describing)
     {

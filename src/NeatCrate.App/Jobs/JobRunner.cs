@@ -119,6 +119,7 @@ public sealed partial class JobRunner(
 
     private void Run(Job job)
     {
+        PlanResult? result = null;
         try
         {
             job.Cancel.Token.ThrowIfCancellationRequested();
@@ -127,9 +128,10 @@ public sealed partial class JobRunner(
             applied.Recover(runner, p => p.SessionId == job.Plan.SessionId);
             job.Begin(time);
             Tell(job);
-            After(job, runner.Apply(job.Plan, progress => Report(job, progress), job.Cancel.Token));
+            result = runner.Apply(job.Plan, progress => Report(job, progress), job.Cancel.Token);
+            After(job, result);
         }
-        catch (OperationCanceledException)
+        catch (OperationCanceledException) when (result is null)
         {
             // Before the first step: nothing was begun.
             job.End(JobState.Cancelled, "Cancelled. Nothing was changed.");
@@ -140,9 +142,9 @@ public sealed partial class JobRunner(
         }
         catch (Exception e)
         {
-            // The last stop of a background thread: whatever it is, the user must hear of it. The journal was not opened yet.
+            // The last stop of a background thread: whatever it is, the user must hear of it, and of what is so now.
             LogFailed(logger, job.Plan.Sentence, e);
-            job.End(JobState.Failed, "Nothing was changed. " + Problems.Describe(e).Title);
+            job.End(result is null ? JobState.Failed : StateOf(result), result is null ? "Nothing was changed. " + Problems.Describe(e).Title : Sentences.Of(job.Plan, result));
         }
         Tell(job);
         job.Over?.Invoke(job.View);
@@ -157,7 +159,7 @@ public sealed partial class JobRunner(
         var sentence = Sentences.Of(job.Plan, result);
         if (result.Outcome != PlanOutcome.Applied)
         {
-            job.End(result.Outcome == PlanOutcome.Cancelled ? JobState.Cancelled : JobState.Failed, sentence);
+            job.End(StateOf(result), sentence);
             return;
         }
         if (!applied.After(job.Plan))
@@ -167,6 +169,13 @@ public sealed partial class JobRunner(
         scans.LookAgain(job.Plan);
         job.End(JobState.Done, sentence);
     }
+
+    private static JobState StateOf(PlanResult result) => result.Outcome switch
+    {
+        PlanOutcome.Applied => JobState.Done,
+        PlanOutcome.Cancelled => JobState.Cancelled,
+        _ => JobState.Failed,
+    };
 
     /// <summary>Nothing heavy runs while something records: the disk belongs to the take.</summary>
     private void HoldWhileRecording(Job job)

@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NeatCrate.App.CopyIn;
 using NeatCrate.App.Hosting;
@@ -14,7 +15,7 @@ using NeatCrate.Store;
 namespace NeatCrate.App.Sessions;
 
 /// <summary>Which document is the current one.</summary>
-public sealed record DocumentChoice(string Document);
+public sealed record DocumentChoice([Required] string Document);
 
 /// <summary>Requests about sessions.</summary>
 public static class SessionEndpoints

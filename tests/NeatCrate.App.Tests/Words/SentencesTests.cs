@@ -1,0 +1,47 @@
+using NeatCrate.App.Words;
+
+namespace NeatCrate.App.Tests.Words;
+
+public sealed class SentencesTests
+{
+    public static TheoryData<FaultCode> Codes => [.. Enum.GetValues<FaultCode>()];
+
+    /// <summary>A code without a sentence is found here and not by the user; and what a fault does not tell must not tear a hole.</summary>
+    [Theory]
+    [MemberData(nameof(Codes))]
+    public void EveryCodeHasASentence(FaultCode code)
+    {
+        var full = Sentences.Of(new Fault(code)
+        {
+            Path = "/drive/261014 Net Mender/Audio/Cello 01.wav",
+            Other = "/card/tide.wav",
+            Name = "Low Water",
+            Detail = "The pages are wet",
+            Count = 2,
+            Expected = 3,
+            Bytes = 4_000_000,
+            Free = 1_000_000,
+            Seconds = 3,
+            UntilSeconds = 4,
+            Names = ["Low Water", "Net Mender"],
+            Reasons = [new Fault(FaultCode.SourceGone) { Path = "/card/rope.wav" }],
+        });
+        Assert.Matches(@"^['\p{Lu}\d].*\S\.?$", full);
+        Assert.DoesNotContain("  ", full, StringComparison.Ordinal);
+        Assert.DoesNotContain("..", full, StringComparison.Ordinal);
+        var bare = Sentences.Of(new Fault(code));
+        Assert.True(bare.Length > 10, bare);
+    }
+
+    [Theory]
+    [InlineData(1, "'Low Water'")]
+    [InlineData(2, "'Low Water' and 'Net Mender'")]
+    [InlineData(7, "'Low Water', 'Net Mender', '2', '3', '4' and 2 more")]
+    public void ManyNamesAreCounted(int count, string expected)
+    {
+        string[] names = ["Low Water", "Net Mender", "2", "3", "4", "5", "6"];
+        Assert.Equal(
+            $"'tide.wav' is needed by {expected}. It would be missing there.",
+            Sentences.Of(new Fault(FaultCode.StillUsed) { Path = "/card/tide.wav", Names = [.. names.Take(count)] }));
+    }
+}
