@@ -38,7 +38,7 @@ public sealed class CopyInStoryTests : IDisposable
         _browser.See("left out: this session depends on it", ".origins");
         _browser.See("Every file outside is left out.", ".tray");
         _browser.Chord(OpenQA.Selenium.Keys.Control, "z");
-        _browser.See("Take back: Copy 2 files", ".tray");
+        _browser.See("Undo: Copy 2 files", ".tray");
         _browser.Chord(OpenQA.Selenium.Keys.Control, OpenQA.Selenium.Keys.Enter);
         _browser.See("2 outside, 1.5 MB", ".route");
         Assert.False(File.Exists(Path.Combine(Audio, "tide.wav")));

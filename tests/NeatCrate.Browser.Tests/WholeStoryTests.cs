@@ -88,7 +88,7 @@ public sealed class WholeStoryTests : IDisposable
         Assert.True(File.Exists(Path.Combine(NetMender, "Audio", "bottle high.wav")));
 
         _browser.Chord(OpenQA.Selenium.Keys.Control, "z");
-        _browser.See("Take back: Copy 3 files", ".tray");
+        _browser.See("Undo: Copy 3 files", ".tray");
         _browser.Chord(OpenQA.Selenium.Keys.Control, OpenQA.Selenium.Keys.Enter);
         _browser.See("Done.", ".tray");
         _browser.See("3 outside, 1.6 MB", ".route");
