@@ -1,5 +1,5 @@
-using NeatCrate.Core.Documents;
 using CsCheck;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Sessions;
 
 namespace NeatCrate.Core.Tests.Sessions;
