@@ -8,6 +8,7 @@ public sealed class ManyFilesTests : IDisposable
 {
     private const int Files = 50_000;
 
+    private readonly Browser _browser = new();
 
 
     public void Dispose() => _browser.Dispose();
