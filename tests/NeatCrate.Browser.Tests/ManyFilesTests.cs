@@ -10,7 +10,6 @@ public sealed class ManyFilesTests : IDisposable
 
     private readonly Browser _browser = new();
 
-
     public void Dispose() => _browser.Dispose();
 
     [Fact]
