@@ -4,10 +4,11 @@ set -euo pipefail
 root=$(cd "$(dirname "${BASH_SOURCE[0]}")" && pwd)
 . "$root/scripts/common.sh"
 
-usage="Usage: ./start.sh [--no-demo] [--data DIR] [--port N] [--fresh]
+usage="Usage: ./start.sh [--no-demo] [--data DIR] [--port N] [--history-days N] [--fresh]
   --no-demo   start without the demo sessions
   --data DIR  keep the database and the demo in DIR (default: data)
   --port N    serve on port N (default: 5180; 0 takes any free one)
+  --history-days N  keep what an undo needs for N days (default: 365)
   --fresh     forget the database and make the demo new; sessions elsewhere are not touched"
 
 data="$root/data" fresh=0 options=()
@@ -16,6 +17,7 @@ while [[ $# -gt 0 ]]; do
     --no-demo) options+=(--no-demo) ;;
     --data) [[ $# -ge 2 ]] || fail "$usage"; data=$2; shift ;;
     --port) [[ $# -ge 2 ]] || fail "$usage"; options+=(--port "$2"); shift ;;
+    --history-days) [[ $# -ge 2 ]] || fail "$usage"; options+=(--history-days "$2"); shift ;;
     --fresh) fresh=1 ;;
     -h | --help) say "$usage"; exit 0 ;;
     *) fail "There is no option '$1'.
@@ -40,6 +42,6 @@ wait $pages
 if [[ $fresh -eq 1 && -e $data ]]; then
   # Only what Neat Crate itself keeps there: a folder that is not its own is left alone.
   [[ -f $data/neat-crate.db || -d $data/demo || -z $(ls -A "$data") ]] || fail "'$data' does not look like Neat Crate's data folder; nothing was removed."
-  rm -rf "$data"/neat-crate.db* "$data/demo" "$data/in-use"
+  rm -rf "$data"/neat-crate.db* "$data/demo" "$data/in-use" "$data/logs"
 fi
 exec dotnet "$app" --data "$data" --web "$root/src/web/dist" "${options[@]}"
