@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 using NeatCrate.App.Words;
+using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
@@ -86,11 +87,11 @@ public sealed partial class Problems(ILogger<Problems> logger) : IExceptionHandl
     private static int StatusOf(Exception exception, Fault fault) => exception switch
     {
         PathNotOnShelfException => StatusCodes.Status400BadRequest,
-        UnreadableDocumentException => StatusCodes.Status422UnprocessableEntity,
+        UnreadableDocumentException or UnreadableMediaException => StatusCodes.Status422UnprocessableEntity,
         _ => fault.Code switch
         {
             FaultCode.RequestSenseless => StatusCodes.Status400BadRequest,
-            FaultCode.MediaUnreadable or FaultCode.DocumentTooLarge => StatusCodes.Status422UnprocessableEntity,
+            FaultCode.DocumentTooLarge => StatusCodes.Status422UnprocessableEntity,
             FaultCode.NotThere or FaultCode.NotKnown or FaultCode.NotARegularFile => StatusCodes.Status404NotFound,
             FaultCode.DatabaseFull or FaultCode.NoSpace => InsufficientStorage,
             _ => StatusCodes.Status503ServiceUnavailable,

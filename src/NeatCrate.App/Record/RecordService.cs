@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.SignalR;
+using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Notices;
 using NeatCrate.Core.Inventory;
@@ -164,7 +165,7 @@ public sealed partial class RecordService(
         {
             // Whatever ended the recorder, the user must hear of it, and the rest of the work must go on.
             LogRecorderFailed(logger, running.Session, e);
-            notices.Tell(running.SessionId, $"The recorder ended unexpectedly in '{running.Session}': {e.Message} What was recorded until then is in the audio folder.");
+            notices.Tell(running.SessionId, $"The recorder ended unexpectedly in '{running.Session}': {Problems.Describe(e).Title} What was recorded until then is in the audio folder.");
         }
         finally
         {

@@ -58,7 +58,7 @@ public static class InventoryReport
             Number(known?.Channels),
             Number(known?.LengthSamples),
             known?.LengthSeconds?.ToString("0.000", CultureInfo.InvariantCulture) ?? "",
-            string.Join(" ", file.Problem is null ? file.Remarks : file.Remarks.Insert(0, Sentences.Of(file.Problem))),
+            Sentences.Of(file.Problem is null ? file.Remarks : file.Remarks.Insert(0, file.Problem)),
         ];
     }
 

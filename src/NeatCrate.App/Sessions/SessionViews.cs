@@ -210,7 +210,7 @@ public static class SessionViews
             [.. file.Used.Select(u => new UsedView(u.Start, u.Length))],
             file.Tracks,
             growing.Contains(file.Path) || file.Problem is null ? null : Sentences.Of(file.Problem),
-            growing.Contains(file.Path) ? [] : file.Remarks,
+            growing.Contains(file.Path) ? [] : [.. file.Remarks.Select(Sentences.Of)],
             take is null ? null : RecordViews.Take(take, growing),
             growing.Contains(file.Path),
             [.. file.Header?.Tags.Select(t => new TagView(t.Name, t.Value)) ?? []],

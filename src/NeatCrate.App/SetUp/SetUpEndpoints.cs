@@ -5,6 +5,7 @@ using NeatCrate.App.Hosting;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
+using NeatCrate.App.Words;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Shelves;
@@ -55,10 +56,13 @@ public sealed record SetUpChoice(
 /// <summary>How much sound a session makes, and how long it can go on. Seconds; null where there is no bound.</summary>
 public sealed record BudgetView(long BytesPerSecond, long ExpectedBytes, double? SecondsLeft, double? MirrorSecondsLeft, double SecondsToLimit);
 
+/// <summary>Something that is wrong with a name, in words, and whether it cannot be used at all.</summary>
+public sealed record NameCheckView(string Sentence, bool Blocks);
+
 /// <summary>A new session as it would be: its name among its neighbours, its plan, and what it will weigh.</summary>
 public sealed record SetUpView(
     string Name,
-    IReadOnlyList<NameCheck> Checks,
+    IReadOnlyList<NameCheckView> Checks,
     string? Fix,
     IReadOnlyList<NamePartChoice>? FixParts,
     string FullPath,
@@ -121,7 +125,7 @@ public static class SetUpEndpoints
         var (before, after) = SetUpPlanner.Neighbours(name, parent, MostNeighbours);
         return TypedResults.Ok(new SetUpView(
             name,
-            saysNothing ? [] : named.Checks,
+            saysNothing ? [] : [.. named.Checks.Select(c => new NameCheckView(Sentences.Of(c.Fault), c.Blocks))],
             named.Fix,
             named.Fix is null ? null : [.. SessionName.PartsOf(parts, choice.Separator, named.Fix, today).Select(p => new NamePartChoice(p.Kind, p.Text))],
             Path.Combine(parent, name),

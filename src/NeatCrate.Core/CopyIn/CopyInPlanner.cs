@@ -126,7 +126,7 @@ public static class CopyInPlanner
             if (arrivals[file].IsCopied && Path.GetFileName(arrivals[file].Path) != file.Name)
             {
                 yield return $"'{file.Name}' comes in as '{Path.GetFileName(arrivals[file].Path)}': "
-                    + (PortableName.Problems(file.Name) is [var problem, ..] ? problem : "another file has its name.");
+                    + (PortableName.Problems(file.Name).Count > 0 ? "its own name is not accepted everywhere." : "another file has its name.");
             }
             if (arrivals[file].SoundsLike is { } twin)
             {

@@ -246,7 +246,7 @@ public static class ImportPlanner
                 _copies.Add(MakeFileStep.Copy(arrival.Path, name == file.ShownPath ? "taken in" : $"taken in, as '{name}'", RealPath.Of(file.Path), FileState.Of(RealPath.Of(file.Path))));
                 if (name != file.ShownPath)
                 {
-                    Warnings.Add($"'{file.ShownPath}' comes in as '{name}': " + (PortableName.Problems(file.ShownPath) is [var problem, ..] ? problem : "another file has its name."));
+                    Warnings.Add($"'{file.ShownPath}' comes in as '{name}': " + (PortableName.Problems(file.ShownPath).Count > 0 ? "its own name is not accepted everywhere." : "another file has its name."));
                 }
                 if (arrival.SoundsLike is { } twin)
                 {

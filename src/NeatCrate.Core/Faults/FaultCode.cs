@@ -67,7 +67,7 @@ public enum FaultCode
     /// <summary>A file that is to be read ends before the part that is needed. Facts: Path.</summary>
     SourceTooShort,
 
-    /// <summary>A file that is to be read cannot be read. Facts: Path, Detail.</summary>
+    /// <summary>A file that is to be read cannot be read. Facts: Path, and Detail or the reason.</summary>
     SourceUnreadable,
 
     /// <summary>A sound that is to be converted ends, or is damaged, before its header says. Facts: Path, Count (samples that are there), Expected.</summary>
@@ -146,6 +146,99 @@ public enum FaultCode
 
     /// <summary>A media file is damaged, not what its name says, or of a kind that is not read. Facts: Detail, which says what is wrong with it.</summary>
     MediaUnreadable,
+
+    /// <summary>A media file holds nothing.</summary>
+    MediaEmpty,
+
+    /// <summary>A file is too short for its kind. Facts: Name (the kind).</summary>
+    MediaTooShort,
+
+    /// <summary>A file does not hold what its name says. Facts: Name (the kind).</summary>
+    MediaStartsOtherwise,
+
+    /// <summary>A file lacks a part without which nothing tells how to read it. Facts: Name (the kind), Other (the part).</summary>
+    MediaLacksPart,
+
+    /// <summary>A file gives no channels, no usable sample rate or an impossible depth. Facts: Name (the kind).</summary>
+    MediaFormatSenseless,
+
+    /// <summary>The format of a file contradicts itself. Facts: Count (channels), Expected (bits of each), Bytes (of a sample of all).</summary>
+    MediaContradictsItself,
+
+    /// <summary>The sound is coded in a way that is not known. Facts: Name (what holds it).</summary>
+    MediaOfUnknownCoding,
+
+    /// <summary>The file ends before its sound begins.</summary>
+    MediaShorterThanHeader,
+
+    /// <summary>A file has more chunks than are read. Facts: Count (of those that were).</summary>
+    ChunksPassedOver,
+
+    /// <summary>Bytes after the last chunk belong to none.</summary>
+    BytesAfterChunks,
+
+    /// <summary>A chunk is cut off by the end of the file. Facts: Name.</summary>
+    ChunkCutShort,
+
+    /// <summary>The sizes of a recording were never written: it was cut off.</summary>
+    SizesNeverWritten,
+
+    /// <summary>The sound ends before the size that the header gives.</summary>
+    SoundEndsEarly,
+
+    /// <summary>The sound ends in the middle of a sample.</summary>
+    EndsInMidSample,
+
+    /// <summary>Header and data disagree on the number of samples. Facts: Expected (by the header), Count (there).</summary>
+    SamplesDisagree,
+
+    /// <summary>Header and data disagree on the number of packets. Facts: Expected (by the header), Count (there).</summary>
+    PacketsDisagree,
+
+    /// <summary>A chunk of odd length has no pad byte.</summary>
+    PadByteMissing,
+
+    /// <summary>The bext chunk is too short.</summary>
+    BroadcastChunkTooShort,
+
+    /// <summary>The iXML chunk cannot be read.</summary>
+    IxmlUnreadable,
+
+    /// <summary>Bytes between MPEG frames belong to none.</summary>
+    BytesBetweenFrames,
+
+    /// <summary>The last page of an Ogg stream was not found, so its length is not known.</summary>
+    StreamEndNotFound,
+
+    /// <summary>The end of an Ogg stream gives a length that its bytes cannot hold.</summary>
+    StreamLengthAbsurd,
+
+    /// <summary>Several Ogg streams stand one after the other.</summary>
+    StreamsChained,
+
+    /// <summary>A file stands behind a link. Facts: Other (where).</summary>
+    BehindALink,
+
+    /// <summary>A library cannot decode the sound. Facts: Detail.</summary>
+    SoundNotDecoded,
+
+    /// <summary>A library cannot convert the sound. Facts: Detail.</summary>
+    SoundNotConverted,
+
+    /// <summary>The rates are too far apart. Facts: Count (from, in Hz), Expected (to, in Hz).</summary>
+    RateNotConvertible,
+
+    /// <summary>A library of the system is not installed. Facts: Name, Other (Debian's package).</summary>
+    LibraryMissing,
+
+    /// <summary>Only WAV recordings can be repaired. Facts: Name (the kind).</summary>
+    OnlyWavIsRepaired,
+
+    /// <summary>The sound is encoded, so nothing tells where a recording that was cut off ends.</summary>
+    EncodedSoundHasNoEnd,
+
+    /// <summary>The recording was cut off before any sound was written.</summary>
+    NoSoundWritten,
 
     // Documents.
 
@@ -287,8 +380,44 @@ public enum FaultCode
     /// <summary>No file was chosen.</summary>
     NothingChosen,
 
-    /// <summary>A name cannot be used. Facts: Name, Detail.</summary>
+    /// <summary>A name cannot be used. Facts: Name, Other (one that would do), and the reason.</summary>
     NameUnusable,
+
+    /// <summary>A name is empty.</summary>
+    NameEmpty,
+
+    /// <summary>A name is a dot or two, which stand for folders.</summary>
+    NameIsADot,
+
+    /// <summary>A name holds characters that Windows refuses. Facts: Name (those).</summary>
+    NameHoldsRefused,
+
+    /// <summary>A name holds a control character.</summary>
+    NameHoldsInvisible,
+
+    /// <summary>A name ends in a dot or a space.</summary>
+    NameEndsInDotOrSpace,
+
+    /// <summary>A name is that of a device. Facts: Name (the device).</summary>
+    NameIsADevice,
+
+    /// <summary>A name is too long. Facts: Expected (most bytes).</summary>
+    NameTooLong,
+
+    /// <summary>A session's name is too long for its document.</summary>
+    NameTooLongForDocument,
+
+    /// <summary>The wished name is taken in its place. Facts: Name.</summary>
+    NameThereAlready,
+
+    /// <summary>Other systems take the wished name for one that is there. Facts: Name (that one).</summary>
+    NameClashes,
+
+    /// <summary>A session of the wished name is known elsewhere. Facts: Path, Other (a name that would do).</summary>
+    SessionOfThisName,
+
+    /// <summary>Paths in a session get too long for other systems. Facts: Count, Expected (most characters), Other (a name that would do).</summary>
+    PathsTooLong,
 
     /// <summary>It is no media file that is known. Facts: Name.</summary>
     NotMedia,
@@ -338,7 +467,7 @@ public enum FaultCode
     /// <summary>The mirror has every take.</summary>
     NothingMissingOnMirror,
 
-    /// <summary>A sub-folder's name cannot be used. Facts: Name, Detail.</summary>
+    /// <summary>A sub-folder's name cannot be used. Facts: Name, and the reason.</summary>
     SubfolderUnusable,
 
     /// <summary>Two sub-folders are one and the same. Facts: Names.</summary>

@@ -101,8 +101,8 @@ public sealed record InventoryFile
     /// <summary>Which take it is, where the current document says so.</summary>
     public TakeLabel? ListedTake { get; init; }
 
-    /// <summary>What is odd about it, each a sentence.</summary>
-    public ImmutableArray<string> Remarks { get; init; } = [];
+    /// <summary>What is odd about it.</summary>
+    public ImmutableArray<Fault> Remarks { get; init; } = [];
 
     /// <summary>Name of the file without its folder.</summary>
     public string Name => System.IO.Path.GetFileName(Path);

@@ -159,13 +159,13 @@ public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = n
         var facts = entry?.Facts ?? (path.StartsWith('/') ? FileFacts.Of(path) : null);
         var there = facts is { IsRegular: true };
         var belongs = ShelfPath.IsWithin(path, folder);
-        var remarks = new List<string>();
+        var remarks = new List<Fault>();
         // What the walk through the folder found is inside, since it follows no link; everything else is where its links lead.
         var real = there && (entry is null or { IsLink: true }) ? RealPath.Of(path) : path;
         var inside = there && (entry is { IsLink: false } || ShelfPath.IsWithin(real, realFolder));
         if (there && real != path && belongs)
         {
-            remarks.Add($"This stands at {real}, behind a link.");
+            remarks.Add(new Fault(FaultCode.BehindALink) { Other = real });
         }
         var (header, problem) = there ? headers.Read(path, facts!.Value.Bytes, facts.Value.ModifiedUtc) : (null, null);
         var current = pointers?.Where(p => p.Current && p.Reference.Placed).Select(p => p.Reference).ToList() ?? [];

@@ -29,7 +29,7 @@ public static class AiffHeaderReader
         Span<byte> head = stackalloc byte[12];
         if (!source.TryFill(0, head) || !Recognises(head))
         {
-            throw new UnreadableMediaException("The file does not start as an AIFF file does.");
+            throw new UnreadableMediaException(new Fault(FaultCode.MediaStartsOtherwise) { Name = "AIFF" });
         }
         return new Walk(source, Encoding.ASCII.GetString(head.Slice(8, 4))).Run();
     }
@@ -38,7 +38,7 @@ public static class AiffHeaderReader
     {
         private readonly ImmutableArray<ChunkInfo>.Builder _chunks = ImmutableArray.CreateBuilder<ChunkInfo>();
         private readonly ImmutableArray<MediaTag>.Builder _tags = ImmutableArray.CreateBuilder<MediaTag>();
-        private readonly List<string> _remarks = [];
+        private readonly List<Fault> _remarks = [];
         private byte[]? _common;
         private long _dataOffset = -1;
         private long _dataBytes;
@@ -48,7 +48,7 @@ public static class AiffHeaderReader
         {
             ReadChunks();
             return _common is null
-                ? throw new UnreadableMediaException("The AIFF file has no COMM chunk, so nothing tells how to read it.")
+                ? throw new UnreadableMediaException(new Fault(FaultCode.MediaLacksPart) { Name = "AIFF", Other = "COMM chunk" })
                 : Describe(_common);
         }
 
@@ -59,13 +59,13 @@ public static class AiffHeaderReader
             {
                 if (_chunks.Count >= MaxChunks)
                 {
-                    _remarks.Add($"Only the first {MaxChunks} chunks were read.");
+                    _remarks.Add(new Fault(FaultCode.ChunksPassedOver) { Count = MaxChunks });
                     return;
                 }
                 var (size, body) = ((long)BinaryPrimitives.ReadUInt32BigEndian(header[4..]), offset + 8);
                 if (header[..4].ContainsAnyExceptInRange((byte)0x20, (byte)0x7E))
                 {
-                    _remarks.Add("There are bytes after the last chunk that belong to no chunk.");
+                    _remarks.Add(new Fault(FaultCode.BytesAfterChunks));
                     return;
                 }
                 var there = source.Length - body;
@@ -73,14 +73,14 @@ public static class AiffHeaderReader
                 {
                     // A recorder that was cut off never came back to write the size.
                     (_unfinished, size) = (true, there);
-                    _remarks.Add("The size of the audio data was never written; the recording was cut off.");
+                    _remarks.Add(new Fault(FaultCode.SizesNeverWritten));
                 }
                 else if (size > there)
                 {
                     _unfinished |= header.StartsWith("SSND"u8);
                     _remarks.Add(header.StartsWith("SSND"u8)
-                        ? "The audio data ends before the size that the header gives."
-                        : $"The chunk '{Encoding.Latin1.GetString(header[..4])}' is cut off by the end of the file.");
+                        ? new Fault(FaultCode.SoundEndsEarly)
+                        : new Fault(FaultCode.ChunkCutShort) { Name = Encoding.Latin1.GetString(header[..4]) });
                     size = there;
                 }
                 Take(header[..4], body, size);
@@ -125,7 +125,7 @@ public static class AiffHeaderReader
             var compression = container == "AIFC" && common.Length >= 22 ? Encoding.Latin1.GetString(common.Slice(18, 4)) : "NONE";
             if (channels == 0 || rate is null || bits > 64)
             {
-                throw new UnreadableMediaException("The COMM chunk gives no channels, no usable sample rate or an impossible depth.");
+                throw new UnreadableMediaException(new Fault(FaultCode.MediaFormatSenseless) { Name = "AIFF" });
             }
             var encoding = compression switch
             {
@@ -161,7 +161,7 @@ public static class AiffHeaderReader
             if (frames != there)
             {
                 _unfinished |= frames == 0 && there > 0;
-                _remarks.Add($"The header gives {frames} samples, and {there} are there.");
+                _remarks.Add(new Fault(FaultCode.SamplesDisagree) { Expected = frames, Count = there });
             }
             return _unfinished ? there : Math.Min(frames, there);
         }
@@ -179,7 +179,7 @@ public static class AiffHeaderReader
             var packets = _dataBytes / (ImaPacketBytes * channels);
             if (packets != frames && packets > 0)
             {
-                _remarks.Add($"The header gives {frames} packets of sound, and {packets} are there.");
+                _remarks.Add(new Fault(FaultCode.PacketsDisagree) { Expected = frames, Count = packets });
             }
             return ImaPacketSamples * (packets > 0 ? packets : frames);
         }

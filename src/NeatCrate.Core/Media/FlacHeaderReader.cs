@@ -24,11 +24,11 @@ public static class FlacHeaderReader
         Span<byte> mark = stackalloc byte[4];
         if (!source.TryFill(start, mark) || !Recognises(mark))
         {
-            throw new UnreadableMediaException("The file does not start as a FLAC file does.");
+            throw new UnreadableMediaException(new Fault(FaultCode.MediaStartsOtherwise) { Name = "FLAC" });
         }
         MediaHeader? header = null;
         var tags = ImmutableArray<MediaTag>.Empty;
-        var remarks = ImmutableArray<string>.Empty;
+        var remarks = ImmutableArray<Fault>.Empty;
         var (offset, isLast) = (start + 4, false);
         Span<byte> block = stackalloc byte[4];
         Span<byte> info = stackalloc byte[StreamInfoBytes];
@@ -49,11 +49,11 @@ public static class FlacHeaderReader
         }
         if (header is null)
         {
-            throw new UnreadableMediaException("The FLAC file has no STREAMINFO block, so nothing tells how to read it.");
+            throw new UnreadableMediaException(new Fault(FaultCode.MediaLacksPart) { Name = "FLAC", Other = "STREAMINFO block" });
         }
         if (offset >= source.Length)
         {
-            remarks = ["The file ends before its sound."];
+            remarks = [new Fault(FaultCode.MediaShorterThanHeader)];
         }
         return header with { DataOffset = Math.Min(offset, source.Length), DataBytes = Math.Max(0, source.Length - offset), Tags = tags, Remarks = remarks };
     }
@@ -65,7 +65,7 @@ public static class FlacHeaderReader
         var rate = (int)(packed >> 44);
         if (rate == 0)
         {
-            throw new UnreadableMediaException("The FLAC file gives no sample rate.");
+            throw new UnreadableMediaException(new Fault(FaultCode.MediaFormatSenseless) { Name = "FLAC" });
         }
         var total = (long)(packed & 0xFFFFFFFFF);
         return new MediaHeader

@@ -69,8 +69,8 @@ public sealed record MediaHeader
     /// <summary>True where the sizes were never written or point past the end: a recording that was cut off.</summary>
     public bool Unfinished { get; init; }
 
-    /// <summary>What is odd about the file, each a sentence.</summary>
-    public ImmutableArray<string> Remarks { get; init; } = [];
+    /// <summary>What is odd about the file.</summary>
+    public ImmutableArray<Fault> Remarks { get; init; } = [];
 
     /// <summary>Length in seconds, or null where the length is unknown.</summary>
     public double? LengthSeconds => LengthSamples / (double)SampleRate;
@@ -101,11 +101,16 @@ public sealed record BroadcastExtension(
 public sealed class UnreadableMediaException : FaultException
 {
     /// <summary>Makes the exception with what is wrong with the file.</summary>
+    public UnreadableMediaException(Fault fault, Exception? inner = null) : base(fault, inner)
+    {
+    }
+
+    /// <summary>Makes the exception with what a library says of the file.</summary>
     public UnreadableMediaException(string message) : base(new Fault(FaultCode.MediaUnreadable) { Detail = message })
     {
     }
 
-    /// <summary>Makes the exception with what is wrong with the file, and its cause.</summary>
+    /// <summary>Makes the exception with what a library says of the file, and its cause.</summary>
     public UnreadableMediaException(string message, Exception inner) : base(new Fault(FaultCode.MediaUnreadable) { Detail = message }, inner)
     {
     }

@@ -38,7 +38,7 @@ public static class Mp3HeaderReader
     public static MediaHeader Read(ByteSource source)
     {
         ArgumentNullException.ThrowIfNull(source);
-        var start = FirstFrame(source, Id3Tag.EndOf(source)) ?? throw new UnreadableMediaException("The file holds no run of MPEG audio frames.");
+        var start = FirstFrame(source, Id3Tag.EndOf(source)) ?? throw new UnreadableMediaException(new Fault(FaultCode.MediaStartsOtherwise) { Name = "MPEG audio" });
         var bytes = new byte[1024];
         var head = bytes.AsSpan(0, source.Read(start, bytes));
         var frame = Parse(head)!.Value;
@@ -47,13 +47,13 @@ public static class Mp3HeaderReader
         var dataOffset = isInfo ? start + frame.Bytes : start;
         if (dataOffset >= end)
         {
-            throw new UnreadableMediaException("The file ends before its sound.");
+            throw new UnreadableMediaException(new Fault(FaultCode.MediaShorterThanHeader));
         }
-        var remarks = ImmutableArray<string>.Empty;
+        var remarks = ImmutableArray<Fault>.Empty;
         if (length is null)
         {
             (length, var odd) = Walk(source, dataOffset, end);
-            remarks = odd ? ["There are bytes between the frames that belong to none."] : remarks;
+            remarks = odd ? [new Fault(FaultCode.BytesBetweenFrames)] : remarks;
         }
         return new MediaHeader
         {

@@ -28,21 +28,21 @@ public static class OggHeaderReader
         Span<byte> head = stackalloc byte[PageHeadBytes];
         if (!source.TryFill(0, head) || !Recognises(head))
         {
-            throw new UnreadableMediaException("The file does not start as an Ogg file does.");
+            throw new UnreadableMediaException(new Fault(FaultCode.MediaStartsOtherwise) { Name = "Ogg" });
         }
         var serial = BinaryPrimitives.ReadUInt32LittleEndian(head[14..]);
         var (packets, dataOffset) = FirstPackets(source, serial, 2);
         if (packets.Count == 0)
         {
-            throw new UnreadableMediaException("The Ogg file holds no packet.");
+            throw new UnreadableMediaException(new Fault(FaultCode.MediaLacksPart) { Name = "Ogg", Other = "packet" });
         }
         var (header, skipped) = Identify(packets[0]);
         var last = LastGranule(source, serial);
         var dataBytes = source.Length - dataOffset;
-        string? remark = last is null ? "The end of the stream was not found, so its length is not known."
+        Fault? remark = last is null ? new Fault(FaultCode.StreamEndNotFound)
             // A packet of a byte can hold no more than a block of silence (Vorbis I: 8192 samples; Opus: 5760).
-            : last - skipped > dataBytes * MostSamplesAByte ? "The end of the stream gives a length that its bytes cannot hold, so it is not known."
-            : LastSerial(source) is { } end && end != serial ? "Several streams stand one after the other, so the length of all is not known."
+            : last - skipped > dataBytes * MostSamplesAByte ? new Fault(FaultCode.StreamLengthAbsurd)
+            : LastSerial(source) is { } end && end != serial ? new Fault(FaultCode.StreamsChained)
             : null;
         return header with
         {
@@ -69,11 +69,11 @@ public static class OggHeaderReader
         {
             return (FlacHeaderReader.FromStreamInfo(packet.Slice(17, 34)) with { Container = "Ogg FLAC" }, 0);
         }
-        throw new UnreadableMediaException("The Ogg file holds neither Vorbis nor Opus nor FLAC.");
+        throw new UnreadableMediaException(new Fault(FaultCode.MediaOfUnknownCoding) { Name = "Ogg" });
     }
 
     private static MediaHeader Header(string container, uint rate, int channels) => rate is 0 or > int.MaxValue || channels == 0
-        ? throw new UnreadableMediaException("The Ogg file gives no channels or no usable sample rate.")
+        ? throw new UnreadableMediaException(new Fault(FaultCode.MediaFormatSenseless) { Name = "Ogg" })
         : new MediaHeader
         {
             Container = container,

@@ -94,7 +94,7 @@ internal sealed class PcmReader(string path, MediaHeader header) : SoundReader
                 (4, true) => BinaryPrimitives.ReadSingleBigEndian(sample),
                 (8, false) => (float)BinaryPrimitives.ReadDoubleLittleEndian(sample),
                 (8, true) => (float)BinaryPrimitives.ReadDoubleBigEndian(sample),
-                _ => throw new UnreadableMediaException($"Floating point of {_bytes} bytes is not known."),
+                _ => throw new UnreadableMediaException(new Fault(FaultCode.MediaOfUnknownCoding) { Name = $"{8 * _bytes}-bit floating point" }),
             };
         }
         if (header.Encoding == SampleEncoding.UnsignedInteger && _bytes == 1)

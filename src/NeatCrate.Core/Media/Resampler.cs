@@ -50,17 +50,17 @@ internal sealed partial class Resampler : IDisposable
         {
             if (IsRatioValid(_ratio) == 0)
             {
-                throw new UnreadableMediaException($"Sound at {source.SampleRate} Hz cannot be converted to {sampleRate} Hz.");
+                throw new UnreadableMediaException(new Fault(FaultCode.RateNotConvertible) { Count = source.SampleRate, Expected = sampleRate });
             }
             _state = New(BestConverter, source.Channels, out var error);
             if (_state == 0)
             {
-                throw new UnreadableMediaException($"The sound cannot be converted: {Marshal.PtrToStringUTF8(ErrorText(error))}");
+                throw new UnreadableMediaException(new Fault(FaultCode.SoundNotConverted) { Detail = Marshal.PtrToStringUTF8(ErrorText(error)) });
             }
         }
         catch (DllNotFoundException e)
         {
-            throw new UnreadableMediaException("Sound is converted to another rate by libsamplerate, which is not installed (Debian's package libsamplerate0).", e);
+            throw new UnreadableMediaException(new Fault(FaultCode.LibraryMissing) { Name = "libsamplerate", Other = "libsamplerate0" }, e);
         }
     }
 
@@ -101,7 +101,7 @@ internal sealed partial class Resampler : IDisposable
                 var error = Process(_state, ref data);
                 if (error != 0)
                 {
-                    throw new UnreadableMediaException($"The sound cannot be converted: {Marshal.PtrToStringUTF8(ErrorText(error))}");
+                    throw new UnreadableMediaException(new Fault(FaultCode.SoundNotConverted) { Detail = Marshal.PtrToStringUTF8(ErrorText(error)) });
                 }
                 made = (int)data.OutputFramesMade;
                 _held -= (int)data.InputFramesUsed;

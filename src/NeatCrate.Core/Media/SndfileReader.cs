@@ -36,12 +36,12 @@ internal sealed partial class SndfileReader : SoundReader
             _file = Open(descriptor, ReadMode, ref _info, CloseWithFile);
             if (_file == 0 || _info.Channels < 1)
             {
-                throw new UnreadableMediaException($"The sound cannot be decoded: {Marshal.PtrToStringUTF8(Error(_file))}");
+                throw new UnreadableMediaException(new Fault(FaultCode.SoundNotDecoded) { Detail = Marshal.PtrToStringUTF8(Error(_file)) });
             }
         }
         catch (DllNotFoundException e)
         {
-            throw new UnreadableMediaException("Compressed sound is decoded by libsndfile, which is not installed (Debian's package libsndfile1).", e);
+            throw new UnreadableMediaException(new Fault(FaultCode.LibraryMissing) { Name = "libsndfile", Other = "libsndfile1" }, e);
         }
     }
 
@@ -55,7 +55,7 @@ internal sealed partial class SndfileReader : SoundReader
     {
         if (Seek(_file, Math.Clamp(sample, 0, LengthSamples), FromStart) < 0)
         {
-            throw new UnreadableMediaException($"The sound cannot be decoded from there: {Marshal.PtrToStringUTF8(Error(_file))}");
+            throw new UnreadableMediaException(new Fault(FaultCode.SoundNotDecoded) { Detail = Marshal.PtrToStringUTF8(Error(_file)) });
         }
     }
 

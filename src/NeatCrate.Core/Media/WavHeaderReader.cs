@@ -46,11 +46,11 @@ public static class WavHeaderReader
         Span<byte> head = stackalloc byte[12];
         if (!source.TryFill(0, head))
         {
-            throw new UnreadableMediaException(source.Length == 0 ? "The file is empty." : "The file is too short to be a WAV file.");
+            throw new UnreadableMediaException(source.Length == 0 ? new Fault(FaultCode.MediaEmpty) : new Fault(FaultCode.MediaTooShort) { Name = "WAV" });
         }
         if (!Recognises(head))
         {
-            throw new UnreadableMediaException("The file does not start as a WAV file does.");
+            throw new UnreadableMediaException(new Fault(FaultCode.MediaStartsOtherwise) { Name = "WAV" });
         }
         return new Walk(source, Container(head)!).Run();
     }
@@ -72,7 +72,7 @@ public static class WavHeaderReader
     {
         private readonly ImmutableArray<ChunkInfo>.Builder _chunks = ImmutableArray.CreateBuilder<ChunkInfo>();
         private readonly List<MediaTag> _tags = [];
-        private readonly List<string> _remarks = [];
+        private readonly List<Fault> _remarks = [];
         private byte[]? _format;
         private BroadcastExtension? _broadcast;
         private Ixml? _ixml;
@@ -87,11 +87,11 @@ public static class WavHeaderReader
             ReadChunks();
             if (_format is null)
             {
-                throw new UnreadableMediaException("The WAV file has no format chunk, so nothing tells how to read it.");
+                throw new UnreadableMediaException(new Fault(FaultCode.MediaLacksPart) { Name = "WAV", Other = "format chunk" });
             }
             if (_dataOffset < 0)
             {
-                throw new UnreadableMediaException("The WAV file holds no audio data.");
+                throw new UnreadableMediaException(new Fault(FaultCode.MediaLacksPart) { Name = "WAV", Other = "data chunk" });
             }
             return Describe();
         }
@@ -104,7 +104,7 @@ public static class WavHeaderReader
             {
                 if (_chunks.Count >= MaxChunks)
                 {
-                    _remarks.Add($"Only the first {MaxChunks} chunks were read.");
+                    _remarks.Add(new Fault(FaultCode.ChunksPassedOver) { Count = MaxChunks });
                     return;
                 }
                 if (!source.TryFill(offset, header))
@@ -119,12 +119,12 @@ public static class WavHeaderReader
                 }
                 else if (!IsIdentifier(header[..4]))
                 {
-                    _remarks.Add("There are bytes after the last chunk that belong to no chunk.");
+                    _remarks.Add(new Fault(FaultCode.BytesAfterChunks));
                     return;
                 }
                 if (body + size > source.Length)
                 {
-                    _remarks.Add($"The chunk '{Identifier(header)}' is cut off by the end of the file.");
+                    _remarks.Add(new Fault(FaultCode.ChunkCutShort) { Name = Identifier(header) });
                     size = source.Length - body;
                 }
                 Take(header[..4], body, size);
@@ -149,7 +149,7 @@ public static class WavHeaderReader
                 _broadcast = source.TryFill(body, bytes) ? BroadcastExtensionChunk.Read(bytes) : null;
                 if (_broadcast is null)
                 {
-                    _remarks.Add("The Broadcast Wave chunk is too short to be read.");
+                    _remarks.Add(new Fault(FaultCode.BroadcastChunkTooShort));
                 }
             }
             else if (id.SequenceEqual("iXML"u8) && _ixml is null && size is > 0 and <= MaxIxmlBytes)
@@ -158,7 +158,7 @@ public static class WavHeaderReader
                 _ixml = source.TryFill(body, bytes) ? IxmlChunk.Read(bytes) : null;
                 if (_ixml is null)
                 {
-                    _remarks.Add("The iXML chunk cannot be read.");
+                    _remarks.Add(new Fault(FaultCode.IxmlUnreadable));
                 }
             }
             else if (id.SequenceEqual("LIST"u8) && size is >= 4 and <= MaxInfoBytes)
@@ -204,15 +204,13 @@ public static class WavHeaderReader
             if (size == 0 && there > 0 && !LooksLikeChunk(body))
             {
                 _unfinished = true;
-                _remarks.Add("The size of the audio data was never written; the recording was cut off.");
+                _remarks.Add(new Fault(FaultCode.SizesNeverWritten));
                 return there;
             }
             if (size > there)
             {
                 _unfinished = true;
-                _remarks.Add(size == SizeElsewhere
-                    ? "The size of the audio data was never written; the recording was cut off."
-                    : "The audio data ends before the size that the header gives.");
+                _remarks.Add(new Fault(size == SizeElsewhere ? FaultCode.SizesNeverWritten : FaultCode.SoundEndsEarly));
                 return there;
             }
             return size;
@@ -234,7 +232,7 @@ public static class WavHeaderReader
             }
             if (end + 1 < source.Length && !LooksLikeChunk(end + 1) && LooksLikeChunk(end))
             {
-                _remarks.Add("A chunk of odd length has no pad byte after it.");
+                _remarks.Add(new Fault(FaultCode.PadByteMissing));
                 return end;
             }
             return end + 1;
@@ -257,7 +255,7 @@ public static class WavHeaderReader
             }
             if (channels == 0 || rate is 0 or > int.MaxValue)
             {
-                throw new UnreadableMediaException("The format chunk gives no channels or no usable sample rate.");
+                throw new UnreadableMediaException(new Fault(FaultCode.MediaFormatSenseless) { Name = "WAV" });
             }
             var encoding = tag switch
             {
@@ -270,12 +268,11 @@ public static class WavHeaderReader
                 var expected = channels * ((containerBits + 7) / 8);
                 if (containerBits is 0 or > 64 || frame != expected)
                 {
-                    throw new UnreadableMediaException(
-                        $"The format chunk contradicts itself: {channels} channels of {containerBits} bits do not make {frame} bytes a sample.");
+                    throw new UnreadableMediaException(new Fault(FaultCode.MediaContradictsItself) { Count = channels, Expected = containerBits, Bytes = frame });
                 }
                 if (_dataBytes % frame != 0)
                 {
-                    _remarks.Add("The audio data ends in the middle of a sample.");
+                    _remarks.Add(new Fault(FaultCode.EndsInMidSample));
                 }
             }
             return new MediaHeader

@@ -31,22 +31,22 @@ public static class WavRepair
         ArgumentNullException.ThrowIfNull(header);
         if (header.Container is not ("WAV" or "RF64" or "BW64"))
         {
-            throw new UnreadableMediaException($"Only WAV recordings can be repaired, and this is {header.Container}.");
+            throw new UnreadableMediaException(new Fault(FaultCode.OnlyWavIsRepaired) { Name = header.Container });
         }
         if (header.Encoding == SampleEncoding.Encoded || header.DataOffset > MaxHeadBytes)
         {
-            throw new UnreadableMediaException("Its sound is encoded, so nothing tells where it ends.");
+            throw new UnreadableMediaException(new Fault(FaultCode.EncodedSoundHasNoEnd));
         }
         if (WholeSamples(header) == 0)
         {
-            throw new UnreadableMediaException("No sound had been written yet.");
+            throw new UnreadableMediaException(new Fault(FaultCode.NoSoundWritten));
         }
         var head = new byte[(int)header.DataOffset];
         using (var source = ByteSource.OpenFile(path))
         {
             if (!source.TryFill(0, head))
             {
-                throw new UnreadableMediaException("The file is shorter than its own header.");
+                throw new UnreadableMediaException(new Fault(FaultCode.MediaShorterThanHeader));
             }
         }
         var dataBytes = WholeSamples(header) * header.FrameBytes;

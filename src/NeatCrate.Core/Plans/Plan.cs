@@ -36,6 +36,9 @@ public sealed record Plan
     /// <summary>What the user should know before applying, each a sentence.</summary>
     public ImmutableArray<string> Warnings { get; init; } = [];
 
+    /// <summary>What was found that does not stand in its way, and that the user should know as well.</summary>
+    public ImmutableArray<Fault> Remarks { get; init; } = [];
+
     /// <summary>Why the plan cannot be applied at all; empty when it can.</summary>
     public ImmutableArray<Fault> Refusals { get; init; } = [];
 

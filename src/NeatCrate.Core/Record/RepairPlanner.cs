@@ -36,7 +36,7 @@ public static class RepairPlanner
             }
             catch (IOException e)
             {
-                refusals.Add(new Fault(FaultCode.CannotBeRepaired) { Path = take.File.Path, Detail = e.Message });
+                refusals.Add(new Fault(FaultCode.CannotBeRepaired) { Path = take.File.Path, Reasons = [FaultException.Of(e, take.File.Path)!] });
             }
         }
         if (takes.Count == 0)

@@ -24,45 +24,45 @@ public static class PortableName
         ["CON", "PRN", "AUX", "NUL", .. "123456789\u00B9\u00B2\u00B3".SelectMany(n => new[] { $"COM{n}", $"LPT{n}" })],
         StringComparer.OrdinalIgnoreCase);
 
-    /// <summary>What is wrong with a name, each a sentence; empty when it is portable.</summary>
-    public static IReadOnlyList<string> Problems(string name)
+    /// <summary>What is wrong with a name; empty when it is portable.</summary>
+    public static IReadOnlyList<Fault> Problems(string name)
     {
         ArgumentNullException.ThrowIfNull(name);
-        var problems = new List<string>();
+        var problems = new List<Fault>();
         if (name.Length == 0)
         {
-            problems.Add("The name is empty.");
+            problems.Add(new Fault(FaultCode.NameEmpty));
             return problems;
         }
         if (name is "." or "..")
         {
-            problems.Add("The name stands for a folder that is there already.");
+            problems.Add(new Fault(FaultCode.NameIsADot));
             return problems;
         }
         var refused = string.Concat(name.Where(c => Refused.Contains(c, StringComparison.Ordinal)).Distinct());
         if (refused.Length > 0)
         {
-            problems.Add($"Windows refuses {string.Join(' ', refused.AsEnumerable())} in a name.");
+            problems.Add(new Fault(FaultCode.NameHoldsRefused) { Name = string.Join(' ', refused.AsEnumerable()) });
         }
         if (name.Any(char.IsControl))
         {
-            problems.Add("The name holds a character that cannot be seen.");
+            problems.Add(new Fault(FaultCode.NameHoldsInvisible));
         }
         if (!IsValidUnicode(name))
         {
-            problems.Add("The name holds bytes that are no text.");
+            problems.Add(new Fault(FaultCode.NameNotText));
         }
         if (name[^1] is '.' or ' ')
         {
-            problems.Add("Windows drops a dot or a space at the end of a name.");
+            problems.Add(new Fault(FaultCode.NameEndsInDotOrSpace));
         }
         if (Devices.Contains(name.Split('.')[0].TrimEnd(' ')))
         {
-            problems.Add($"Windows keeps the name {name.Split('.')[0].TrimEnd(' ').ToUpperInvariant()} for itself.");
+            problems.Add(new Fault(FaultCode.NameIsADevice) { Name = name.Split('.')[0].TrimEnd(' ').ToUpperInvariant() });
         }
         if (Encoding.UTF8.GetByteCount(name) > MaxBytes)
         {
-            problems.Add($"The name is longer than {MaxBytes} bytes.");
+            problems.Add(new Fault(FaultCode.NameTooLong) { Expected = MaxBytes });
         }
         return problems;
     }

@@ -3,9 +3,9 @@ using NeatCrate.Core.Sessions;
 namespace NeatCrate.Core.SetUp;
 
 /// <summary>Something that is wrong with a name, or will be.</summary>
-/// <param name="Sentence">What, for the user.</param>
+/// <param name="Fault">What.</param>
 /// <param name="Blocks">True when the name cannot be used at all.</param>
-public sealed record NameCheck(string Sentence, bool Blocks);
+public sealed record NameCheck(Fault Fault, bool Blocks);
 
 /// <summary>What was found about a name, and a name near it about which nothing would be found.</summary>
 /// <param name="Checks">What was found; empty when all is well.</param>
@@ -40,7 +40,7 @@ public static class NameChecks
         var problems = PortableName.Problems(name);
         if (problems.Count == 0 && PortableName.Problems(name + SessionDocument.Extension).Count > 0)
         {
-            problems = ["The name is too long for the document that is named after it."];
+            problems = [new Fault(FaultCode.NameTooLongForDocument)];
         }
         return problems.Select(p => new NameCheck(p, true));
     }
@@ -50,12 +50,11 @@ public static class NameChecks
         var key = PortableName.ClashKey(name);
         if (Array.Find(neighbours, n => PortableName.ClashKey(n) == key) is { } clash)
         {
-            yield return new NameCheck(
-                clash == name ? $"There is a '{name}' in this place already." : $"'{clash}' is in this place already, and other systems take the two names for one.", true);
+            yield return new NameCheck(clash == name ? new Fault(FaultCode.NameThereAlready) { Name = name } : new Fault(FaultCode.NameClashes) { Name = clash }, true);
         }
         else if (knownSessions.FirstOrDefault(f => PortableName.ClashKey(Path.GetFileName(f)) == key && Path.GetDirectoryName(f) != parent) is { } known)
         {
-            yield return new NameCheck($"There is a session of this name already, in '{Path.GetDirectoryName(known)}'.", false);
+            yield return new NameCheck(new Fault(FaultCode.SessionOfThisName) { Path = known }, false);
         }
     }
 
@@ -63,8 +62,7 @@ public static class NameChecks
     {
         if (Longest(name, layout) is var longest && longest > PortableName.MaxPathCharacters)
         {
-            yield return new NameCheck(
-                $"Paths in this session reach about {longest} characters on the other systems, and Windows takes {PortableName.MaxPathCharacters}.", false);
+            yield return new NameCheck(new Fault(FaultCode.PathsTooLong) { Count = longest, Expected = PortableName.MaxPathCharacters }, false);
         }
     }
 

@@ -44,9 +44,7 @@ public static class SetUpPlanner
             refusals.Add(new Fault(FaultCode.NoSuchFolder) { Path = request.ParentPath, Name = request.Shelf.Name });
         }
         var named = NameChecks.Check(name, parent, request.KnownSessions, request.Layout);
-        var otherwise = named.Fix is null ? "" : $" '{named.Fix}' would do.";
-        refusals.AddRange(named.Checks.Where(c => c.Blocks).Select(c => new Fault(FaultCode.NameUnusable) { Name = name, Detail = c.Sentence + otherwise }));
-        warnings.AddRange(named.Checks.Where(c => !c.Blocks).Select(c => c.Sentence + otherwise));
+        refusals.AddRange(named.Checks.Where(c => c.Blocks).Select(c => new Fault(FaultCode.NameUnusable) { Name = name, Other = named.Fix, Reasons = [c.Fault] }));
         refusals.AddRange(request.Layout.All.SelectMany(FolderProblems).Concat(FolderClashes(request.Layout)).Distinct());
         warnings.AddRange(PlaceWarnings(request, parent));
         return new Plan
@@ -58,6 +56,7 @@ public static class SetUpPlanner
             WritableRoots = [parent],
             Steps = refusals.Count > 0 ? [] : [.. Steps(request, name, parent)],
             Warnings = [.. warnings],
+            Remarks = [.. named.Checks.Where(c => !c.Blocks).Select(c => c.Fault with { Other = c.Fault.Other ?? named.Fix })],
             Refusals = [.. refusals],
         };
     }
@@ -133,7 +132,7 @@ public static class SetUpPlanner
         {
             foreach (var problem in PortableName.Problems(part))
             {
-                yield return new Fault(FaultCode.SubfolderUnusable) { Name = folder, Detail = problem };
+                yield return new Fault(FaultCode.SubfolderUnusable) { Name = folder, Reasons = [problem] };
             }
         }
     }

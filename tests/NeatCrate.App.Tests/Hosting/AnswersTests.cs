@@ -205,6 +205,6 @@ public sealed class AnswersTests(AnswersTests.Known known) : IClassFixture<Answe
         var file = Assert.Single((await App.Get("/api/catalogue?text=broken", Cancel))["files"]!.AsArray())!;
         using var answer = await Send("GET", $"/api/catalogue/{file["id"]}/audio");
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
-        Assert.Equal("MediaUnreadable", JsonNode.Parse(await answer.Content.ReadAsStringAsync(Cancel))!["code"]!.GetValue<string>());
+        Assert.Equal("MediaStartsOtherwise", JsonNode.Parse(await answer.Content.ReadAsStringAsync(Cancel))!["code"]!.GetValue<string>());
     }
 }

@@ -33,6 +33,20 @@ public sealed class SentencesTests
         Assert.True(bare.Length > 10, bare);
     }
 
+    /// <summary>What a fault comes from is told in words, too, and never as the program keeps it.</summary>
+    [Theory]
+    [InlineData(FaultCode.CannotBeRepaired, "'Cello 01.wav' cannot be repaired. The file ends before its sound.")]
+    [InlineData(FaultCode.SourceUnreadable, "'Cello 01.wav' cannot be read. The file ends before its sound.")]
+    public void AReasonIsTold(FaultCode code, string expected) =>
+        Assert.Equal(expected, Sentences.Of(new Fault(code) { Path = "/drive/Cello 01.wav", Reasons = [new Fault(FaultCode.MediaShorterThanHeader)] }));
+
+    [Theory]
+    [InlineData("Ogg", "an Ogg file")]
+    [InlineData("WAV", "a WAV file")]
+    [InlineData("MPEG audio", "an MPEG audio file")]
+    public void AKindHasItsArticle(string kind, string expected) =>
+        Assert.Contains(expected, Sentences.Of(new Fault(FaultCode.MediaStartsOtherwise) { Name = kind }), StringComparison.Ordinal);
+
     [Theory]
     [InlineData(1, "'Low Water'")]
     [InlineData(2, "'Low Water' and 'Net Mender'")]

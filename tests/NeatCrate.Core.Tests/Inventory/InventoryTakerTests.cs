@@ -130,8 +130,8 @@ public sealed class InventoryTakerTests : IDisposable
         File.WriteAllText(_session.Inside("Audio", "broken.wav"), "not sound at all");
         File.WriteAllBytes(_session.Inside("Audio", "empty.wav"), []);
         _session.Save();
-        Assert.Contains("does not start as a WAV", Named("broken.wav").Problem!.Detail, StringComparison.Ordinal);
-        Assert.Contains("empty", Named("empty.wav").Problem!.Detail, StringComparison.Ordinal);
+        Assert.Equal(FaultCode.MediaStartsOtherwise, Named("broken.wav").Problem!.Code);
+        Assert.Equal(FaultCode.MediaEmpty, Named("empty.wav").Problem!.Code);
     }
 
     [Fact]

@@ -116,7 +116,7 @@ public sealed class WavHeaderReaderTests : IDisposable
         var bytes = Riff(Chunk("fmt ", Format(1, 1, 8000, 1, 8)), Chunk("quay", new byte[3], pad: false), Chunk("data", new byte[4]));
         var header = Read(bytes);
         Assert.Equal(4, header.LengthSamples);
-        Assert.Contains(header.Remarks, r => r.Contains("pad byte", StringComparison.Ordinal));
+        Assert.Contains(header.Remarks, r => r.Code == FaultCode.PadByteMissing);
     }
 
     [Theory]
@@ -149,21 +149,21 @@ public sealed class WavHeaderReaderTests : IDisposable
     }
 
     [Theory]
-    [InlineData("", "empty")]
-    [InlineData("RIFF", "too short")]
-    [InlineData("RIFX0000WAVE", "does not start as a WAV")]
-    [InlineData("RIFF0000WAVE", "no format chunk")]
-    public void WhatIsNoWAVFileSaysSo(string content, string expected)
+    [InlineData("", FaultCode.MediaEmpty, null)]
+    [InlineData("RIFF", FaultCode.MediaTooShort, null)]
+    [InlineData("RIFX0000WAVE", FaultCode.MediaStartsOtherwise, null)]
+    [InlineData("RIFF0000WAVE", FaultCode.MediaLacksPart, "format chunk")]
+    public void WhatIsNoWAVFileSaysSo(string content, FaultCode expected, string? part)
     {
-        var error = Assert.Throws<UnreadableMediaException>(() => Read(Encoding.ASCII.GetBytes(content)));
-        Assert.Contains(expected, error.Message, StringComparison.Ordinal);
+        var fault = Assert.Throws<UnreadableMediaException>(() => Read(Encoding.ASCII.GetBytes(content))).Fault;
+        Assert.Equal((expected, expected == FaultCode.MediaEmpty ? null : "WAV", part), (fault.Code, fault.Name, fault.Other));
     }
 
     [Fact]
     public void AFormatChunkThatContradictsItselfIsRefused()
     {
         var bytes = Riff(Chunk("fmt ", Format(1, 2, 48000, 3, 24)), Chunk("data", new byte[6]));
-        Assert.Contains("contradicts itself", Assert.Throws<UnreadableMediaException>(() => Read(bytes)).Message, StringComparison.Ordinal);
+        Assert.Equal(new Fault(FaultCode.MediaContradictsItself) { Count = 2, Expected = 24, Bytes = 3 }, Assert.Throws<UnreadableMediaException>(() => Read(bytes)).Fault);
     }
 
     /// <summary>Mutated headers: the reader either reads or says why not, within bounds; nothing else escapes.</summary>

@@ -1,3 +1,4 @@
+using NeatCrate.Core.Bundles;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
@@ -62,6 +63,39 @@ public sealed class RunnerPromisesTests : IDisposable
     }
 
     private static bool IsTemporary(string path) => path.EndsWith(".part", StringComparison.Ordinal);
+
+    // ----- taking back
+
+    /// <summary>Between the copy and the failure another program wrote a file of its own under the copy's name: it stays.</summary>
+    [Fact]
+    public void WhatTookTheNameOfACopyStaysWhenThePlanIsTakenBack()
+    {
+        var plan = PlanCopyIn() with { KeepsPart = false };
+        var first = plan.Steps.OfType<MakeFileStep>().First().Destination;
+        When("create", p => IsTemporary(p) && File.Exists(first), () =>
+        {
+            File.WriteAllText(first, "somebody else's");
+            throw new FaultException(FaultCode.CannotWrite, "the second");
+        });
+        Assert.Equal(PlanOutcome.Failed, _journal.TryApply(plan, files: _files).Outcome);
+        Assert.Equal("somebody else's", File.ReadAllText(first));
+    }
+
+    // ----- bundles
+
+    /// <summary>In the middle of a sound, which no header and no length tells of; the file is read as somebody would who unpacks it.</summary>
+    [Fact]
+    public void ABundleThatIsReadBackDifferentlyIsNoBundle()
+    {
+        const int Where = 1_500_000;
+        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"), samples: 1_000_000)).Save();
+        var plan = BundlePlanner.Plan(new BundleRequest(
+            _session.SessionId, _session.Take(), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 0, TimeSpan.Zero)));
+        _files.OnRead = (path, offset, bytes) => _ = IsTemporary(path) && offset <= Where && Where < offset + bytes.Length ? bytes[Where - offset] ^= 1 : 0;
+        var result = _journal.TryApply(plan, files: _files);
+        Assert.Equal((FaultCode.ReadBackDiffers, true), (result.Cause!.Code, result.IsAsBefore));
+        Assert.Empty(Directory.GetFileSystemEntries(_session.Outbox));
+    }
 
     // ----- copies
 

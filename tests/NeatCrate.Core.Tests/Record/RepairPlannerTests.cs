@@ -129,7 +129,8 @@ public sealed class RepairPlannerTests : IDisposable
         var path = CutOff("Cello 01.wav", 24, 0);
         File.WriteAllBytes(path, File.ReadAllBytes(path)[..(int)(WavHeaderReader.ReadFile(path).DataOffset + 2)]);
         _session.Save();
-        Assert.Equal((FaultCode.CannotBeRepaired, path), Assert.Single(Plan().Refusals) is var f ? (f.Code, f.Path) : default);
+        var refusal = Assert.Single(Plan().Refusals);
+        Assert.Equal((FaultCode.CannotBeRepaired, path, FaultCode.NoSoundWritten), (refusal.Code, refusal.Path, Assert.Single(refusal.Reasons).Code));
     }
 
     [Fact]

@@ -49,16 +49,16 @@ public sealed class SetUpPlannerTests : IDisposable
     }
 
     [Theory]
-    [InlineData("261014 Net Mender", "'261014 Net Mender 2' would do")]
-    [InlineData("261014 NET mender", "other systems take the two names for one")]
-    [InlineData("Fog: Signal", "'Fog Signal' would do")]
-    [InlineData("", "The name is empty")]
-    [InlineData("../elsewhere", "Windows refuses /")]
-    public void NamesThatCannotBeUsedComeWithOneThatCan(string name, string expected)
+    [InlineData("261014 Net Mender", FaultCode.NameThereAlready, "261014 Net Mender 2")]
+    [InlineData("261014 NET mender", FaultCode.NameClashes, "261014 NET mender 2")]
+    [InlineData("Fog: Signal", FaultCode.NameHoldsRefused, "Fog Signal")]
+    [InlineData("", FaultCode.NameEmpty, "untitled")]
+    [InlineData("../elsewhere", FaultCode.NameHoldsRefused, "untitled.-elsewhere")]
+    public void NamesThatCannotBeUsedComeWithOneThatCan(string name, FaultCode why, string fix)
     {
         var plan = Plan(name);
         Assert.Empty(plan.Steps);
-        Assert.Contains(plan.Refusals, r => r.Code == FaultCode.NameUnusable && r.Detail!.Contains(expected, StringComparison.Ordinal));
+        Assert.Contains(plan.Refusals, r => r.Code == FaultCode.NameUnusable && r.Other == fix && Assert.Single(r.Reasons).Code == why);
     }
 
     [Fact]
@@ -96,11 +96,11 @@ public sealed class SetUpPlannerTests : IDisposable
         var request = new SetUpRequest(
             _session.SessionId, "Fog Signal", _session.Shelves[2], "", new SessionSettings(192000, 32, ExpectedMinutes: 100_000), SessionLayout.Default,
             [.. Enumerable.Range(1, 48).Select(n => $"{n}")], ["/elsewhere/FOG signal"]);
-        var warnings = SetUpPlanner.Plan(request).Warnings;
+        var (warnings, remarks) = SetUpPlanner.Plan(request) is var plan ? (plan.Warnings, plan.Remarks) : default;
         Assert.Contains(warnings, w => w.Contains("'Field card' is a removable drive", StringComparison.Ordinal));
         Assert.Contains(warnings, w => w.Contains("The drive is nearly full", StringComparison.Ordinal));
-        Assert.Contains(warnings, w => w.Contains("There is a session of this name already, in '/elsewhere'", StringComparison.Ordinal));
-        Assert.Contains("Windows takes 259", Assert.Single(Plan(new string('x', 110)).Warnings), StringComparison.Ordinal);
+        Assert.Equal(new Fault(FaultCode.SessionOfThisName) { Path = "/elsewhere/FOG signal", Other = "Fog Signal 2" }, Assert.Single(remarks));
+        Assert.Equal((FaultCode.PathsTooLong, 259L), Assert.Single(Plan(new string('x', 110)).Remarks) is var f ? (f.Code, f.Expected!.Value) : default);
     }
 
     [Fact]

@@ -115,7 +115,7 @@ public sealed class ShelfScannerTests : IDisposable
         Tool.RunIn(_shelf, "sh", "-c", "printf x > \"$(printf 'br\\374cke.wav')\"; mkdir \"$(printf 'caf\\351')\"");
         var result = Scan();
         Assert.NotNull(_catalogue.All["good.wav"].Sound);
-        Assert.Equal((FaultCode.MediaUnreadable, "The file is too short to be a WAV file."), _catalogue.All["broken.wav"].Problem is { } f ? (f.Code, f.Detail) : default);
+        Assert.Equal((FaultCode.MediaTooShort, "WAV"), _catalogue.All["broken.wav"].Problem is { } f ? (f.Code, f.Name) : default);
         Assert.Equal(FaultCode.NameNotText, _catalogue.All["br\\xFCcke.wav"].Problem!.Code);
         Assert.Equal("caf\\xE9", Assert.Single(result.Problems).Path);
         Assert.False(_catalogue.All.ContainsKey("pipe.wav"));

@@ -47,9 +47,9 @@ public sealed record ConvertRate(int SampleRate) : FileTransform
                 throw new FaultException(new Fault(FaultCode.SoundCutShort) { Path = source, Count = whole.Given, Expected = expected, Detail = reader.Failure });
             }
         }
-        catch (Exception e) when (e is UnreadableMediaException)
+        catch (UnreadableMediaException e)
         {
-            throw new FaultException(new Fault(FaultCode.SourceUnreadable) { Path = source, Detail = e.Message }, e);
+            throw new FaultException(new Fault(FaultCode.SourceUnreadable) { Path = source, Reasons = [e.Fault] }, e);
         }
     }
 

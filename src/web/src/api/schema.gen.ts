@@ -1207,7 +1207,7 @@ export interface components {
             verified: number;
             gaps: string[];
         };
-        NameCheck: {
+        NameCheckView: {
             sentence: string;
             blocks: boolean;
         };
@@ -1432,7 +1432,7 @@ export interface components {
         };
         SetUpView: {
             name: string;
-            checks: components["schemas"]["NameCheck"][];
+            checks: components["schemas"]["NameCheckView"][];
             fix: null | string;
             fixParts: null | components["schemas"]["NamePartChoice"][];
             fullPath: string;
