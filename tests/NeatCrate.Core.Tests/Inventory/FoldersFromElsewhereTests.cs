@@ -133,6 +133,7 @@ public sealed class FoldersFromElsewhereTests : IDisposable
     {
         _session.Save();
         File.WriteAllBytes(_session.Inside("from them.otioz"), "PK"u8);
+        File.SetLastWriteTimeUtc(_session.Inside("from them.otioz"), new DateTime(2026, 10, 1, 0, 0, 0, DateTimeKind.Utc));
         SessionFixture.Sound(_session.Inside("Audio", "only theirs.wav"));
         var inventory = _session.Take();
         var remark = Assert.Single(inventory.Remarks);
