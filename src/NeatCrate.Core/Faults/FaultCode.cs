@@ -115,9 +115,6 @@ public enum FaultCode
     /// <summary>A step has no inverse. Facts: Path.</summary>
     CannotBeUndone,
 
-    /// <summary>What the plan changed is no longer kept in the history.</summary>
-    HistoryThinned,
-
     /// <summary>The plan was written by another version, or is damaged. Facts: Detail.</summary>
     PlanUnreadable,
 
@@ -253,9 +250,6 @@ public enum FaultCode
 
     /// <summary>The document holds something that is no timeline. Facts: Name (the schema).</summary>
     DocumentNoTimeline,
-
-    /// <summary>The document holds a value that makes no sense. Facts: Name (the member).</summary>
-    DocumentSenseless,
 
     /// <summary>The document cannot be opened. Facts: Detail.</summary>
     DocumentCannotBeOpened,
