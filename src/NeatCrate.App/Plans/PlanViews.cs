@@ -51,7 +51,7 @@ public static class PlanViews
             plan.Bytes,
             [.. plan.Steps.Take(MostSteps).Select(s => Step(s, shelves))],
             [.. plan.Steps.OfType<PackBundleStep>().SelectMany(s => s.Contents.Entries).Take(MostSteps).Select(e => e.PayloadPath)],
-            [.. plan.IsForGood ? [ForGood(plan)] : Array.Empty<string>(), .. plan.Warnings, .. plan.Remarks.Select(Sentences.Of)],
+            [.. plan.IsForGood ? [ForGood(plan)] : Array.Empty<string>(), .. plan.Remarks.Select(Sentences.Of)],
             [.. plan.Refusals.Select(Sentences.Of)],
             plan.IsForGood,
             plan.Steps.Length,

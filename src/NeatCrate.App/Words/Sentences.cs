@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 
 namespace NeatCrate.App.Words;
@@ -8,6 +9,7 @@ namespace NeatCrate.App.Words;
 public static class Sentences
 {
     private const int MostNamed = 5;
+    private const string SharedFolders = "Sessions that share a folder damage each other when one is cleaned.";
 
     /// <summary>One fault as a sentence.</summary>
     public static string Of(Fault fault)
@@ -170,6 +172,31 @@ public static class Sentences
             FaultCode.RecorderBusy => $"The recorder runs already, in '{fault.Name}'. Stop it first.",
             FaultCode.RecorderElsewhere => "The recorder does not run in this session.",
             FaultCode.UploadCutShort => $"'{fault.Name}' did not arrive whole: {ByteText.Of(fault.Bytes ?? 0)} of {ByteText.Of(fault.Expected ?? 0)}. Drop it once more.",
+            FaultCode.RateDiffers => $"'{fault.Name}' is at {fault.Count ?? 0} Hz, the session at {fault.Expected ?? 0} Hz: read at the session's rate it sounds {Varied(fault)}. {Of(fault.Reasons)}".TrimEnd(),
+            FaultCode.RateOfFilesDiffers => $"{ByteText.Count(fault.Number ?? 0, "file")} will be at another rate than the session. Read at {fault.Expected ?? 0} Hz, sound at {fault.Count ?? 0} Hz plays {Varied(fault)}.",
+            FaultCode.TakenAsItIs => "It is taken as it is.",
+            FaultCode.NotConvertedLengthUnknown => "Its length is not known, so it is not converted.",
+            FaultCode.ComesInAs => $"'{fault.Name}' comes in as '{fault.Other}': {(fault.Reasons.IsEmpty ? "another file has its name." : "its own name is not accepted everywhere. " + Of(fault.Reasons))}",
+            FaultCode.SameSoundInside => $"'{fault.Name}' holds the same sound as '{fault.Other}', which is inside; only the texts in the two differ. Both are kept.",
+            FaultCode.SameFileInside => $"'{fault.Name}' is inside already, as '{fault.Other}'. That one is used.",
+            FaultCode.OlderDocumentStays => $"'{fault.Name}' cannot be read, so what it points at is not known, and it stays as it is.",
+            FaultCode.NoSoundToRead => $"'{fault.Name}' cannot be read as sound, and is taken as it is. {Of(fault.Reasons)}".TrimEnd(),
+            FaultCode.StaysOutside => $"'{fault.Name}' stays outside, on {(fault.Other is null ? "no shelf" : $"'{fault.Other}'")}: when that leaves, the session is silent there.",
+            FaultCode.TrackAdded => $"The track '{fault.Name}' is new to this session; it is added.",
+            FaultCode.NoTrackFits => $"No track of this session fits '{fault.Name}', by its name or by what is in it. It is listed without a track.",
+            FaultCode.TakeGone => $"'{name}' is no longer in the session, so it cannot be mirrored.",
+            FaultCode.CannotBePacked => $"{List(fault.Names)} cannot be packed as {(fault.Names.Length == 1 ? "it stands" : "they stand")}: a link, a pipe, or a folder that cannot be opened. What the document points at behind a link goes along.",
+            FaultCode.SilentInBundle => $"{ByteText.Count(fault.Names.Length, "file")} cannot go along and will be silent for the other person: {string.Join(", ", fault.Names)}.",
+            FaultCode.MovedInBundle => $"{ByteText.Count(fault.Count ?? 0, "file")} {((fault.Count ?? 0) == 1 ? "gets" : "get")} another place or name in the bundle; its document points there.",
+            FaultCode.BundlePathTooLong => $"A path in the bundle has {Number(fault.Count)} characters; Windows takes {Number(fault.Expected)}, the folder that it is unpacked to included.",
+            FaultCode.BundleUseUnknown => "The session's document cannot be read, so nothing tells whether everything it needs is inside. The folder is packed whole.",
+            FaultCode.VersionPointsOutside => $"{(fault.Names.Length == 1 ? "One file stands" : $"{fault.Names.Length} files stand")} outside the session, and the new version points there too: {List(fault.Names)}.",
+            FaultCode.ParentHoldsSession => $"'{name}' holds a session already, and the new folder would stand inside it. " + SharedFolders,
+            FaultCode.ParentInSession => $"The new folder would stand inside the session '{name}'. " + SharedFolders,
+            FaultCode.DriveCanLeave => $"'{fault.Name}' is a removable drive: the session is away whenever the drive is.",
+            FaultCode.DriveNearlyFull => $"The drive is nearly full: {ByteText.Of(fault.Free ?? 0)} are free, and {Number(fault.Count)} passes of all tracks take {ByteText.Of(fault.Bytes ?? 0)}.",
+            FaultCode.IdleMediaStays => $"{ByteText.Count(fault.Count ?? 0, "media file")} that no document uses {((fault.Count ?? 0) == 1 ? "stays" : "stay")} in '{fault.Name}'.",
+            FaultCode.DocumentRenamed => $"Another document there is named '{fault.Name}', so this one becomes '{fault.Other}'.",
             _ => throw new ArgumentOutOfRangeException(nameof(fault), fault.Code, "There is no sentence for this code."),
         };
     }
@@ -217,6 +244,16 @@ public static class Sentences
     {
         var text = (fault.Detail ?? "no reason was given").Trim();
         return text.EndsWith('.') ? text : text + ".";
+    }
+
+    /// <summary>How sound at one rate plays at another, as "1.0884 times too fast, 1.47 semitones too high".</summary>
+    private static string Varied(Fault fault)
+    {
+        var (own, readAt) = ((int)Math.Max(1, fault.Count ?? 1), (int)Math.Max(1, fault.Expected ?? 1));
+        var (speed, semitones) = (Varispeed.Speed(own, readAt), Varispeed.Semitones(own, readAt));
+        return speed > 1
+            ? string.Create(CultureInfo.InvariantCulture, $"{speed:0.0000} times too fast, {semitones:0.00} semitones too high")
+            : string.Create(CultureInfo.InvariantCulture, $"{1 / speed:0.0000} times too slow, {-semitones:0.00} semitones too low");
     }
 
     private static string Instead(Fault fault) => fault.Other is null ? "" : $" '{fault.Other}' would do.";

@@ -51,7 +51,7 @@ public static class BundlePlanner
             + "; the session stays as it is.";
         var name = PortableName.Suggest(string.Create(CultureInfo.InvariantCulture, $"{sheet.Contents.BagName} {request.Now:yyyy-MM-dd_HHmmss}.zip"));
         var destination = Path.Combine(request.DestinationFolder, FreeNames.In(request.DestinationFolder).Take(name));
-        return Make(request, sentence, [new PackBundleStep(destination, "the bundle, with its packing slip", sheet.Contents)], sheet.Warnings, refusals);
+        return Make(request, sentence, [new PackBundleStep(destination, "the bundle, with its packing slip", sheet.Contents)], sheet.Remarks, refusals);
     }
 
     private static IEnumerable<Fault> Refusals(BundleRequest request)
@@ -68,7 +68,7 @@ public static class BundlePlanner
         }
     }
 
-    private static Plan Make(BundleRequest request, string sentence, ImmutableArray<PlanStep> steps, IEnumerable<string> warnings, List<Fault> refusals) => new()
+    private static Plan Make(BundleRequest request, string sentence, ImmutableArray<PlanStep> steps, IEnumerable<Fault> remarks, List<Fault> refusals) => new()
     {
         Id = Guid.NewGuid(),
         Kind = PlanKind.Bundle,
@@ -76,11 +76,11 @@ public static class BundlePlanner
         Sentence = sentence,
         WritableRoots = [request.DestinationFolder],
         Steps = steps,
-        Warnings = [.. warnings],
+        Remarks = [.. remarks],
         Refusals = [.. refusals],
     };
 
-    private sealed record Loaded(BundleContents Contents, PackingSlip Slip, int BroughtIn, IReadOnlyList<string> Warnings);
+    private sealed record Loaded(BundleContents Contents, PackingSlip Slip, int BroughtIn, IReadOnlyList<Fault> Remarks);
 
     /// <summary>Works out what goes into the bundle, under which name, and what its documents must say.</summary>
     private sealed class Loading(BundleRequest request)
@@ -94,7 +94,7 @@ public static class BundlePlanner
         private readonly Dictionary<string, string> _folders = new(StringComparer.Ordinal) { [""] = "" };
         private readonly List<SlipMove> _moves = [];
         private readonly List<string> _leftOut = [];
-        private readonly List<string> _warnings = [];
+        private readonly List<Fault> _remarks = [];
 
         public Loaded Load()
         {
@@ -108,10 +108,10 @@ public static class BundlePlanner
                 ? new BundleEntry($"{_folderName}/{p.Value}", null, null, SessionCard.Stating(_inventory.Folder, _places[current.Path]))
                 : Entry(p.Key, p.Value)).OrderBy(e => e.PayloadPath, StringComparer.Ordinal).ToImmutableArray();
             var slip = Slip(entries);
-            Warn(entries, slip);
+            Remark(entries, slip);
             var contents = new BundleContents(
                 _folderName, entries, [.. EmptyFolders(layout)], [.. Info(slip)], slip.ToText(), slip.ToJson(), request.Now);
-            return new Loaded(contents, slip, broughtIn, _warnings);
+            return new Loaded(contents, slip, broughtIn, _remarks);
         }
 
         private void PlaceInside(SessionLayout layout)
@@ -149,7 +149,7 @@ public static class BundlePlanner
             }
             if (apart.Count > 0)
             {
-                _warnings.Add($"{string.Join(", ", apart.Select(a => $"'{a}'"))} cannot be packed as {(apart.Count == 1 ? "it stands" : "they stand")}: a link, a pipe, or a folder that cannot be opened. What the document points at behind a link goes along.");
+                _remarks.Add(new Fault(FaultCode.CannotBePacked) { Names = [.. apart] });
             }
         }
 
@@ -273,24 +273,24 @@ public static class BundlePlanner
         private static string NotToBeHad(InventoryFile file) =>
             $"{file.Name} ({PackingSlip.UseText(file)}; {(file.Standing == Standing.Away ? $"on '{file.ShelfName}', which is not connected" : "missing")})";
 
-        private void Warn(ImmutableArray<BundleEntry> entries, PackingSlip slip)
+        private void Remark(ImmutableArray<BundleEntry> entries, PackingSlip slip)
         {
             if (slip.NotInside.Count > 0)
             {
-                _warnings.Add($"{ByteText.Count(slip.NotInside.Count, "file")} cannot go along and will be silent for the other person: {string.Join(", ", slip.NotInside)}.");
+                _remarks.Add(new Fault(FaultCode.SilentInBundle) { Names = [.. slip.NotInside] });
             }
             if (_moves.Count > 0)
             {
-                _warnings.Add($"{ByteText.Count(_moves.Count, "file")} get another place or name in the bundle; its document points at them there.");
+                _remarks.Add(new Fault(FaultCode.MovedInBundle) { Count = _moves.Count });
             }
             var longest = entries.Select(e => $"{_folderName}/data/{e.PayloadPath}".Length).DefaultIfEmpty().Max();
             if (longest > PortableName.MaxPathCharacters)
             {
-                _warnings.Add($"A path in the bundle has {longest} characters; Windows takes {PortableName.MaxPathCharacters}, the folder that it is unpacked to included.");
+                _remarks.Add(new Fault(FaultCode.BundlePathTooLong) { Count = longest, Expected = PortableName.MaxPathCharacters });
             }
             if (_inventory.Document is null)
             {
-                _warnings.Add("The session's document cannot be read, so nothing tells whether everything it needs is inside. The folder is packed whole.");
+                _remarks.Add(new Fault(FaultCode.BundleUseUnknown));
             }
         }
 

@@ -68,7 +68,7 @@ public static class CopyInPlanner
         // The current one last: until then it points at what is surely there.
         steps.AddRange(documents.OrderBy(d => d.Current).Select(d => Repoint(d, request, outside.ToDictionary(f => f.Path, f => arrivals[f].Path, StringComparer.Ordinal)))
             .OfType<RepointDocumentStep>());
-        return Make(request, Sentence(outside, arrivals, steps), steps, Warnings(request, outside, arrivals), refusals);
+        return Make(request, Sentence(outside, arrivals, steps), steps, Remarks(request, outside, arrivals), refusals);
     }
 
     private static MakeFileStep Copy(InventoryFile file, string destination)
@@ -113,33 +113,27 @@ public static class CopyInPlanner
         return $"{copied}{used}; {(documents == 1 ? "document" : $"{documents} documents")} re-pointed; originals untouched.";
     }
 
-    private static IEnumerable<string> Warnings(CopyInRequest request, List<InventoryFile> outside, Arrivals arrivals)
+    private static IEnumerable<Fault> Remarks(CopyInRequest request, List<InventoryFile> outside, Arrivals arrivals)
     {
         var inventory = request.Inventory;
         foreach (var file in outside)
         {
             if (inventory.Document!.Settings is { } settings && file.Header is { } header && header.SampleRate != settings.SampleRate)
             {
-                yield return $"'{file.Name}' is at {header.SampleRate} Hz, the session at {settings.SampleRate} Hz: read at the session's rate it sounds "
-                    + Varispeed.Describe(header.SampleRate, settings.SampleRate) + ". It is copied as it is.";
+                yield return ArrivalRemarks.RateDiffers(file.Name, header, settings.SampleRate, FaultCode.TakenAsItIs);
             }
-            if (arrivals[file].IsCopied && Path.GetFileName(arrivals[file].Path) != file.Name)
+            foreach (var remark in ArrivalRemarks.Of(file.Name, arrivals[file]))
             {
-                yield return $"'{file.Name}' comes in as '{Path.GetFileName(arrivals[file].Path)}': "
-                    + (PortableName.Problems(file.Name).Count > 0 ? "its own name is not accepted everywhere." : "another file has its name.");
-            }
-            if (arrivals[file].SoundsLike is { } twin)
-            {
-                yield return $"'{file.Name}' holds the same sound as '{twin}', which is inside; only the texts in the two differ. Both are kept.";
+                yield return remark;
             }
         }
         foreach (var document in inventory.Documents.Where(d => request.OlderDocuments && !d.Current && d.Document is null))
         {
-            yield return $"'{Path.GetFileName(document.Path)}' cannot be read, so what it points at is not known, and it stays as it is.";
+            yield return new Fault(FaultCode.OlderDocumentStays) { Name = Path.GetFileName(document.Path) };
         }
     }
 
-    private static Plan Make(CopyInRequest request, string sentence, IEnumerable<PlanStep> steps, IEnumerable<string> warnings, List<Fault> refusals) => new()
+    private static Plan Make(CopyInRequest request, string sentence, IEnumerable<PlanStep> steps, IEnumerable<Fault> remarks, List<Fault> refusals) => new()
     {
         Id = Guid.NewGuid(),
         Kind = PlanKind.CopyIn,
@@ -148,7 +142,7 @@ public static class CopyInPlanner
         WritableRoots = [request.Inventory.Folder],
         Steps = [.. steps],
         KeepsPart = true,
-        Warnings = [.. warnings],
+        Remarks = [.. remarks],
         Refusals = [.. refusals],
     };
 }

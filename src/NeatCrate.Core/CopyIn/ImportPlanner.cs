@@ -58,7 +58,7 @@ public static class ImportPlanner
         {
             return Make(request, "Nothing to take in.", [], [], [e.Fault]);
         }
-        return Make(request, loading.Sentence, loading.Steps, loading.Warnings, []);
+        return Make(request, loading.Sentence, loading.Steps, loading.Remarks, []);
     }
 
     private static Fault? Refusal(ImportRequest request)
@@ -94,7 +94,7 @@ public static class ImportPlanner
         }
     }
 
-    private static Plan Make(ImportRequest request, string sentence, IEnumerable<PlanStep> steps, IEnumerable<string> warnings, IEnumerable<Fault> refusals) => new()
+    private static Plan Make(ImportRequest request, string sentence, IEnumerable<PlanStep> steps, IEnumerable<Fault> remarks, IEnumerable<Fault> refusals) => new()
     {
         Id = Guid.NewGuid(),
         Kind = PlanKind.Import,
@@ -102,7 +102,7 @@ public static class ImportPlanner
         Sentence = sentence,
         WritableRoots = [request.Inventory.Folder],
         Steps = [.. steps],
-        Warnings = [.. warnings],
+        Remarks = [.. remarks],
         Refusals = [.. refusals],
     };
 
@@ -135,7 +135,7 @@ public static class ImportPlanner
             _at = request.At;
         }
 
-        public List<string> Warnings { get; } = [];
+        public List<Fault> Remarks { get; } = [];
 
         public IEnumerable<PlanStep> Steps =>
         [
@@ -189,12 +189,12 @@ public static class ImportPlanner
             var file = Describe(item);
             if (file.Problem is not null)
             {
-                Warnings.Add($"'{item.Name}' cannot be read as sound{(file.Problem.Detail is { } why ? ": " + why.TrimEnd('.') : "")}. It is taken as it is.");
+                Remarks.Add(new Fault(FaultCode.NoSoundToRead) { Name = item.Name, Reasons = [file.Problem] });
             }
             var path = _request.ByReference ? file.Path : Arrive(file);
             if (_request.ByReference && !ShelfPath.IsWithin(file.Path, _request.Inventory.Folder))
             {
-                Warnings.Add($"'{item.Name}' stays outside, on {Shelf.Holding(_request.Shelves, file.Path)?.Name ?? "no shelf"}: when that leaves, the session is silent there.");
+                Remarks.Add(new Fault(FaultCode.StaysOutside) { Name = item.Name, Other = Shelf.Holding(_request.Shelves, file.Path)?.Name });
             }
             var target = file;
             if (IsAtAnotherRate(file, out var rate) && Converted(file, path, rate) is { } converted)
@@ -244,19 +244,12 @@ public static class ImportPlanner
             if (isNew && arrival.IsCopied)
             {
                 _copies.Add(MakeFileStep.Copy(arrival.Path, name == file.ShownPath ? "taken in" : $"taken in, as '{name}'", RealPath.Of(file.Path), FileState.Of(RealPath.Of(file.Path))));
-                if (name != file.ShownPath)
-                {
-                    Warnings.Add($"'{file.ShownPath}' comes in as '{name}': " + (PortableName.Problems(file.ShownPath).Count > 0 ? "its own name is not accepted everywhere." : "another file has its name."));
-                }
-                if (arrival.SoundsLike is { } twin)
-                {
-                    Warnings.Add($"'{file.ShownPath}' holds the same sound as '{twin}', which is inside; only the texts in the two differ. Both are kept.");
-                }
+                Remarks.AddRange(ArrivalRemarks.Of(file.ShownPath, arrival));
             }
             else if (isNew)
             {
                 _reused++;
-                Warnings.Add($"'{file.ShownPath}' is inside already, as '{name}'. That one is used.");
+                Remarks.Add(new Fault(FaultCode.SameFileInside) { Name = file.ShownPath, Other = name });
             }
             return arrival.Path;
         }
@@ -271,16 +264,14 @@ public static class ImportPlanner
         private InventoryFile? Converted(InventoryFile file, string arrival, int rate)
         {
             var header = file.Header!;
-            var name = file.ShownPath;
-            var odd = $"'{name}' is at {header.SampleRate} Hz, the session at {rate} Hz: read at the session's rate it sounds {Varispeed.Describe(header.SampleRate, rate)}.";
             if (!_request.Convert || _request.ByReference)
             {
-                Warnings.Add(odd + " It is taken as it is.");
+                Remarks.Add(ArrivalRemarks.RateDiffers(file.ShownPath, header, rate, FaultCode.TakenAsItIs));
                 return null;
             }
             if (header.LengthSamples is not { } samples)
             {
-                Warnings.Add(odd + " Its length is not known, so it is not converted.");
+                Remarks.Add(ArrivalRemarks.RateDiffers(file.ShownPath, header, rate, FaultCode.NotConvertedLengthUnknown));
                 return null;
             }
             var wished = $"{Path.GetFileNameWithoutExtension(arrival)} {rate / 1000.0:0.###}k.wav";

@@ -38,6 +38,9 @@ public sealed record Fault(FaultCode Code)
     /// <summary>The number that was expected.</summary>
     public long? Expected { get; init; }
 
+    /// <summary>How many things have what <see cref="Count"/> and <see cref="Expected"/> compare.</summary>
+    public long? Number { get; init; }
+
     /// <summary>A time, in seconds.</summary>
     public double? Seconds { get; init; }
 

@@ -466,4 +466,81 @@ public enum FaultCode
 
     /// <summary>Two sub-folders are one and the same. Facts: Names.</summary>
     SubfoldersClash,
+
+    // What does not stand in a plan's way, and should be known before it is applied.
+
+    /// <summary>A sound is at another rate than the session, and plays at another speed and pitch there. Facts: Name, Count (its rate, in Hz), Expected (the session's), and what is done about it.</summary>
+    RateDiffers,
+
+    /// <summary>Files will be at another rate than the session. Facts: Number (of files), Count (the rate so far, in Hz), Expected (the new one).</summary>
+    RateOfFilesDiffers,
+
+    /// <summary>It is taken as it is.</summary>
+    TakenAsItIs,
+
+    /// <summary>It is not converted, since its length is not known.</summary>
+    NotConvertedLengthUnknown,
+
+    /// <summary>A file comes in under another name: its own is taken, or, with reasons, not accepted everywhere. Facts: Name, Other (the new name).</summary>
+    ComesInAs,
+
+    /// <summary>A file inside holds the same sound with other texts. Facts: Name, Other (that file).</summary>
+    SameSoundInside,
+
+    /// <summary>The same file is inside, and is used instead. Facts: Name, Other (that file).</summary>
+    SameFileInside,
+
+    /// <summary>An older document cannot be read, so it stays as it is. Facts: Name.</summary>
+    OlderDocumentStays,
+
+    /// <summary>A file cannot be read as sound, and is taken as it is. Facts: Name, and the reason.</summary>
+    NoSoundToRead,
+
+    /// <summary>A file stays outside the session. Facts: Name, Other (its shelf; null for none).</summary>
+    StaysOutside,
+
+    /// <summary>A track is added to the session. Facts: Name.</summary>
+    TrackAdded,
+
+    /// <summary>No track fits a take. Facts: Name.</summary>
+    NoTrackFits,
+
+    /// <summary>A take that the mirror lacks is gone from the session. Facts: Path.</summary>
+    TakeGone,
+
+    /// <summary>Entries of the folder cannot be packed. Facts: Names.</summary>
+    CannotBePacked,
+
+    /// <summary>Files that a bundle cannot take along. Facts: Names.</summary>
+    SilentInBundle,
+
+    /// <summary>Files that get another place or name in a bundle. Facts: Count.</summary>
+    MovedInBundle,
+
+    /// <summary>A path in a bundle is longer than Windows takes. Facts: Count (characters), Expected (most).</summary>
+    BundlePathTooLong,
+
+    /// <summary>Nothing tells whether a bundle is complete, since the document cannot be read.</summary>
+    BundleUseUnknown,
+
+    /// <summary>A new version points at files outside. Facts: Names.</summary>
+    VersionPointsOutside,
+
+    /// <summary>The parent folder of a new session holds a session. Facts: Path.</summary>
+    ParentHoldsSession,
+
+    /// <summary>A new session would stand inside another. Facts: Path.</summary>
+    ParentInSession,
+
+    /// <summary>A session would stand on a drive that can leave. Facts: Name (the shelf).</summary>
+    DriveCanLeave,
+
+    /// <summary>A drive has little room for what is to be recorded. Facts: Free, Bytes (that all passes take), Count (passes).</summary>
+    DriveNearlyFull,
+
+    /// <summary>Media that no document uses stay in a folder that is taken apart. Facts: Count, Name (the folder).</summary>
+    IdleMediaStays,
+
+    /// <summary>A document gets another name in its new place. Facts: Name, Other (the new name).</summary>
+    DocumentRenamed,
 }

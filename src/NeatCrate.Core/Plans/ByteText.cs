@@ -16,6 +16,6 @@ public static class ByteText
     };
 
     /// <summary>A number with its noun: "1 file", "6 files".</summary>
-    public static string Count(int number, string noun) =>
+    public static string Count(long number, string noun) =>
         string.Create(CultureInfo.InvariantCulture, $"{number} {noun}{(number == 1 ? "" : "s")}");
 }

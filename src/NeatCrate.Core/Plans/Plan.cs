@@ -33,10 +33,7 @@ public sealed record Plan
     /// <summary>Steps in the order in which they are done.</summary>
     public required ImmutableArray<PlanStep> Steps { get; init; }
 
-    /// <summary>What the user should know before applying, each a sentence.</summary>
-    public ImmutableArray<string> Warnings { get; init; } = [];
-
-    /// <summary>What was found that does not stand in its way, and that the user should know as well.</summary>
+    /// <summary>What does not stand in its way, and what the user should know before applying it.</summary>
     public ImmutableArray<Fault> Remarks { get; init; } = [];
 
     /// <summary>Why the plan cannot be applied at all; empty when it can.</summary>

@@ -46,7 +46,7 @@ public static class MirrorPlanner
             Sentence = $"Copy {ByteText.Count(open.Count, "take")}, {ByteText.Of(steps.Sum(s => s.WritesBytes))}, to the mirror on '{mirror.Name}'; the session stays as it is.",
             WritableRoots = [mirror.Root],
             Steps = [.. steps],
-            Warnings = [.. gaps.Where(g => !File.Exists(g.Take)).Select(g => $"'{Path.GetFileName(g.Take)}' is no longer in the session, so it cannot be mirrored.")],
+            Remarks = [.. gaps.Where(g => !File.Exists(g.Take)).Select(g => new Fault(FaultCode.TakeGone) { Path = g.Take })],
             Refusals = [.. refusals],
         };
     }

@@ -47,7 +47,7 @@ public static class TakesPlanner
                 : $"Put {ByteText.Count(takes.Count, "take")}, {ByteText.Of(takes.Sum(t => t.File.Bytes))}, on the session's list: {Names(takes)}; no sound is changed.",
             WritableRoots = [inventory.Folder],
             Steps = refusals.Count > 0 ? [] : [Write(inventory, takes)],
-            Warnings = [.. Warnings(inventory, takes)],
+            Remarks = [.. Remarks(inventory, takes)],
             Refusals = [.. refusals],
         };
     }
@@ -80,22 +80,21 @@ public static class TakesPlanner
         return string.Join(", ", names) + (takes.Count > MostNamed ? $" and {takes.Count - MostNamed} more" : "");
     }
 
-    private static IEnumerable<string> Warnings(SessionInventory inventory, List<Take> takes)
+    private static IEnumerable<Fault> Remarks(SessionInventory inventory, List<Take> takes)
     {
         foreach (var track in takes.Where(t => t.Evidence == TakeEvidence.Ixml).Select(t => t.Track!).Except(inventory.Document?.Tracks ?? [], StringComparer.OrdinalIgnoreCase))
         {
-            yield return $"The track '{track}' is new to this session; it is added.";
+            yield return new Fault(FaultCode.TrackAdded) { Name = track };
         }
         foreach (var take in takes)
         {
             if (take.Evidence == TakeEvidence.None)
             {
-                yield return $"No track of this session fits '{take.File.Name}', by its name or by what is in it. It is listed without a track.";
+                yield return new Fault(FaultCode.NoTrackFits) { Name = take.File.Name };
             }
             if (inventory.Document?.Settings is { } settings && take.File.Header is { } header && header.SampleRate != settings.SampleRate)
             {
-                yield return $"'{take.File.Name}' is at {header.SampleRate} Hz, the session at {settings.SampleRate} Hz: read at the session's rate it sounds "
-                    + Varispeed.Describe(header.SampleRate, settings.SampleRate) + ".";
+                yield return new Fault(FaultCode.RateDiffers) { Name = take.File.Name, Count = header.SampleRate, Expected = settings.SampleRate };
             }
         }
     }

@@ -44,7 +44,7 @@ public static class BringHomePlanner
             WritableRoots = sameDrive ? [Path.GetDirectoryName(path)!, home] : [home],
             Steps = there is not null ? []
                 : [sameDrive ? new MoveFileStep(destination, "home to its media", path, state) : MakeFileStep.Copy(destination, "home to its media; it stays here too", path, state)],
-            Warnings = Path.GetFileName(destination) == name ? [] : [$"Another document there is named '{name}', so this one becomes '{Path.GetFileName(destination)}'."],
+            Remarks = Path.GetFileName(destination) == name ? [] : [new Fault(FaultCode.DocumentRenamed) { Name = name, Other = Path.GetFileName(destination) }],
             Refusals = there is null ? [] : [new Fault(FaultCode.DocumentThereAlready) { Name = Path.GetFileName(there) }],
         };
     }

@@ -34,7 +34,7 @@ public static class SeparatePlanner
                     + $"'{moves.Staying.Title}' stays; {ByteText.Count(moves.Moved, "file")} moved, {ByteText.Count(moves.Copied, "file")} that several use copied.",
             WritableRoots = [folder, Path.GetDirectoryName(folder)!],
             Steps = moves is null ? [] : [.. moves.Steps],
-            Warnings = moves is { Idle: > 0 } ? [$"{ByteText.Count(moves.Idle, "media file")} that no document uses {(moves.Idle == 1 ? "stays" : "stay")} in '{Path.GetFileName(folder)}'."] : [],
+            Remarks = moves is { Idle: > 0 } ? [new Fault(FaultCode.IdleMediaStays) { Count = moves.Idle, Name = Path.GetFileName(folder) }] : [],
             Refusals = [.. refusals],
         };
     }

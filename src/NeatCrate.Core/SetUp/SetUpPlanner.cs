@@ -33,7 +33,6 @@ public static class SetUpPlanner
         ArgumentNullException.ThrowIfNull(request);
         var name = request.Name.Trim();
         var refusals = new List<Fault>();
-        var warnings = new List<string>();
         if (!request.Shelf.IsConnected)
         {
             refusals.Add(new Fault(FaultCode.ShelfAway) { Name = request.Shelf.Name });
@@ -46,7 +45,6 @@ public static class SetUpPlanner
         var named = NameChecks.Check(name, parent, request.KnownSessions, request.Layout);
         refusals.AddRange(named.Checks.Where(c => c.Blocks).Select(c => new Fault(FaultCode.NameUnusable) { Name = name, Other = named.Fix, Reasons = [c.Fault] }));
         refusals.AddRange(request.Layout.All.SelectMany(FolderProblems).Concat(FolderClashes(request.Layout)).Distinct());
-        warnings.AddRange(PlaceWarnings(request, parent));
         return new Plan
         {
             Id = Guid.NewGuid(),
@@ -55,8 +53,7 @@ public static class SetUpPlanner
             Sentence = $"Make the session folder '{name}' with {ByteText.Count(request.Layout.All.Count(), "sub-folder")} and an empty document.",
             WritableRoots = [parent],
             Steps = refusals.Count > 0 ? [] : [.. Steps(request, name, parent)],
-            Warnings = [.. warnings],
-            Remarks = [.. named.Checks.Where(c => !c.Blocks).Select(c => c.Fault with { Other = c.Fault.Other ?? named.Fix })],
+            Remarks = [.. PlaceRemarks(request, parent), .. named.Checks.Where(c => !c.Blocks).Select(c => c.Fault with { Other = c.Fault.Other ?? named.Fix })],
             Refusals = [.. refusals],
         };
     }
@@ -74,22 +71,21 @@ public static class SetUpPlanner
         return (all[Math.Max(0, at - most)..at], all[at..Math.Min(all.Count, at + most)]);
     }
 
-    private static IEnumerable<string> PlaceWarnings(SetUpRequest request, string parent)
+    private static IEnumerable<Fault> PlaceRemarks(SetUpRequest request, string parent)
     {
         if (SessionAbove(parent, request.Shelf.Root) is { } above)
         {
-            yield return (above == parent ? $"'{Path.GetFileName(above)}' holds a session already, and the new folder would stand inside it." : $"The new folder would stand inside the session '{Path.GetFileName(above)}'.")
-                + " Sessions that share a folder damage each other when one is cleaned.";
+            yield return new Fault(above == parent ? FaultCode.ParentHoldsSession : FaultCode.ParentInSession) { Path = above };
         }
         if (request.Shelf.Kind == ShelfKind.Removable)
         {
-            yield return $"'{request.Shelf.Name}' is a removable drive: the session is away whenever the drive is.";
+            yield return new Fault(FaultCode.DriveCanLeave) { Name = request.Shelf.Name };
         }
         var budget = RecordingBudget.Of(
             request.Tracks.Count, request.Settings.SampleRate, request.Settings.BitDepth, request.Settings.ExpectedMinutes * 60, request.Shelf.FreeBytes ?? 0);
         if (request.Shelf.FreeBytes is { } free && budget.ExpectedBytes * ExpectedPasses > free)
         {
-            yield return $"The drive is nearly full: {ByteText.Of(free)} are free, and {ExpectedPasses} passes of all tracks take {ByteText.Of(budget.ExpectedBytes * ExpectedPasses)}.";
+            yield return new Fault(FaultCode.DriveNearlyFull) { Free = free, Bytes = budget.ExpectedBytes * ExpectedPasses, Count = ExpectedPasses };
         }
     }
 

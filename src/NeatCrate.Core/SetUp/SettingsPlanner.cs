@@ -41,7 +41,7 @@ public static class SettingsPlanner
                 + $"{(newTracks.Count > 0 ? ByteText.Count(newTracks.Count, "new track") : "")} into this session's document; no other session and no sound is changed.",
             WritableRoots = [inventory.Folder],
             Steps = refusals.Count > 0 ? [] : [Write(inventory, settings, newTracks)],
-            Warnings = [.. Warnings(inventory, before, settings)],
+            Remarks = [.. Remarks(inventory, before, settings)],
             Refusals = [.. refusals],
         };
     }
@@ -58,13 +58,12 @@ public static class SettingsPlanner
         return new ReplaceDocumentStep(inventory.Current.Path, "its settings", document.ToUtf8(), ByteIdentity.Of(bytes));
     }
 
-    private static IEnumerable<string> Warnings(SessionInventory inventory, SessionSettings? before, SessionSettings settings)
+    private static IEnumerable<Fault> Remarks(SessionInventory inventory, SessionSettings? before, SessionSettings settings)
     {
         var otherRate = inventory.Files.Count(f => f.Header is { } header && header.SampleRate != settings.SampleRate);
         if (before is not null && before.SampleRate != settings.SampleRate && otherRate > 0)
         {
-            yield return $"{ByteText.Count(otherRate, "file")} will be at another rate than the session. Read at {settings.SampleRate} Hz, sound at {before.SampleRate} Hz plays "
-                + Varispeed.Describe(before.SampleRate, settings.SampleRate) + ".";
+            yield return new Fault(FaultCode.RateOfFilesDiffers) { Number = otherRate, Count = before.SampleRate, Expected = settings.SampleRate };
         }
     }
 }

@@ -19,8 +19,6 @@ public enum VersionNaming
 /// <summary>Plans the start of a new version: the current document again under a new name, the older ones into the archive by choice.</summary>
 public static class VersionPlanner
 {
-    private const int MostNamed = 5;
-
     /// <summary>Makes the plan.</summary>
     /// <param name="sessionId">The session.</param>
     /// <param name="inventory">Its inventory.</param>
@@ -64,19 +62,18 @@ public static class VersionPlanner
                 + (archived > 0 ? $"; {ByteText.Count(archived, "older document")} {(archived == 1 ? "goes" : "go")} to '{inventory.Layout.OlderDocuments}'" : "") + "; no sound is changed.",
             WritableRoots = [inventory.Folder],
             Steps = [.. steps],
-            Warnings = [.. OutsideWarning(inventory, isLeftOut)],
+            Remarks = [.. OutsideRemark(inventory, isLeftOut)],
             Refusals = [.. refusals],
         };
     }
 
     /// <summary>A new version is a moment to think of what would be silent one day: the files by name.</summary>
-    private static IEnumerable<string> OutsideWarning(SessionInventory inventory, Func<InventoryFile, bool>? isLeftOut)
+    private static IEnumerable<Fault> OutsideRemark(SessionInventory inventory, Func<InventoryFile, bool>? isLeftOut)
     {
         var outside = inventory.Standing(Standing.Outside).Where(f => f.Use is FileUse.Placed or FileUse.Listed && !(isLeftOut?.Invoke(f) ?? false)).ToList();
         if (outside.Count > 0)
         {
-            yield return $"{(outside.Count == 1 ? "One file stands" : $"{outside.Count} files stand")} outside the session, and the new version points there too: "
-                + string.Join(", ", outside.Take(MostNamed).Select(f => $"'{f.Name}'")) + (outside.Count > MostNamed ? $" and {outside.Count - MostNamed} more." : ".");
+            yield return new Fault(FaultCode.VersionPointsOutside) { Names = [.. outside.Select(f => f.Name)] };
         }
     }
 

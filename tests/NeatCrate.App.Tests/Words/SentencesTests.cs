@@ -40,6 +40,13 @@ public sealed class SentencesTests
     public void AReasonIsTold(FaultCode code, string expected) =>
         Assert.Equal(expected, Sentences.Of(new Fault(code) { Path = "/drive/Cello 01.wav", Reasons = [new Fault(FaultCode.MediaShorterThanHeader)] }));
 
+    /// <summary>The worked example of the trade: sound of 44.1 kHz that is read at 48 kHz.</summary>
+    [Theory]
+    [InlineData(44100, 48000, "read at the session's rate it sounds 1.0884 times too fast, 1.47 semitones too high. It is taken as it is.")]
+    [InlineData(96000, 48000, "read at the session's rate it sounds 2.0000 times too slow, 12.00 semitones too low. It is taken as it is.")]
+    public void ARateThatDiffersIsToldAsItIsHeard(int own, int session, string expected) => Assert.EndsWith(
+        expected, Sentences.Of(new Fault(FaultCode.RateDiffers) { Name = "drum.wav", Count = own, Expected = session, Reasons = [new Fault(FaultCode.TakenAsItIs)] }), StringComparison.Ordinal);
+
     [Theory]
     [InlineData("Ogg", "an Ogg file")]
     [InlineData("WAV", "a WAV file")]

@@ -72,8 +72,8 @@ public sealed class CopyInPlannerTests : IDisposable
         _session.Place(SessionFixture.Sound(Path.Combine(_session.Library, "bottle: high?.wav"), rate: 44100)).Save();
         var plan = Plan();
         Assert.Equal(["bottle high.wav"], Copies(plan));
-        Assert.Contains(plan.Warnings, w => w.Contains("1.47 semitones too high", StringComparison.Ordinal));
-        Assert.Contains(plan.Warnings, w => w.Contains("comes in as 'bottle high.wav'", StringComparison.Ordinal));
+        Assert.Equal([(FaultCode.RateDiffers, null), (FaultCode.ComesInAs, "bottle high.wav")], plan.Remarks.Select(r => (r.Code, r.Other)));
+        Assert.Equal([FaultCode.NameHoldsRefused], plan.Remarks[1].Reasons.Codes());
     }
 
     [Fact]
@@ -125,7 +125,7 @@ public sealed class CopyInPlannerTests : IDisposable
         _session.Place(SessionFixture.Sound(Path.Combine(_session.Library, "drum.wav"))).Save();
         Directory.CreateDirectory(_session.Inside("Older documents"));
         File.WriteAllText(_session.Inside("Older documents", "old.otio"), "{");
-        Assert.Contains(Plan().Warnings, w => w.StartsWith("'old.otio' cannot be read", StringComparison.Ordinal));
+        Assert.Equal(new Fault(FaultCode.OlderDocumentStays) { Name = "old.otio" }, Assert.Single(Plan().Remarks));
     }
 
     [Fact]
@@ -137,6 +137,6 @@ public sealed class CopyInPlannerTests : IDisposable
         _session.Place(outside).Save();
         var plan = Plan();
         Assert.Equal(["tide.wav"], Copies(plan));
-        Assert.Contains("'tide.wav' holds the same sound as 'sea.wav', which is inside; only the texts in the two differ. Both are kept.", plan.Warnings);
+        Assert.Equal(new Fault(FaultCode.SameSoundInside) { Name = "tide.wav", Other = "sea.wav" }, Assert.Single(plan.Remarks));
     }
 }

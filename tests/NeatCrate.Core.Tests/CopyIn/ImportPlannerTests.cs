@@ -73,9 +73,9 @@ public sealed class ImportPlannerTests : IDisposable
     public void AForeignRateIsToldAndConvertedOnRequestWithTheOriginalBeside()
     {
         var asItIs = Plan(Request(_foreign));
-        Assert.Contains("1.0884 times too fast, 1.47 semitones too high. It is taken as it is.", Assert.Single(asItIs.Warnings), StringComparison.Ordinal);
+        Assert.Equal(new Fault(FaultCode.RateDiffers) { Name = "bottle.wav", Count = 44100, Expected = 48000, Reasons = [new Fault(FaultCode.TakenAsItIs)] }, Assert.Single(asItIs.Remarks));
         var plan = Plan(Request(_foreign) with { Convert = true, Track = "Samples" });
-        Assert.Empty(plan.Warnings);
+        Assert.Empty(plan.Remarks);
         Assert.Contains("1 converted copy", plan.Sentence, StringComparison.Ordinal);
         var files = Apply(plan);
         var (original, converted) = (files["bottle.wav"], files["bottle 48k.wav"]);
@@ -94,7 +94,7 @@ public sealed class ImportPlannerTests : IDisposable
         File.Copy(_drum, _session.Inside("Audio", "kick.wav"));
         var plan = Plan(Request(_drum));
         Assert.DoesNotContain(plan.Steps, s => s is MakeFileStep { IsCopy: true });
-        Assert.Contains("'drum.wav' is inside already, as 'kick.wav'. That one is used.", plan.Warnings);
+        Assert.Equal(new Fault(FaultCode.SameFileInside) { Name = "drum.wav", Other = "kick.wav" }, Assert.Single(plan.Remarks));
         Assert.Equal(FileUse.Listed, Assert.Single(Apply(plan)).Value.Use);
         // Once more changes nothing on the list.
         Apply(Plan(Request(_drum)));
@@ -113,7 +113,7 @@ public sealed class ImportPlannerTests : IDisposable
     {
         var plan = Plan(Request(_drum) with { ByReference = true });
         Assert.StartsWith("Point at 1 file where it stands; nothing is copied", plan.Sentence, StringComparison.Ordinal);
-        Assert.Equal("'drum.wav' stays outside, on Loft samples: when that leaves, the session is silent there.", Assert.Single(plan.Warnings));
+        Assert.Equal(new Fault(FaultCode.StaysOutside) { Name = "drum.wav", Other = "Loft samples" }, Assert.Single(plan.Remarks));
         Assert.Equal((Standing.Outside, FileUse.Listed), Apply(plan)["drum.wav"] is var f ? (f.Standing, f.Use) : default);
     }
 
@@ -125,7 +125,7 @@ public sealed class ImportPlannerTests : IDisposable
         File.WriteAllText(broken, "RIFF");
         Assert.Equal((FaultCode.NotMedia, "notes.txt"), Assert.Single(Plan(Request(text)).Refusals) is var f ? (f.Code, f.Name) : default);
         var plan = Plan(Request(broken));
-        Assert.Contains("cannot be read as sound", Assert.Single(plan.Warnings), StringComparison.Ordinal);
+        Assert.Equal((FaultCode.NoSoundToRead, FaultCode.MediaTooShort), Assert.Single(plan.Remarks) is var f2 ? (f2.Code, Assert.Single(f2.Reasons).Code) : default);
         Assert.NotNull(Apply(plan)["broken.wav"].Problem);
         Assert.Equal(FaultCode.LengthUnknown, Assert.Single(Plan(Request(broken) with { Track = "Samples" }).Refusals).Code);
     }

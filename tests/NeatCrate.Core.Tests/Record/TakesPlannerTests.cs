@@ -23,7 +23,7 @@ public sealed class TakesPlannerTests : IDisposable
         var before = Tree.Of(_session.Folder);
         var plan = Plan();
         Assert.Empty(plan.Refusals);
-        Assert.Contains(plan.Warnings, w => w.StartsWith("No track of this session fits 'unknown.wav'", StringComparison.Ordinal));
+        Assert.Equal(new Fault(FaultCode.NoTrackFits) { Name = "unknown.wav" }, Assert.Single(plan.Remarks));
         var journal = new MemoryJournal();
         journal.Apply(plan);
         var after = _session.Take();

@@ -59,7 +59,9 @@ public sealed class BringHomePlannerTests : IDisposable
         Assert.Equal((FaultCode.DocumentThereAlready, "copy.otio"), Assert.Single(BringHomePlanner.Plan(null, _stray, _session.Folder).Refusals) is var f ? (f.Code, f.Name) : default);
         File.Delete(_session.Inside("copy.otio"));
         File.WriteAllText(_session.Inside("261020 net mender.otio"), "{}");
-        Assert.Equal(["Another document there is named '261020 Net Mender.otio', so this one becomes '261020 Net Mender 2.otio'."], BringHomePlanner.Plan(null, _stray, _session.Folder).Warnings);
+        Assert.Equal(
+            new Fault(FaultCode.DocumentRenamed) { Name = "261020 Net Mender.otio", Other = "261020 Net Mender 2.otio" },
+            Assert.Single(BringHomePlanner.Plan(null, _stray, _session.Folder).Remarks));
     }
 
     /// <summary>On another drive (tmpfs, needs root) the document is copied, since a move would take it away from there.</summary>

@@ -66,9 +66,9 @@ public sealed class SetUpPlannerTests : IDisposable
     {
         _session.Save();
         Directory.CreateDirectory(_session.Inside("Notes"));
-        Assert.Contains("inside the session '261014 Net Mender'", Assert.Single(Plan("New", $"{SessionFixture.Name}/Notes").Warnings), StringComparison.Ordinal);
-        Assert.Contains("'261014 Net Mender' holds a session already", Assert.Single(Plan("New", SessionFixture.Name).Warnings), StringComparison.Ordinal);
-        Assert.Empty(Plan("New").Warnings);
+        Assert.Equal(new Fault(FaultCode.ParentInSession) { Path = _session.Folder }, Assert.Single(Plan("New", $"{SessionFixture.Name}/Notes").Remarks));
+        Assert.Equal(new Fault(FaultCode.ParentHoldsSession) { Path = _session.Folder }, Assert.Single(Plan("New", SessionFixture.Name).Remarks));
+        Assert.Empty(Plan("New").Remarks);
     }
 
     [Theory]
@@ -96,10 +96,11 @@ public sealed class SetUpPlannerTests : IDisposable
         var request = new SetUpRequest(
             _session.SessionId, "Fog Signal", _session.Shelves[2], "", new SessionSettings(192000, 32, ExpectedMinutes: 100_000), SessionLayout.Default,
             [.. Enumerable.Range(1, 48).Select(n => $"{n}")], ["/elsewhere/FOG signal"]);
-        var (warnings, remarks) = SetUpPlanner.Plan(request) is var plan ? (plan.Warnings, plan.Remarks) : default;
-        Assert.Contains(warnings, w => w.Contains("'Field card' is a removable drive", StringComparison.Ordinal));
-        Assert.Contains(warnings, w => w.Contains("The drive is nearly full", StringComparison.Ordinal));
-        Assert.Equal(new Fault(FaultCode.SessionOfThisName) { Path = "/elsewhere/FOG signal", Other = "Fog Signal 2" }, Assert.Single(remarks));
+        var remarks = SetUpPlanner.Plan(request).Remarks;
+        Assert.Equal([FaultCode.DriveCanLeave, FaultCode.DriveNearlyFull, FaultCode.SessionOfThisName], remarks.Codes());
+        Assert.Equal("Field card", remarks[0].Name);
+        Assert.Equal(10, remarks[1].Count);
+        Assert.Equal(new Fault(FaultCode.SessionOfThisName) { Path = "/elsewhere/FOG signal", Other = "Fog Signal 2" }, remarks[2]);
         Assert.Equal((FaultCode.PathsTooLong, 259L), Assert.Single(Plan(new string('x', 110)).Remarks) is var f ? (f.Code, f.Expected!.Value) : default);
     }
 

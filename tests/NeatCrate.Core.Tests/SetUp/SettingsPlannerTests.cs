@@ -23,7 +23,7 @@ public sealed class SettingsPlannerTests : IDisposable
         var before = File.ReadAllBytes(_session.DocumentPath);
         var plan = Plan(Other, "Oud", "Tar");
         Assert.StartsWith("Write other settings and 2 new tracks into this session's document", plan.Sentence, StringComparison.Ordinal);
-        Assert.Contains("2.0000 times too fast", Assert.Single(plan.Warnings), StringComparison.Ordinal);
+        Assert.Equal(new Fault(FaultCode.RateOfFilesDiffers) { Number = 1, Count = 48000, Expected = 96000 }, Assert.Single(plan.Remarks));
         var journal = new MemoryJournal();
         journal.Apply(plan);
         var after = _session.Take().Document!;

@@ -83,7 +83,7 @@ public sealed class SharedFolderTests : IDisposable
         var before = Tree.Of(_session.Root);
         var plan = SeparatePlanner.Plan(null, Look());
         Assert.Empty(plan.Refusals);
-        Assert.Equal(["1 media file that no document uses stays in '261014 Net Mender'."], plan.Warnings);
+        Assert.Equal(new Fault(FaultCode.IdleMediaStays) { Count = 1, Name = "261014 Net Mender" }, Assert.Single(plan.Remarks));
         var journal = new MemoryJournal();
         journal.Apply(plan);
 
