@@ -80,11 +80,11 @@ public sealed class Uploads(StoreFiles files, TimeProvider time)
     public IReadOnlyList<string> RemoveOld()
     {
         var left = new List<string>();
-        foreach (var old in Directory.Exists(Folder) ? Directory.EnumerateDirectories(Folder).Where(IsUpload) : [])
+        foreach (var old in Directory.Exists(Folder) ? Directory.EnumerateDirectories(Folder) : [])
         {
             try
             {
-                if (time.GetUtcNow() - Directory.GetLastWriteTimeUtc(old) > KeptFor)
+                if (IsUpload(old) && time.GetUtcNow() - Directory.GetLastWriteTimeUtc(old) > KeptFor)
                 {
                     foreach (var file in Directory.EnumerateFiles(old))
                     {

@@ -82,6 +82,23 @@ public sealed class StartTests : IDisposable
         Assert.Single(output.Split('\n', StringSplitOptions.RemoveEmptyEntries));
     }
 
+    /// <summary>A shelf that has left since it was last seen is away, and no reason not to start.</summary>
+    [Fact]
+    public async Task AShelfThatIsAwayDoesNotKeepItFromStarting()
+    {
+        var cancel = TestContext.Current.CancellationToken;
+        using (var app = AppProcess.Start(_temp.Folder("data"), "--no-demo"))
+        {
+            var id = await app.AddShelf("Field card", "Removable", _temp.Folder("card"), cancel);
+            await app.Scan(id, cancel);
+            app.Terminate();
+        }
+        Directory.Move(_temp.At("card"), _temp.At("card elsewhere"));
+        using var again = AppProcess.Start(_temp.Folder("data"), "--no-demo");
+        var shelf = Assert.Single((await again.Get("/api/shelves", cancel)).AsArray())!;
+        Assert.Equal(("Field card", false), (shelf["name"]!.GetValue<string>(), shelf["connected"]!.GetValue<bool>()));
+    }
+
     [Fact]
     public async Task WhatWasRefusedStandsInTheLog()
     {
