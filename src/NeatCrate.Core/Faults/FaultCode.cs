@@ -254,6 +254,15 @@ public enum FaultCode
     /// <summary>The document cannot be opened. Facts: Detail.</summary>
     DocumentCannotBeOpened,
 
+    /// <summary>Files of kinds that are not known: each may be a document that points at sound. Facts: Names.</summary>
+    MayBeDocuments,
+
+    /// <summary>A document points at more than can be followed. Facts: Name.</summary>
+    PointsElsewhere,
+
+    /// <summary>A file is a sample of instruments. Facts: Names.</summary>
+    SampleOfInstrument,
+
     /// <summary>The document is in a format that is not read yet. Facts: Name.</summary>
     DocumentOfUnknownFormat,
 

@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Runtime.ExceptionServices;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
@@ -31,7 +32,8 @@ public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = n
         var documents = ReadDocuments(folder, stated, documentName, files, remarks);
         var pointers = Pointers(documents, shelves, folder);
         var layout = documents.Find(d => d.Current)?.Document?.Layout ?? SessionLayout.Found(folder, files.Select(f => f.Path));
-        var usesKnown = documents.Exists(d => d.Current) && documents.All(d => d.Document is not null);
+        var samples = Samples(files, pointers);
+        var unknown = new UnknownUse(folder, layout, documents, files, samples.PointElsewhere, remarks);
 
         var others = (Files: 0, Bytes: 0L);
         var work = new List<(string Path, SessionEntry? Entry)>();
@@ -56,7 +58,7 @@ public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = n
         try
         {
             Parallel.ForEach(work, new ParallelOptions { CancellationToken = cancel }, item => items.Add(Describe(
-                item.Path, item.Entry, pointers.GetValueOrDefault(item.Path), folder, realFolder, layout, shelves, recalled.GetValueOrDefault(item.Path), usesKnown)));
+                item.Path, item.Entry, pointers.GetValueOrDefault(item.Path), folder, realFolder, layout, shelves, recalled.GetValueOrDefault(item.Path), unknown, samples.Of.GetValueOrDefault(item.Path) ?? [])));
         }
         catch (AggregateException e)
         {
@@ -75,7 +77,8 @@ public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = n
         };
     }
 
-    private sealed record Pointer(MediaReference Reference, bool Current);
+    /// <param name="Through">True where it does not point at the file itself, but at an instrument that plays it.</param>
+    private sealed record Pointer(MediaReference Reference, bool Current, bool Through = false);
 
     private static List<InventoryDocument> ReadDocuments(string folder, string? stated, string? chosen, List<SessionEntry> files, List<Fault> remarks)
     {
@@ -151,8 +154,44 @@ public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = n
         return pointers;
     }
 
+    /// <summary>
+    /// The samples of the instruments in the folder, with the names of these. What points at an instrument plays all of its
+    /// samples, so it is noted as a pointer at each of them.
+    /// </summary>
+    private static (Dictionary<string, List<string>> Of, List<string> PointElsewhere) Samples(List<SessionEntry> files, Dictionary<string, List<Pointer>> pointers)
+    {
+        var (of, elsewhere) = (new Dictionary<string, List<string>>(StringComparer.Ordinal), new List<string>());
+        var there = files.Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
+        foreach (var file in files.Where(f => SfzInstrument.Format.Recognises(f.Name)))
+        {
+            try
+            {
+                var instrument = SfzInstrument.Format.Read(ReadableFile.ReadAll(file.Path, SfzInstrument.MostBytes));
+                if (instrument.MayPointElsewhere)
+                {
+                    elsewhere.Add(file.Path);
+                }
+                var through = pointers.GetValueOrDefault(file.Path)?.ConvertAll(p => p with { Reference = p.Reference with { Source = null }, Through = true }) ?? [];
+                foreach (var sample in instrument.References.SelectMany(r => SfzInstrument.Format.Candidates(r.TargetUrl, Path.GetDirectoryName(file.Path)!)).Distinct().Where(there.Contains))
+                {
+                    (of.TryGetValue(sample, out var names) ? names : of[sample] = []).Add(file.Name);
+                    if (through.Count > 0)
+                    {
+                        (pointers.TryGetValue(sample, out var known) ? known : pointers[sample] = []).AddRange(through);
+                    }
+                }
+            }
+            catch (Exception e) when (FaultException.Of(e, file.Path) is not null)
+            {
+                // One that cannot be read may play anything that stands beside it.
+                elsewhere.Add(file.Path);
+            }
+        }
+        return (of, elsewhere);
+    }
+
     private InventoryFile Describe(
-        string path, SessionEntry? entry, List<Pointer>? pointers, string folder, string realFolder, SessionLayout layout, IReadOnlyList<Shelf> shelves, KnownFile? recalled, bool usesKnown)
+        string path, SessionEntry? entry, List<Pointer>? pointers, string folder, string realFolder, SessionLayout layout, IReadOnlyList<Shelf> shelves, KnownFile? recalled, UnknownUse unknown, List<string> instruments)
     {
         var shelf = path.StartsWith('/') ? Shelf.Holding(shelves, path) : null;
         // One look: what goes a moment later is told as it was at this one.
@@ -174,31 +213,35 @@ public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = n
         {
             remarks.Add(nameProblem);
         }
+        if (instruments.Count > 0)
+        {
+            remarks.Add(new Fault(FaultCode.SampleOfInstrument) { Names = [.. instruments] });
+        }
         return new InventoryFile
         {
             Path = path,
             Standing = Stand(there, inside, shelf),
-            Use = Use(path, pointers, current.Count, folder, layout, usesKnown),
+            Use = Use(path, pointers, current.Count, folder, layout, unknown),
             ShelfId = shelf?.Id,
             ShelfName = shelf?.Name,
             ShownPath = belongs ? Path.GetRelativePath(folder, path) : shelf?.Relative(path) ?? path,
             BelongsInside = belongs,
-            PlacedTimes = current.Count,
+            PlacedTimes = current.Select(r => r.ClipNumber).Distinct().Count(),
             Bytes = there ? facts!.Value.Bytes : 0,
             ChangedUtc = there ? facts!.Value.ModifiedUtc : null,
             Header = header,
             Recalled = there ? null : recalled,
             Problem = problem,
-            Used = there ? UsedOf(current, header?.SampleRate, header?.LengthSamples) : UsedOf(current, recalled?.SampleRate, recalled?.LengthSamples),
+            Used = there ? UsedOf(current, header?.SampleRate, header?.LengthSamples, header?.Broadcast?.TimeReference ?? 0) : UsedOf(current, recalled?.SampleRate, recalled?.LengthSamples, 0),
             Tracks = [.. current.Select(r => r.Track).OfType<string>().Distinct()],
-            TargetUrls = [.. pointers?.Select(p => p.Reference.TargetUrl).Distinct() ?? []],
+            TargetUrls = [.. pointers?.Where(p => !p.Through).Select(p => p.Reference.TargetUrl).Distinct() ?? []],
             ListedTake = pointers?.Where(p => p.Current).Select(p => p.Reference.Take).FirstOrDefault(t => t is not null),
             Remarks = [.. remarks],
         };
     }
 
-    private static ImmutableArray<SampleRange> UsedOf(List<MediaReference> placed, int? rate, long? length) => rate is { } r && length is { } l
-        ? [.. SampleRange.Union(placed.Select(p => SampleRange.Of(p.Source, p.AvailableStart, r, l)))]
+    private static ImmutableArray<SampleRange> UsedOf(List<MediaReference> placed, int? rate, long? length, ulong timeReference) => rate is { } r && length is { } l
+        ? [.. SampleRange.Union(placed.Select(p => SampleRange.Of(p.Source, p.AvailableStart, r, l, timeReference)))]
         : [];
 
     /// <summary>What is known of files whose shelf is away, by absolute path.</summary>
@@ -229,7 +272,7 @@ public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = n
         return shelf is { IsConnected: false } ? Standing.Away : Standing.Missing;
     }
 
-    private static FileUse Use(string path, List<Pointer>? pointers, int placed, string folder, SessionLayout layout, bool usesKnown)
+    private static FileUse Use(string path, List<Pointer>? pointers, int placed, string folder, SessionLayout layout, UnknownUse unknown)
     {
         if (placed > 0)
         {
@@ -247,7 +290,7 @@ public sealed class InventoryTaker(HeaderCache headers, IShelfMemory? memory = n
         {
             return FileUse.Bounce;
         }
-        return usesKnown ? FileUse.Stray : FileUse.Unknown;
+        return unknown.Covers(path) ? FileUse.Unknown : FileUse.Stray;
     }
 
     private static bool InFolder(string path, string folder, string sub) => ShelfPath.IsWithin(path, Path.Combine(folder, sub));

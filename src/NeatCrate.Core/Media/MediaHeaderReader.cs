@@ -22,6 +22,10 @@ public static class MediaHeaderReader
     {
         ArgumentNullException.ThrowIfNull(source);
         ArgumentNullException.ThrowIfNull(extension);
+        if (source.Length == 0 && MediaFiles.KindOf(extension) == MediaKind.Audio)
+        {
+            throw new UnreadableMediaException(new Fault(FaultCode.MediaEmpty));
+        }
         Span<byte> head = stackalloc byte[HeadBytes];
         var bytes = head[..source.Read(0, head)];
         // A tag of ID3 may stand before FLAC as well as before MPEG audio.

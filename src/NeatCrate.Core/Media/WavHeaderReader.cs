@@ -46,7 +46,7 @@ public static class WavHeaderReader
         Span<byte> head = stackalloc byte[12];
         if (!source.TryFill(0, head))
         {
-            throw new UnreadableMediaException(source.Length == 0 ? new Fault(FaultCode.MediaEmpty) : new Fault(FaultCode.MediaTooShort) { Name = "WAV" });
+            throw new UnreadableMediaException(new Fault(FaultCode.MediaTooShort) { Name = "WAV" });
         }
         if (!Recognises(head))
         {

@@ -32,18 +32,20 @@ public sealed class UnreadableDocumentException : FaultException
 /// <param name="Track">Name of the track, where there is one.</param>
 /// <param name="Clip">Name of the clip, where there is one.</param>
 /// <param name="Source">The clip's source range; null means all of the file.</param>
-/// <param name="AvailableStart">Where the file's first sample stands in the clip's own time.</param>
+/// <param name="AvailableStart">Where the file's first sample stands in the clip's own time; null where the document does not say.</param>
 /// <param name="AvailableSeconds">Length of the file as the document knows it, in seconds.</param>
 /// <param name="Take">Which take the file is, where the list says so.</param>
+/// <param name="ClipNumber">Which clip of the document uses it, counted from 0 in document order: one clip may hold several references. Null when it is only on the list.</param>
 public sealed record MediaReference(
     string TargetUrl,
     bool Placed,
     string? Track,
     string? Clip,
     TimeRange? Source,
-    ExactTime AvailableStart,
+    ExactTime? AvailableStart,
     double? AvailableSeconds,
-    TakeLabel? Take = null);
+    TakeLabel? Take = null,
+    int? ClipNumber = null);
 
 /// <summary>Which take a recording is.</summary>
 /// <param name="Track">Name of the track.</param>
@@ -55,7 +57,7 @@ public sealed record TakeLabel(string? Track, int? Number, int? Pass);
 /// A session document: OpenTimelineIO JSON. What is not understood is kept as it is: the text itself is the document, and
 /// only what is asked to change is changed, every other byte stays.
 /// </summary>
-public sealed class SessionDocument
+public sealed class SessionDocument : IMediaDocument
 {
     /// <summary>File extension of a session document.</summary>
     public const string Extension = ".otio";
@@ -78,11 +80,12 @@ public sealed class SessionDocument
     private readonly List<(JsonItem Item, MediaReference Reference)> _references = [];
     private readonly List<string> _tracks = [];
     private readonly Dictionary<string, int> _unfollowed = [];
+    private int _clips;
 
     private SessionDocument(JsonText text)
     {
         _text = text;
-        Walk(text.Root, new Place(null, null, null, null, false, false, default, default));
+        Walk(text.Root, new Place(null, null, null, null, 0, false, false, default, default));
     }
 
     /// <summary>Every pointer at a media file, in document order.</summary>
@@ -298,6 +301,12 @@ public sealed class SessionDocument
     /// <summary>The document as UTF-8: as it was read, but for what was changed.</summary>
     public byte[] ToUtf8() => _text.ToUtf8();
 
+    /// <inheritdoc/>
+    byte[] IMediaDocument.ToBytes() => ToUtf8();
+
+    /// <summary>True where references of a kind stand in it that cannot be followed, and may be of sound.</summary>
+    public bool MayPointElsewhere => _unfollowed.Keys.Any(k => NameOf(k) is not ("GeneratorReference" or "ImageSequenceReference"));
+
     internal static JsonItem Composition(string schema, string name, string? kind, IEnumerable<JsonItem> children)
     {
         var item = JsonItem.Map(
@@ -320,7 +329,7 @@ public sealed class SessionDocument
     /// <param name="UsesAll">True where what lies above may play more of a file than its clip says.</param>
     /// <param name="Before">So much sooner a transition lets the item begin.</param>
     /// <param name="After">So much longer a transition lets it play.</param>
-    private sealed record Place(string? Track, string? Clip, TimeRange? Source, JsonItem? ClipItem, bool InMetadata, bool UsesAll, ExactTime Before, ExactTime After);
+    private sealed record Place(string? Track, string? Clip, TimeRange? Source, JsonItem? ClipItem, int ClipNumber, bool InMetadata, bool UsesAll, ExactTime Before, ExactTime After);
 
     private void Walk(JsonItem item, Place place)
     {
@@ -356,7 +365,7 @@ public sealed class SessionDocument
             }
             if (schema == "Clip")
             {
-                place = place with { Clip = item["name"]?.AsText, Source = UsedRange(item, place), ClipItem = item };
+                place = place with { Clip = item["name"]?.AsText, Source = UsedRange(item, place), ClipItem = item, ClipNumber = _clips++ };
             }
             else if (IsReference(schema))
             {
@@ -396,9 +405,10 @@ public sealed class SessionDocument
             place.Track,
             place.Clip,
             placed ? place.Source : null,
-            available?.Start ?? default,
+            available?.Start,
             available?.Duration.Seconds.ToDouble(),
-            Label(item["metadata"]?[MetadataKey]))));
+            Label(item["metadata"]?[MetadataKey]),
+            placed ? place.ClipNumber : null)));
     }
 
     private static TakeLabel? Label(JsonItem? own) => own?["take"] is not { } take

@@ -22,18 +22,28 @@ public readonly record struct SampleRange(long Start, long Length)
     /// sample counts, so that no used sample is ever left out.
     /// </summary>
     /// <param name="source">The clip's source range; null means all of the file.</param>
-    /// <param name="availableStart">Where the file's first sample stands in the clip's own time.</param>
+    /// <param name="availableStart">
+    /// Where the file's first sample stands in the clip's own time. Null where the document does not say: then the range counts
+    /// from the first sample, as is common practice, unless it does not fit into the file that way, or the file itself counts
+    /// from midnight. Where its start is not known, all of the file counts.
+    /// </param>
     /// <param name="sampleRate">The file's rate in Hz.</param>
     /// <param name="fileLength">The file's length in samples.</param>
-    public static SampleRange Of(TimeRange? source, ExactTime availableStart, int sampleRate, long fileLength)
+    /// <param name="timeReference">The file's own first sample since midnight (EBU Tech 3285); 0 where it tells none.</param>
+    public static SampleRange Of(TimeRange? source, ExactTime? availableStart, int sampleRate, long fileLength, ulong timeReference = 0)
     {
+        var all = new SampleRange(0, fileLength);
         if (source is not { } range)
         {
-            return new SampleRange(0, fileLength);
+            return all;
         }
         var rate = Rational.FromInt64(sampleRate);
-        var start = (range.Start.Seconds - availableStart.Seconds) * rate;
+        var start = (range.Start.Seconds - (availableStart?.Seconds ?? Rational.Zero)) * rate;
         var end = start + (range.Duration.Seconds * rate);
+        if (availableStart is null && (timeReference > 0 || start < Rational.Zero || end > Rational.FromInt64(fileLength)))
+        {
+            return all;
+        }
         var from = Clamp(start, fileLength, floor: true);
         var to = Clamp(end, fileLength, floor: false);
         return new SampleRange(from, Math.Max(0, to - from));

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 
@@ -12,7 +13,7 @@ namespace NeatCrate.Core.SetUp;
 /// <param name="Problem">Why it cannot be read, or null.</param>
 /// <param name="SessionId">The identity that it carries, if any.</param>
 /// <param name="Media">Absolute paths of the media that it points at, as they are meant from here.</param>
-/// <param name="RelativeUrls">Its pointers that are relative to the folder it belongs in.</param>
+/// <param name="Relative">Its pointers that are relative to the folder it belongs in.</param>
 /// <param name="HasAbsoluteInside">True when it points into this folder by absolute paths, which break when it moves.</param>
 public sealed record FoundDocument(
     string Path,
@@ -21,19 +22,57 @@ public sealed record FoundDocument(
     Fault? Problem,
     Guid? SessionId,
     ImmutableArray<string> Media,
-    ImmutableArray<string> RelativeUrls,
+    ImmutableArray<RelativePointer> Relative,
     bool HasAbsoluteInside)
 {
     /// <summary>Its name without date, version and extension.</summary>
     public string Title => SessionName.Title(System.IO.Path.GetFileNameWithoutExtension(Path));
 
     /// <summary>True when it points at something relative to itself, and none of it is here: it strayed from its folder.</summary>
-    public bool IsStray(string folder) => Problem is null && RelativeUrls.Length > 0 && !RelativeUrls.Any(u => IsThere(u, folder));
+    public bool IsStray(string folder) => Problem is null && Relative.Length > 0 && Relative.All(p => p.In(folder) is null);
 
-    /// <summary>True when everything that it points at relative to itself is in a folder.</summary>
-    public bool BelongsIn(string folder) => RelativeUrls.Length > 0 && RelativeUrls.All(u => IsThere(u, folder));
+    /// <summary>
+    /// True when everything that it points at relative to itself is in a folder, and is what it means: of the lengths that
+    /// it states and that can be compared at least one agrees, since takes of many songs have the same names.
+    /// </summary>
+    public bool BelongsIn(string folder)
+    {
+        if (Relative.Length == 0 || Relative.Any(p => p.In(folder) is null))
+        {
+            return false;
+        }
+        var agree = Relative.Select(p => p.Agrees(folder)).OfType<bool>();
+        return !agree.Any() || agree.Any(a => a);
+    }
+}
 
-    private static bool IsThere(string url, string folder) => MediaUrl.Candidates(url, folder).Any(File.Exists);
+/// <summary>A pointer of a document that is relative to the folder it belongs in.</summary>
+/// <param name="Url">The pointer as it is written.</param>
+/// <param name="Seconds">Length of the file as the document states it; null where it does not.</param>
+public sealed record RelativePointer(string Url, double? Seconds)
+{
+    // Documents write lengths in frames of film too: what differs by less than one of 24 a second is the same.
+    private const double FrameSeconds = 1 / 24.0;
+
+    /// <summary>Absolute path of what it means in a folder; null where nothing is there.</summary>
+    public string? In(string folder) => MediaUrl.Candidates(Url, folder).FirstOrDefault(File.Exists);
+
+    /// <summary>Whether the file that it means in a folder is as long as the document states; null where one of the two lengths is not known.</summary>
+    public bool? Agrees(string folder)
+    {
+        if (Seconds is not > 0 || In(folder) is not { } path)
+        {
+            return null;
+        }
+        try
+        {
+            return MediaHeaderReader.ReadFile(path)?.LengthSeconds is { } length ? Math.Abs(length - Seconds.Value) < FrameSeconds : null;
+        }
+        catch (Exception e) when (FaultException.Of(e) is not null)
+        {
+            return null;
+        }
+    }
 }
 
 /// <summary>Documents in one folder that are versions of one session.</summary>
@@ -72,7 +111,7 @@ public sealed record FolderLook(SessionInventory Inventory, ImmutableArray<Found
         {
             return new FoundDocument(entry.Path, atTop, changed, entry.Problem, null, [], [], false);
         }
-        var pointers = document.References.Select(r => (r.TargetUrl, Path: ReferencedPath.Of(r.TargetUrl, entry, folder, shelves))).Distinct().ToList();
+        var pointers = document.References.Select(r => (r.TargetUrl, Path: ReferencedPath.Of(r.TargetUrl, entry, folder, shelves), r.AvailableSeconds)).Distinct().ToList();
         var absolute = pointers.Where(p => p.TargetUrl.StartsWith('/') || p.TargetUrl.StartsWith("file:", StringComparison.OrdinalIgnoreCase)).ToList();
         return new FoundDocument(
             entry.Path,
@@ -81,7 +120,7 @@ public sealed record FolderLook(SessionInventory Inventory, ImmutableArray<Found
             null,
             document.SessionId,
             [.. pointers.Select(p => p.Path).Distinct()],
-            [.. pointers.Except(absolute).Where(p => MediaUrl.Candidates(p.TargetUrl, folder).Count > 0).Select(p => p.TargetUrl)],
+            [.. pointers.Except(absolute).Where(p => MediaUrl.Candidates(p.TargetUrl, folder).Count > 0).Select(p => new RelativePointer(p.TargetUrl, p.AvailableSeconds))],
             absolute.Exists(p => ShelfPath.IsWithin(p.Path, folder)));
     }
 }

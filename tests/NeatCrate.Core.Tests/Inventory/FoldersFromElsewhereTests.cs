@@ -1,6 +1,7 @@
 using NeatCrate.Core.Bundles;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.Record;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Tests.Plans;
 using NeatCrate.Testing;
@@ -155,5 +156,64 @@ public sealed class FoldersFromElsewhereTests : IDisposable
         var inventory = _session.Take();
         Assert.Equal((_session.DocumentPath, false), (inventory.Current!.Path, inventory.CurrentIsStated));
         Assert.Equal(FaultCode.SessionCardUnusable, Assert.Single(inventory.Remarks).Code);
+    }
+
+    /// <summary>Beside a document of another program nobody can say what it does not use; what the own document uses is known all the same.</summary>
+    [Theory]
+    [InlineData("Net Mender.xyz", FileUse.Unknown, FileUse.Unknown)]
+    [InlineData("Older documents/Net Mender.xyz", FileUse.Unknown, FileUse.Unknown)]
+    [InlineData("Audio/Net Mender.xyz", FileUse.Unknown, FileUse.Stray)]
+    [InlineData("Net Mender.txt", FileUse.Stray, FileUse.Stray)]
+    public void BesideADocumentOfAnotherProgramNothingIsCalledUnused(string name, FileUse inAudio, FileUse inNotes)
+    {
+        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav")), "Cello").Save();
+        SessionFixture.Sound(_session.Inside("Audio", "theirs.wav"), seed: 2);
+        SessionFixture.Sound(_session.Inside("Notes", "hummed.wav"), seed: 3);
+        Directory.CreateDirectory(_session.Inside("Older documents"));
+        File.WriteAllText(_session.Inside(name.Split('/')), "points at Audio/theirs.wav");
+        var inventory = _session.Take();
+        var uses = inventory.Files.ToDictionary(f => f.Name, f => f.Use);
+        Assert.Equal((FileUse.Placed, inAudio, inNotes), (uses["Cello 01.wav"], uses["theirs.wav"], uses["hummed.wav"]));
+        Assert.Equal(inAudio == FileUse.Unknown ? [name] : [], inventory.Remarks.Where(r => r.Code == FaultCode.MayBeDocuments).SelectMany(r => r.Names));
+    }
+
+    /// <summary>The samples of an instrument are used as the instrument is: all of each, by whatever plays it.</summary>
+    [Fact]
+    public void TheSamplesOfAnInstrumentAreUsedAsItIs()
+    {
+        SessionFixture.Sound(_session.Inside("Audio", "Organ", "c4.wav"));
+        SessionFixture.Sound(_session.Inside("Audio", "Organ", "loose.wav"), seed: 2);
+        SessionFixture.Sound(_session.Inside("Audio", "Bell", "bell.wav"), seed: 3);
+        File.WriteAllText(_session.Inside("Audio", "organ.sfz"), "<control> default_path=Organ\\\n<region> sample=c4.wav key=60\n<region> sample=gone.wav");
+        File.WriteAllText(_session.Inside("Audio", "Bell", "bell.sfz"), "#include \"strikes.sfz\"");
+        _session.Place(_session.Inside("Audio", "organ.sfz")).Save();
+        var inventory = _session.Take();
+        var files = inventory.Files.ToDictionary(f => f.Name);
+        Assert.Equal((FileUse.Placed, 1, new SampleRange(0, 4800)), (files["c4.wav"].Use, files["c4.wav"].PlacedTimes, Assert.Single(files["c4.wav"].Used)));
+        Assert.Equal(["organ.sfz"], Assert.Single(files["c4.wav"].Remarks, r => r.Code == FaultCode.SampleOfInstrument).Names);
+        Assert.Empty(files["c4.wav"].TargetUrls);
+        // What an instrument includes is not followed, so beside it nothing is called unused.
+        Assert.Equal((FileUse.Stray, FileUse.Unknown), (files["loose.wav"].Use, files["bell.wav"].Use));
+        Assert.Equal(["Audio/Bell/bell.sfz"], inventory.Remarks.Where(r => r.Code == FaultCode.PointsElsewhere).Select(r => r.Name));
+    }
+
+    [Fact]
+    public void ATakeBesideADocumentOfAnotherProgramCanStillBePutOnTheList()
+    {
+        _session.Save();
+        SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"));
+        File.WriteAllText(_session.Inside("Net Mender.xyz"), "x");
+        Assert.Empty(TakesPlanner.Plan(_session.SessionId, _session.Take(), new HashSet<string>()).Refusals);
+    }
+
+    /// <summary>One clip may hold several references to a file, as for a proxy of it; it places the file once.</summary>
+    [Fact]
+    public void AClipWithTwoReferencesPlacesItsFileOnce()
+    {
+        SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"));
+        const string Reference = """{"OTIO_SCHEMA": "ExternalReference.1", "target_url": "Audio/Cello%2001.wav"}""";
+        const string Clip = $$$"""{"OTIO_SCHEMA": "Clip.2", "media_references": {"DEFAULT_MEDIA": {{{Reference}}}, "proxy": {{{Reference}}}} }""";
+        File.WriteAllText(_session.DocumentPath, $$"""{"OTIO_SCHEMA": "Track.1", "name": "Cello", "children": [{{Clip}}, {{Clip}}]}""");
+        Assert.Equal(2, Assert.Single(_session.Take().Files).PlacedTimes);
     }
 }

@@ -1,4 +1,5 @@
 using NeatCrate.Core.Media;
+using NeatCrate.Testing;
 
 namespace NeatCrate.Core.Tests.Media;
 
@@ -12,6 +13,20 @@ public sealed class MediaFilesTests
     [InlineData(MediaKind.Instrument, "sfz sf2 sf3")]
     public void AKindIsKnownByItsExtensionInAnyCase(MediaKind kind, string extensions) =>
         Assert.All(extensions.Split(' '), e => Assert.Equal((kind, kind), (MediaFiles.KindOf($"tide.{e}"), MediaFiles.KindOf($"TIDE.{e.ToUpperInvariant()}"))));
+
+    [Theory]
+    [InlineData("wav")]
+    [InlineData("aiff")]
+    [InlineData("flac")]
+    [InlineData("ogg")]
+    [InlineData("mp3")]
+    [InlineData("m4a")]
+    public void AnEmptyFileOfAnyKindIsSaidToBeEmpty(string extension)
+    {
+        using var temp = new TempFolder();
+        File.WriteAllBytes(temp.At($"tide.{extension}"), []);
+        Assert.Equal(FaultCode.MediaEmpty, Assert.Throws<UnreadableMediaException>(() => MediaHeaderReader.ReadFile(temp.At($"tide.{extension}"))).Fault.Code);
+    }
 
     [Theory]
     [InlineData("notes.txt")]

@@ -27,9 +27,18 @@ public sealed class SampleRangeTests
     [Fact]
     public void ARangePastTheFileIsCutToIt()
     {
-        Assert.Equal(new SampleRange(900, 100), SampleRange.Of(Range(900, 500, 48000), default, 48000, 1000));
-        Assert.Equal(0, SampleRange.Of(Range(2000, 500, 48000), default, 48000, 1000).Length);
+        Assert.Equal(new SampleRange(900, 100), SampleRange.Of(Range(900, 500, 48000), default(ExactTime), 48000, 1000));
+        Assert.Equal(0, SampleRange.Of(Range(2000, 500, 48000), default(ExactTime), 48000, 1000).Length);
     }
+
+    /// <summary>Where nothing tells at which time a file begins, no part of it may be called unused: ten in the morning lies past the end of any take.</summary>
+    [Theory]
+    [InlineData(1_728_000_000L, 0, 0L, 1000L)]
+    [InlineData(-1L, 0, 0L, 1000L)]
+    [InlineData(480L, 0, 480L, 48L)]
+    [InlineData(480L, 480, 0L, 1000L)]
+    public void WhereTheStartIsNotKnownAllOfTheFileCounts(long start, int timeReference, long from, long length) => Assert.Equal(
+        new SampleRange(from, length), SampleRange.Of(Range(start, 48, 48000), null, 48000, 1000, (ulong)timeReference));
 
     [Fact]
     public void TheUnionCoversJustTheSamplesThatSomeRangeCovers() =>

@@ -37,6 +37,14 @@ public sealed class BringHomePlannerTests : IDisposable
         Assert.Empty(FolderLook.At(_session.Take(), _session.Shelves).Strays);
     }
 
+    /// <summary>Takes of many songs are called the same: where the document states lengths and none agrees, the folder is another song's.</summary>
+    [Fact]
+    public void AFolderWithTheNamesButNotTheLengthsIsNoHome()
+    {
+        SessionFixture.Sound(Path.Combine(_session.Drive, "261015 Low Water", "Audio", "Cello 01.wav"), samples: 48000);
+        Assert.Equal([_session.Folder], BringHomePlanner.Homes(Look(), [], _session.Shelves, TestContext.Current.CancellationToken));
+    }
+
     [Fact]
     public void ItComesHomeAndBackAgain()
     {

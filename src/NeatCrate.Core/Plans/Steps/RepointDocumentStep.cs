@@ -2,7 +2,7 @@ using System.Collections.Immutable;
 using NeatCrate.Core.Faults;
 using NeatCrate.Core.Files;
 using NeatCrate.Core.Media;
-using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Documents;
 
 namespace NeatCrate.Core.Plans;
 
@@ -43,8 +43,8 @@ public sealed record RepointDocumentStep(string Destination, string Reason, Byte
         {
             throw new FaultException(FaultCode.DocumentChanged, Destination);
         }
-        var document = SessionDocument.Parse(bytes);
+        var document = (DocumentFormats.Of(Destination) ?? OpenTimeline.Format).Read(bytes);
         document.Repoint(urls.GetValueOrDefault);
-        Replace(document.ToUtf8(), null, context);
+        Replace(document.ToBytes(), null, context);
     }
 }

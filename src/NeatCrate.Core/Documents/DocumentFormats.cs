@@ -1,0 +1,43 @@
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Sessions;
+
+namespace NeatCrate.Core.Documents;
+
+/// <summary>The kinds of document that can be read, and the files of other kinds that may be documents.</summary>
+public static class DocumentFormats
+{
+    // Text, pictures, print, tables, packed files, checksums and subtitles: none of them points at sound.
+    private static readonly HashSet<string> Harmless = new(
+        [
+            ".txt", ".md", ".rtf", ".log", ".nfo", ".pdf", ".ps", ".eps", ".doc", ".docx", ".odt", ".pages", ".tex", ".htm", ".html", ".css", ".url", ".webloc", ".desktop", ".lnk",
+            ".jpg", ".jpeg", ".png", ".gif", ".bmp", ".tif", ".tiff", ".webp", ".heic", ".svg", ".ico", ".psd", ".xcf",
+            ".csv", ".tsv", ".xls", ".xlsx", ".ods", ".ppt", ".pptx", ".odp", ".ics", ".vcf", ".eml",
+            ".zip", ".7z", ".rar", ".tar", ".gz", ".bz2", ".xz", ".zst", ".iso", ".dmg",
+            ".md5", ".sha1", ".sha256", ".sha512", ".sfv", ".par2", ".sig", ".asc",
+            ".srt", ".lrc", ".vtt", ".musicxml", ".mxl", ".ly", ".abc", ".cho", ".ttf", ".otf", ".part", ".tmp", ".cache",
+        ],
+        StringComparer.OrdinalIgnoreCase);
+
+    /// <summary>The kinds that can be read.</summary>
+    public static IReadOnlyList<IDocumentFormat> All { get; } = [OpenTimeline.Format, SfzInstrument.Format];
+
+    /// <summary>The format of a file by its name; null for one that is no document that can be read.</summary>
+    public static IDocumentFormat? Of(string path)
+    {
+        var name = Path.GetFileName(path);
+        return All.FirstOrDefault(f => f.Recognises(name));
+    }
+
+    /// <summary>
+    /// True for a file that is neither media, nor a document that can be read, nor of a kind that surely points at no sound:
+    /// until it is known better it counts as a document that nobody can read.
+    /// </summary>
+    /// <param name="path">Its path. Hidden files are caches and choices of other programs, and count as harmless.</param>
+    /// <param name="bytes">Its size; what is empty points at nothing.</param>
+    public static bool MayBeADocument(string path, long bytes)
+    {
+        var name = Path.GetFileName(path);
+        return bytes > 0 && name.Length > 0 && name[0] != '.' && !Harmless.Contains(Path.GetExtension(name)) && Of(name) is null
+            && MediaFiles.KindOf(name) is null && !Litter.IsFile(name);
+    }
+}

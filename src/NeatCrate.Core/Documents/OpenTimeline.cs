@@ -1,0 +1,25 @@
+using NeatCrate.Core.Sessions;
+
+namespace NeatCrate.Core.Documents;
+
+/// <summary>OpenTimelineIO JSON, the format of session documents.</summary>
+public sealed class OpenTimeline : IDocumentFormat
+{
+    /// <summary>The format.</summary>
+    public static OpenTimeline Format { get; } = new();
+
+    /// <inheritdoc/>
+    public string Name => "OpenTimelineIO";
+
+    /// <inheritdoc/>
+    public bool Recognises(string name) => SessionFolder.IsDocument(name);
+
+    /// <inheritdoc/>
+    public IMediaDocument Read(byte[] bytes) => SessionDocument.Parse(bytes);
+
+    /// <inheritdoc/>
+    public IReadOnlyList<string> Candidates(string url, string folder) => MediaUrl.Candidates(url, folder);
+
+    /// <inheritdoc/>
+    public string PointerTo(string path, string folder) => MediaUrl.From(path, folder);
+}
