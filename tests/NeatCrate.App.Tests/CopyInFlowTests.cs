@@ -92,7 +92,7 @@ public sealed class CopyInFlowTests : IAsyncLifetime
     {
         var plan = await App.Post($"{Url}/version/plan", new { naming = "NextNumber", archiveOlder = false }, Cancel);
         Assert.Equal(
-            "3 files stand outside the session, and the new version points there too: 'sample 00.wav', 'sample 01.wav', 'sample 02.wav'.",
+            "3 files stand outside the session, and the new version points there too: 'sample 00.wav', 'sample 01.wav' and 'sample 02.wav'.",
             Assert.Single(plan["warnings"]!.AsArray())!.GetValue<string>());
     }
 
