@@ -16,6 +16,7 @@ using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 using Serilog;
 
@@ -81,7 +82,9 @@ builder.Services.AddSingleton<InventoryTaker>();
 builder.Services.AddSingleton<RememberedChoices>();
 builder.Services.AddSingleton<CopyInChoices>();
 builder.Services.AddSingleton<Uploads>();
+builder.Services.AddSingleton(_ => new ShelfStates());
 builder.Services.AddSingleton<ShelfService>();
+builder.Services.AddSingleton<KeptSessions>();
 builder.Services.AddSingleton<SessionService>();
 builder.Services.AddSingleton<NoticeService>();
 builder.Services.AddSingleton<SessionFinder>();

@@ -39,10 +39,10 @@ public static class CopyInEndpoints
         sessions.Get(id).Id,
         c => c with { OlderDocuments = way.OlderDocuments, ByItself = way.ByItself, Handled = way.ByItself ? c.Handled : [] })));
 
-    private static NoContent Mark(Guid id, CopyInMark mark, SessionService sessions, CopyInChoices choices, CancellationToken cancel)
+    private static NoContent Mark(Guid id, CopyInMark mark, SessionService sessions, ShelfService shelves, CopyInChoices choices, CancellationToken cancel)
     {
         Requests.RequireList(mark.FileIds, SessionViews.MostChosen, "files");
-        var files = SessionViews.Chosen(mark.FileIds, sessions.Take(sessions.Get(id), cancel))!;
+        var files = SessionViews.Chosen(mark.FileIds, sessions.Show(sessions.Get(id), shelves.All(), cancel))!;
         choices.Change(id, c =>
         {
             var marks = mark.Place is { } place ? c.Marks.MarkPlace(place, files, mark.Taken) : c.Marks.MarkFiles(files, mark.Taken);

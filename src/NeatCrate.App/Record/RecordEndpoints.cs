@@ -57,10 +57,10 @@ public static class RecordEndpoints
         Guid id, SessionService sessions, ShelfService shelves, RecordingGuard guard, MirrorLedger ledger, CancellationToken cancel, int armed = 0)
     {
         var row = sessions.Get(id);
-        var inventory = sessions.Take(row, cancel);
+        var known = shelves.All();
+        var inventory = sessions.Show(row, known, cancel);
         var takes = TakeFinder.Find(inventory);
         var settings = inventory.Document?.Settings ?? new SessionSettings();
-        var known = shelves.All();
         var mirror = settings.MirrorShelfId is { } shelfId ? known.FirstOrDefault(s => s.Id == shelfId) : null;
         var growing = guard.GrowingIn(id);
         var budget = RecordingBudget.Of(

@@ -1,74 +1,106 @@
-using System.Collections.Concurrent;
 using Microsoft.AspNetCore.SignalR;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Sessions;
-using NeatCrate.Core.Record;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Store;
 
 namespace NeatCrate.App.Record;
 
+/// <summary>A session in which something changed.</summary>
+/// <param name="Revision">Grows with every change; the same number means the same inventory.</param>
+public sealed record SessionNewsView(Guid Id, long Revision, bool Media, bool Documents, bool Others);
+
 /// <summary>Watches the folders of all known sessions, and tells the pages when something in one changed.</summary>
-public sealed class SessionWatch(SessionService sessions, RecordingGuard guard, IHubContext<JobsHub> hub, TimeProvider time, ILogger<SessionWatch> logger)
-    : EverySecond(time, logger)
+public sealed class SessionWatch : EverySecond
 {
-    private readonly TimeProvider _time = time;
-    private readonly ConcurrentDictionary<Guid, FolderWatch> _watches = new();
+    // All files are looked at once in so many seconds for having been written over in their place.
+    private const int RecheckSeconds = 20;
+
+    private readonly SessionService _sessions;
+    private readonly ShelfService _shelves;
+    private readonly KeptSessions _kept;
+    private readonly RecordingGuard _guard;
+    private readonly IHubContext<JobsHub> _hub;
+    private readonly TimeProvider _time;
+
+    /// <summary>Makes the watch.</summary>
+    public SessionWatch(SessionService sessions, ShelfService shelves, KeptSessions kept, RecordingGuard guard, IHubContext<JobsHub> hub, TimeProvider time, ILogger<SessionWatch> logger)
+        : base(time, logger)
+    {
+        (_sessions, _shelves, _kept, _guard, _hub, _time) = (sessions, shelves, kept, guard, hub, time);
+        kept.Changed += Tell;
+    }
 
     /// <summary>Says that files are whole: whoever wrote them is done.</summary>
     public void Settle(Guid sessionId, IEnumerable<string> paths)
     {
         ArgumentNullException.ThrowIfNull(paths);
-        if (!_watches.TryGetValue(sessionId, out var watch))
+        if (_kept.Of(sessionId) is { } kept)
         {
-            return;
-        }
-        lock (watch)
-        {
-            watch.Look(_time.GetUtcNow().UtcDateTime);
             foreach (var path in paths)
             {
-                watch.Settle(path);
+                kept.Settle(path, _time.GetUtcNow().UtcDateTime);
             }
-            guard.SetGrowing(sessionId, Path.GetFileName(watch.Folder), watch.Growing);
+            SetGrowing(sessionId, kept);
         }
     }
 
     /// <inheritdoc/>
-    protected override async Task Look(CancellationToken cancel)
+    public override void Dispose()
     {
-        var known = sessions.All();
-        foreach (var gone in _watches.Keys.Except(known.Select(s => s.Id)))
+        _kept.Changed -= Tell;
+        base.Dispose();
+    }
+
+    /// <inheritdoc/>
+    protected override Task Look(CancellationToken cancel)
+    {
+        var (sessions, shelves) = (_sessions.All(), _shelves.All());
+        foreach (var gone in _kept.Keep(sessions.Select(s => s.Id)))
         {
-            _watches.TryRemove(gone, out _);
-            guard.SetGrowing(gone, "", []);
+            _guard.SetGrowing(gone, "", []);
         }
-        foreach (var session in known)
+        foreach (var session in sessions)
         {
-            var watch = _watches.AddOrUpdate(session.Id, _ => new FolderWatch(session.Folder), (_, w) => w.Folder == session.Folder ? w : new FolderWatch(session.Folder));
-            if (Look(session.Id, watch))
+            // A drive that does not answer would hold up the watch over all others.
+            if (Shelf.Holding(shelves, session.Folder) is not { State.Answers: false })
             {
-                await hub.Clients.All.SendAsync("session", session.Id, cancel);
+                Look(session);
             }
+        }
+        return Task.CompletedTask;
+    }
+
+    private void Look(SessionRow session)
+    {
+        var kept = _kept.Of(session);
+        try
+        {
+            kept.Notice(_time.GetUtcNow().UtcDateTime, 1 + (kept.Count / RecheckSeconds));
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            // The drive may be leaving at this moment. The inventory, when somebody looks, says what is wrong.
+            Tell(session.Id, new SessionNews(true, false, false));
+        }
+        finally
+        {
+            SetGrowing(session.Id, kept);
         }
     }
 
-    private bool Look(Guid id, FolderWatch watch)
+    private void SetGrowing(Guid id, KeptInventory kept) => _guard.SetGrowing(id, Path.GetFileName(kept.Folder), kept.Growing);
+
+    private void Tell(Guid id, SessionNews news)
     {
-        lock (watch)
+        if (_kept.Of(id) is { } kept)
         {
-            try
-            {
-                return watch.Look(_time.GetUtcNow().UtcDateTime);
-            }
-            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-            {
-                // The drive may be leaving at this moment. The inventory, when somebody looks, says what is wrong.
-                return true;
-            }
-            finally
-            {
-                guard.SetGrowing(id, Path.GetFileName(watch.Folder), watch.Growing);
-            }
+            // What grows must be known before a page that hears of it asks.
+            SetGrowing(id, kept);
+            _ = _hub.Clients.All.SendAsync("session", new SessionNewsView(id, kept.Revision, news.Media, news.Documents, news.Others));
         }
     }
 }

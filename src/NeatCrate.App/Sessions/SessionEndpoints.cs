@@ -47,7 +47,7 @@ public static class SessionEndpoints
         var shelfName = shelf?.Name;
         try
         {
-            return SessionViews.Label(row, sessions.Take(row, cancel), shelfName, OutsideFiles.Of(row.Id, sessions, shelves, choices));
+            return SessionViews.Label(row, sessions.Glance(row, shelves, cancel), shelfName, OutsideFiles.Of(row.Id, sessions, shelves, choices));
         }
         catch (Exception e) when (e is not OperationCanceledException)
         {
@@ -61,7 +61,8 @@ public static class SessionEndpoints
     private static Ok<InventoryView> Get(Guid id, SessionService sessions, ShelfService shelves, RecordingGuard guard, CopyInChoices choices, CancellationToken cancel)
     {
         var row = sessions.Get(id);
-        var (inventory, known) = (sessions.Take(row, cancel), shelves.All());
+        var known = shelves.All();
+        var inventory = sessions.Show(row, known, cancel);
         return TypedResults.Ok(SessionViews.Whole(row, inventory, Shelf.Holding(known, row.Folder)?.Name, guard.GrowingIn(id), OutsideFiles.Of(id, sessions, known, choices), SharedBy(inventory, known)));
     }
 

@@ -1,16 +1,17 @@
-using System.Collections.Concurrent;
 using Microsoft.EntityFrameworkCore;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 
 namespace NeatCrate.App.Sessions;
 
 /// <summary>The known sessions and their inventories.</summary>
-public sealed class SessionService(StoreFiles files, ShelfService shelves, InventoryTaker inventories, TimeProvider time)
+public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptSessions kept, TimeProvider time)
 {
-    private readonly ConcurrentDictionary<Guid, LastLook> _last = new();
+    private const int MostLookedAtForShow = 2_000;
 
     /// <summary>All known sessions.</summary>
     public IReadOnlyList<SessionRow> All()
@@ -30,16 +31,34 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, Inven
         return db.Sessions.AsNoTracking().FirstOrDefault(s => s.Id == id) ?? throw new NotKnownException("This session is not known (any more).");
     }
 
-    /// <summary>Looks at a session's folder, its documents and the shelves, now.</summary>
+    /// <summary>A session's inventory as things are now, every file looked at: what plans are made of.</summary>
     /// <exception cref="IOException">The folder cannot be reached.</exception>
-    public SessionInventory Take(SessionRow session, CancellationToken cancel)
+    public SessionInventory Take(SessionRow session, CancellationToken cancel) => Look(session, LookDepth.Files, shelves.All(), cancel);
+
+    /// <summary>
+    /// A session's inventory for being shown. What came, went or was saved is seen at once; a file of a large session that was
+    /// written over in its place is seen by the watch, a moment later.
+    /// </summary>
+    /// <exception cref="IOException">The folder cannot be reached.</exception>
+    public SessionInventory Show(SessionRow session, IReadOnlyList<Shelf> known, CancellationToken cancel) =>
+        Look(session, kept.Of(session).Last is { Files.Length: <= MostLookedAtForShow } ? LookDepth.Files : LookDepth.Folders, known, cancel);
+
+    /// <summary>A session's inventory among those of many, which the watch keeps up to date.</summary>
+    /// <exception cref="IOException">The folder cannot be reached.</exception>
+    public SessionInventory Glance(SessionRow session, IReadOnlyList<Shelf> known, CancellationToken cancel) => Look(session, LookDepth.Folders, known, cancel);
+
+    private SessionInventory Look(SessionRow session, LookDepth depth, IReadOnlyList<Shelf> known, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(session);
+        // A drive that is away, or does not answer, is not asked.
+        if (Shelf.Holding(known, session.Folder) is { IsConnected: false } away)
+        {
+            throw new FaultException(new Fault(away.State.Answers ? FaultCode.ShelfAway : FaultCode.ShelfDoesNotAnswer) { Name = away.Name });
+        }
         // A document that was chosen once and is gone gives way to the newest.
         var chosen = session.DocumentName is { } name && File.Exists(Path.Combine(session.Folder, name)) ? name : null;
-        var inventory = inventories.Take(session.Folder, chosen, shelves.All(), cancel);
+        var inventory = kept.Of(session).Look(chosen, known, depth, time.GetUtcNow().UtcDateTime, cancel);
         Remember(session, inventory);
-        _last[session.Id] = new LastLook(inventory);
         return inventory;
     }
 
@@ -52,20 +71,17 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, Inven
     public InventoryFile? FindFile(SessionRow session, string fileId, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(session);
-        if (_last.TryGetValue(session.Id, out var last) && last.Find(fileId) is { } known && IsAsFound(known))
+        if (kept.Of(session).Find(fileId) is { } known && IsAsFound(known))
         {
             return known;
         }
         Take(session, cancel);
-        return _last[session.Id].Find(fileId);
+        return kept.Of(session).Find(fileId);
     }
 
     /// <summary>The session's own folder for waveform caches, as the last look found it; null where it has none, since looking makes no folder.</summary>
-    public string? CacheFolder(SessionRow session)
-    {
-        ArgumentNullException.ThrowIfNull(session);
-        return _last.TryGetValue(session.Id, out var last) && Path.Combine(last.Inventory.Folder, last.Inventory.Layout.WaveformCache) is var folder && Directory.Exists(folder) ? folder : null;
-    }
+    public string? CacheFolder(SessionRow session) =>
+        kept.Of(session).Last is { } last && Path.Combine(last.Folder, last.Layout.WaveformCache) is var folder && Directory.Exists(folder) ? folder : null;
 
     private static bool IsAsFound(InventoryFile file) => file.Standing == Standing.Away
         ? !File.Exists(file.Path)
@@ -122,16 +138,5 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, Inven
     {
         using var db = files.NewDb();
         db.Sessions.Where(s => s.Id == id).ExecuteDelete();
-        _last.TryRemove(id, out _);
-    }
-
-    /// <summary>What was found at the last look, with its files by identity: a list in sight asks for the outlines of dozens at once.</summary>
-    private sealed class LastLook(SessionInventory inventory)
-    {
-        private readonly Lazy<Dictionary<string, InventoryFile>> _files = new(() => inventory.Files.ToDictionary(f => SessionViews.FileId(f.Path), StringComparer.Ordinal));
-
-        public SessionInventory Inventory => inventory;
-
-        public InventoryFile? Find(string fileId) => _files.Value.GetValueOrDefault(fileId);
     }
 }

@@ -1,6 +1,4 @@
 using System.Globalization;
-using System.IO.Hashing;
-using System.Text;
 using NeatCrate.App.CopyIn;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Record;
@@ -100,10 +98,6 @@ public sealed record InventoryView(
 /// <summary>Makes views of what the core found.</summary>
 public static class SessionViews
 {
-    /// <summary>The identity of a file within its session: it follows from the path.</summary>
-    public static string FileId(string path) =>
-        XxHash64.HashToUInt64(Encoding.UTF8.GetBytes(path)).ToString("x16", CultureInfo.InvariantCulture);
-
     /// <summary>So many files can be chosen at once.</summary>
     public const int MostChosen = 500_000;
 
@@ -117,7 +111,7 @@ public static class SessionViews
         }
         Requests.RequireList(fileIds, MostChosen, "files");
         var chosen = fileIds.ToHashSet(StringComparer.Ordinal);
-        return inventory.Files.Select(f => f.Path).Where(p => chosen.Contains(FileId(p))).ToHashSet(StringComparer.Ordinal);
+        return inventory.Files.Where(f => chosen.Contains(f.Id)).Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
     }
 
     /// <summary>The label of a session whose folder could be read.</summary>
@@ -189,7 +183,7 @@ public static class SessionViews
     {
         var known = file.Known;
         return new FileView(
-            FileId(file.Path),
+            file.Id,
             file.Name,
             file.ShownPath,
             file.Path,

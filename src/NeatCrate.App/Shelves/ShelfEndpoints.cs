@@ -86,15 +86,18 @@ public static class ShelfEndpoints
     }
 
     /// <summary>What would go silent where, were a shelf to leave; or what is silent, while it is away.</summary>
-    private static Ok<ShelfNeedView[]> Needs(SessionService sessions, CancellationToken cancel) =>
-        TypedResults.Ok(sessions.All().AsParallel().WithCancellation(cancel).SelectMany(s => NeededBy(s, sessions, cancel)).GroupBy(n => n.Shelf, n => n.Need)
+    private static Ok<ShelfNeedView[]> Needs(SessionService sessions, ShelfService shelves, CancellationToken cancel)
+    {
+        var known = shelves.All();
+        return TypedResults.Ok(sessions.All().AsParallel().WithCancellation(cancel).SelectMany(s => NeededBy(s, sessions, known, cancel)).GroupBy(n => n.Shelf, n => n.Need)
             .Select(g => new ShelfNeedView(g.Key, g.Sum(n => n.Files), [.. g.OrderByDescending(n => n.Files).ThenBy(n => n.Name, StringComparer.Ordinal)])).ToArray());
+    }
 
-    private static List<(Guid Shelf, SessionNeedView Need)> NeededBy(SessionRow session, SessionService sessions, CancellationToken cancel)
+    private static List<(Guid Shelf, SessionNeedView Need)> NeededBy(SessionRow session, SessionService sessions, IReadOnlyList<Shelf> known, CancellationToken cancel)
     {
         try
         {
-            return [.. sessions.Take(session, cancel).Files
+            return [.. sessions.Glance(session, known, cancel).Files
                 .Where(f => f.Standing is Standing.Outside or Standing.Away && f.Use is FileUse.Placed or FileUse.Listed && f.ShelfId is not null)
                 .GroupBy(f => f.ShelfId!.Value)
                 .Select(g => (g.Key, new SessionNeedView(session.Id, Path.GetFileName(session.Folder), g.Count())))];

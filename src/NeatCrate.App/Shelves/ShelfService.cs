@@ -6,12 +6,20 @@ using NeatCrate.Store;
 namespace NeatCrate.App.Shelves;
 
 /// <summary>The known shelves.</summary>
-public sealed class ShelfService(StoreFiles files)
+public sealed class ShelfService(StoreFiles files, ShelfStates states)
 {
     private static readonly string[] SystemFolders = ["/proc", "/sys", "/dev", "/run/udev", "/boot"];
 
-    /// <summary>All shelves in the order in which they are shown.</summary>
+    private IReadOnlyList<Shelf>? _known;
+
+    /// <summary>All shelves in the order in which they are shown, each as it is now.</summary>
     public IReadOnlyList<Shelf> All()
+    {
+        var known = _known ??= Read();
+        return [.. known.Zip(states.Of([.. known.Select(s => s.Root)]), (shelf, state) => shelf with { State = state })];
+    }
+
+    private List<Shelf> Read()
     {
         using var db = files.NewDb();
         return [.. db.Shelves.AsNoTracking().OrderBy(s => s.Position).AsEnumerable().Select(s => s.ToShelf())];
@@ -63,6 +71,7 @@ public sealed class ShelfService(StoreFiles files)
         var row = new ShelfRow { Id = Guid.NewGuid(), Name = name, Kind = kind, Root = root, Position = (db.Shelves.Max(s => (int?)s.Position) ?? 0) + 1 };
         db.Shelves.Add(row);
         db.SaveChanges();
+        _known = null;
         return row.ToShelf();
     }
 
@@ -75,6 +84,7 @@ public sealed class ShelfService(StoreFiles files)
         var row = db.Shelves.FirstOrDefault(s => s.Id == id) ?? throw new NotKnownException("This shelf is not known (any more).");
         (row.Name, row.Kind) = (name.Trim(), kind);
         db.SaveChanges();
+        _known = null;
         return row.ToShelf();
     }
 
@@ -83,7 +93,9 @@ public sealed class ShelfService(StoreFiles files)
     public void Forget(Guid id)
     {
         using var db = files.NewDb();
-        if (db.Shelves.Where(s => s.Id == id).ExecuteDelete() == 0)
+        var forgotten = db.Shelves.Where(s => s.Id == id).ExecuteDelete();
+        _known = null;
+        if (forgotten == 0)
         {
             throw new NotKnownException("This shelf is not known (any more).");
         }

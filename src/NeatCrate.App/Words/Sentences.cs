@@ -118,6 +118,7 @@ public static class Sentences
             FaultCode.LinkLeavesShelf => $"A link in the path leads out of the shelf '{fault.Name}'.",
             FaultCode.LinksInCircle => "The links in the path go round in a circle.",
             FaultCode.ShelfAway => fault.Path is null ? $"The shelf '{fault.Name}' is away. Connect it first." : $"'{name}' is on '{fault.Name}', which is away.",
+            FaultCode.ShelfDoesNotAnswer => $"The drive of '{fault.Name}' does not answer. Its network or its cable may be down; it counts as away until it does.",
             FaultCode.NoSuchFolder => $"There is no folder '{fault.Path}'{(fault.Name is null ? "" : $" on the shelf '{fault.Name}'")}.",
             FaultCode.ScanLostShelf => $"'{fault.Path}' cannot be read{(fault.Reasons.IsEmpty ? ": it is no longer there." : ": " + Of(fault.Reasons[0]))} What was known of it is kept.",
             FaultCode.ScanFoundEmptyPlace => $"'{fault.Path}' is empty, and files were known on it: the drive may not be mounted. What was known of it is kept.",

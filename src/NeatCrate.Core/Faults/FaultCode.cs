@@ -316,6 +316,9 @@ public enum FaultCode
     /// <summary>A shelf is away. Facts: Name; Path, where it is about one file on it.</summary>
     ShelfAway,
 
+    /// <summary>The drive of a shelf does not answer. Facts: Name.</summary>
+    ShelfDoesNotAnswer,
+
     /// <summary>There is no such folder on a shelf. Facts: Path, Name (the shelf).</summary>
     NoSuchFolder,
 

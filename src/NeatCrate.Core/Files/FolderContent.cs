@@ -15,12 +15,21 @@ namespace NeatCrate.Core.Files;
 /// <param name="NameIsText">False where the name is no valid UTF-8, so that the file cannot be opened by it.</param>
 public readonly record struct FolderFile(string Name, long Bytes, DateTime ChangedUtc, long Number, bool NameIsText);
 
+/// <summary>An entry of a folder that is no folder: a file, a link, a pipe or a device.</summary>
+/// <param name="Name">Its name; for one whose bytes are no valid text, with those bytes written as <c>\xE4</c>.</param>
+/// <param name="Facts">What the system knows of it, links not followed.</param>
+/// <param name="NameIsText">False where the name is no valid UTF-8, so that it cannot be opened by it.</param>
+internal readonly record struct FolderEntry(string Name, FileFacts Facts, bool NameIsText);
+
 /// <summary>
 /// What stands in one folder, read in as few calls of the operating system as it takes: getdents64(2) for the names, and
-/// one statx(2) for each file. Links are never followed; hidden entries, pipes and devices are left out.
+/// one statx(2) for each file. Links are never followed. Hidden entries, links, pipes and devices are left out, unless all
+/// is asked for.
 /// </summary>
 internal sealed class FolderContent
 {
+    private readonly Func<string, ulong, bool>? _isKnown;
+
     private const int EntryBufferBytes = 64 * 1024;
     private const byte EntryUnknown = 0;
     private const byte EntryFolder = 4;
@@ -28,7 +37,7 @@ internal sealed class FolderContent
 
     private static readonly UTF8Encoding StrictUtf8 = new(false, true);
 
-    private FolderContent(ulong drive, ulong number) => (Drive, Number) = (drive, number);
+    private FolderContent(ulong drive, ulong number, Func<string, ulong, bool>? isKnown) => (Drive, Number, _isKnown) = (drive, number, isKnown);
 
     /// <summary>The drive that the folder is on.</summary>
     public ulong Drive { get; }
@@ -38,6 +47,12 @@ internal sealed class FolderContent
 
     /// <summary>Its files.</summary>
     public List<FolderFile> Files { get; } = [];
+
+    /// <summary>Where all was asked for: everything in it that is no folder, and was not known.</summary>
+    public List<FolderEntry> Entries { get; } = [];
+
+    /// <summary>Where all was asked for: names of files that were known, and not looked at.</summary>
+    public List<string> KnownNames { get; } = [];
 
     /// <summary>Names of the folders in it.</summary>
     public List<string> Folders { get; } = [];
@@ -52,7 +67,16 @@ internal sealed class FolderContent
     /// <param name="path">Absolute path.</param>
     /// <param name="followLink">Whether the folder itself may be a link, as the top of a shelf may.</param>
     /// <exception cref="FaultException">The folder cannot be opened or read.</exception>
-    public static FolderContent Read(string path, bool followLink = false)
+    public static FolderContent Read(string path, bool followLink = false) => Read(path, followLink, null);
+
+    /// <summary>Reads a folder with all that is in it: hidden entries, links and what is no file, as <see cref="Entries"/>.</summary>
+    /// <param name="path">Absolute path.</param>
+    /// <param name="followLink">Whether the folder itself may be a link.</param>
+    /// <param name="isKnown">True for a name and a number on the drive that need not be looked at.</param>
+    /// <exception cref="FaultException">The folder cannot be opened or read.</exception>
+    public static FolderContent ReadAll(string path, bool followLink, Func<string, ulong, bool> isKnown) => Read(path, followLink, isKnown);
+
+    private static FolderContent Read(string path, bool followLink, Func<string, ulong, bool>? isKnown)
     {
         var folder = SystemCalls.Open(path, SystemCalls.OpenDirectory | SystemCalls.OpenCloseOnExec | (followLink ? 0 : SystemCalls.OpenNoFollow));
         if (folder < 0)
@@ -68,7 +92,7 @@ internal sealed class FolderContent
                 throw Failure(path);
             }
             var own = FileFacts.Read(stat);
-            var content = new FolderContent(own.Device, own.Inode);
+            var content = new FolderContent(own.Device, own.Inode, isKnown);
             while (true)
             {
                 var read = SystemCalls.GetEntries(folder, buffer, EntryBufferBytes);
@@ -90,24 +114,31 @@ internal sealed class FolderContent
         }
     }
 
-    /// <summary>struct linux_dirent64: the record's length at 16, the type at 18, the name from 19, ended by a zero byte.</summary>
+    /// <summary>struct linux_dirent64: the file's number at 0, the record's length at 16, the type at 18, the name from 19, ended by a zero byte.</summary>
     private void Take(int folder, ReadOnlySpan<byte> entries, Span<byte> stat)
     {
         while (entries.Length > 19)
         {
             var length = BinaryPrimitives.ReadUInt16LittleEndian(entries[16..]);
-            var type = entries[18];
+            var (type, number) = (entries[18], BinaryPrimitives.ReadUInt64LittleEndian(entries));
             var name = entries[19..length];
             var end = name.IndexOf((byte)0);
             entries = entries[length..];
             // What begins with a dot is hidden; the folder itself and the one above it are among these.
-            if (end <= 0 || name[0] == (byte)'.' || type is not (EntryUnknown or EntryFolder or EntryRegular))
+            var isLeftOut = _isKnown is not null
+                ? end > 0 && name[..end] is [(byte)'.'] or [(byte)'.', (byte)'.']
+                : name[0] == (byte)'.' || type is not (EntryUnknown or EntryFolder or EntryRegular);
+            if (end <= 0 || isLeftOut)
             {
                 continue;
             }
             if (type == EntryFolder)
             {
                 TakeFolder(name[..end]);
+            }
+            else if (type == EntryRegular && _isKnown is not null && Text(name[..end]) is { } known && _isKnown(known, number))
+            {
+                KnownNames.Add(known);
             }
             else if (SystemCalls.Stat(folder, name[..(end + 1)], SystemCalls.StatNoFollow, SystemCalls.StatMask, stat) == 0)
             {
@@ -136,6 +167,10 @@ internal sealed class FolderContent
         {
             case EntryKind.Folder:
                 TakeFolder(name);
+                return;
+            case var _ when _isKnown is not null:
+                var own = Text(name);
+                Entries.Add(new FolderEntry(own ?? Escaped(name), facts, own is not null));
                 return;
             case EntryKind.File:
                 var text = Text(name);

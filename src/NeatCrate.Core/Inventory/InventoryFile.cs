@@ -1,4 +1,7 @@
 using System.Collections.Immutable;
+using System.Globalization;
+using System.IO.Hashing;
+using System.Text;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
 
@@ -106,6 +109,12 @@ public sealed record InventoryFile
 
     /// <summary>Name of the file without its folder.</summary>
     public string Name => System.IO.Path.GetFileName(Path);
+
+    /// <summary>Its identity within its session: it follows from the path.</summary>
+    public string Id => IdOf(Path);
+
+    /// <summary>The identity that a file of this path has within its session.</summary>
+    public static string IdOf(string path) => XxHash64.HashToUInt64(Encoding.UTF8.GetBytes(path)).ToString("x16", CultureInfo.InvariantCulture);
 }
 
 /// <summary>A document that stands in the session folder.</summary>
@@ -114,9 +123,33 @@ public sealed record InventoryFile
 /// <param name="Problem">Why it cannot be read, or null.</param>
 /// <param name="Identity">Identity of its bytes.</param>
 /// <param name="ModifiedUtc">Time of the last change.</param>
-/// <param name="Document">The document as it was read; null when it cannot be read.</param>
-public sealed record InventoryDocument(string Path, bool Current, Fault? Problem, ByteIdentity Identity, DateTime ModifiedUtc, SessionDocument? Document)
+/// <param name="Document">What it says; null when it cannot be read.</param>
+public sealed record InventoryDocument(string Path, bool Current, Fault? Problem, ByteIdentity Identity, DateTime ModifiedUtc, DocumentFacts? Document)
 {
+    /// <summary>True for the name of a session document of a kind that is known and not read yet: OpenTimelineIO packed with its media.</summary>
+    internal static bool IsUnreadFormat(string name) => System.IO.Path.GetExtension(name).Equals(".otioz", StringComparison.OrdinalIgnoreCase);
+
+    /// <summary>Reads a document; one that cannot be read says why.</summary>
+    internal static InventoryDocument Read(SessionEntry file)
+    {
+        InventoryDocument Unread(Fault? problem, ByteIdentity identity) => new(file.Path, false, problem, identity, file.Facts.ModifiedUtc, null);
+        if (IsUnreadFormat(file.Name))
+        {
+            return Unread(new Fault(FaultCode.DocumentOfUnknownFormat) { Name = System.IO.Path.GetExtension(file.Name) }, default);
+        }
+        ByteIdentity identity = default;
+        try
+        {
+            var bytes = ReadableFile.ReadAll(file.Path, SessionDocument.MostBytes);
+            identity = ByteIdentity.Of(bytes);
+            return Unread(null, identity) with { Document = SessionDocument.Parse(bytes).Facts };
+        }
+        catch (Exception e) when (FaultException.Of(e, file.Path) is not null)
+        {
+            return Unread(FaultException.Of(e, file.Path), identity);
+        }
+    }
+
     /// <summary>When it is from, in local time: by the date in its name, else by its last change.</summary>
     public DateTime Dated => DatedName.TimeOf(System.IO.Path.GetFileNameWithoutExtension(Path), ModifiedUtc);
 }
@@ -127,8 +160,8 @@ public sealed record SessionInventory
     /// <summary>Absolute path of the session folder.</summary>
     public required string Folder { get; init; }
 
-    /// <summary>The current document as it was read, or null when there is none that can be read.</summary>
-    public SessionDocument? Document => Current?.Document;
+    /// <summary>What the current document says, or null when there is none that can be read.</summary>
+    public DocumentFacts? Document => Current?.Document;
 
     /// <summary>Where things stand in the folder: as the document says, else as they were found.</summary>
     public required SessionLayout Layout { get; init; }

@@ -1,4 +1,3 @@
-using NeatCrate.Core.Documents;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 
@@ -16,26 +15,25 @@ internal sealed class UnknownUse
     /// <param name="folder">Absolute path of the session folder.</param>
     /// <param name="layout">Where things stand in it.</param>
     /// <param name="documents">Its documents.</param>
-    /// <param name="files">All of its files.</param>
+    /// <param name="odd">Absolute paths of files that may be documents of a kind that is not known.</param>
     /// <param name="instruments">Absolute paths of instruments that may play more than is understood.</param>
     /// <param name="remarks">Takes in what is to be told.</param>
     public UnknownUse(
-        string folder, SessionLayout layout, IReadOnlyList<InventoryDocument> documents, IEnumerable<SessionEntry> files, IEnumerable<string> instruments, List<Fault> remarks)
+        string folder, SessionLayout layout, IReadOnlyList<InventoryDocument> documents, IEnumerable<string> odd, IEnumerable<string> instruments, List<Fault> remarks)
     {
         if (!documents.Any(d => d.Current) || documents.Any(d => d.Document is null))
         {
             // What is wrong is told with the documents.
             _folders.Add(folder);
         }
-        var odd = files.Where(f => !f.IsLink && DocumentFormats.MayBeADocument(f.Path, f.Facts.Bytes) && !IsIn(f.Path, folder, layout.WaveformCache)).Select(f => f.Path)
-            .Where(p => documents.All(d => d.Path != p)).Order(StringComparer.Ordinal).ToList();
-        if (odd.Count > 0)
+        var unread = odd.Where(p => !IsIn(p, folder, layout.WaveformCache)).Order(StringComparer.Ordinal).ToList();
+        if (unread.Count > 0)
         {
-            remarks.Add(new Fault(FaultCode.MayBeDocuments) { Names = [.. odd.Select(p => Path.GetRelativePath(folder, p))] });
+            remarks.Add(new Fault(FaultCode.MayBeDocuments) { Names = [.. unread.Select(p => Path.GetRelativePath(folder, p))] });
         }
         var half = documents.Where(d => d.Document is { MayPointElsewhere: true }).Select(d => d.Path).Concat(instruments).ToList();
         remarks.AddRange(half.Select(p => new Fault(FaultCode.PointsElsewhere) { Name = Path.GetRelativePath(folder, p) }));
-        _folders.UnionWith(odd.Concat(half).Select(p => IsIn(p, folder, layout.OlderDocuments) ? folder : Path.GetDirectoryName(p)!));
+        _folders.UnionWith(unread.Concat(half).Select(p => IsIn(p, folder, layout.OlderDocuments) ? folder : Path.GetDirectoryName(p)!));
     }
 
     /// <summary>True for a file of which nobody can say that it is not used.</summary>

@@ -148,6 +148,21 @@ public sealed class SessionDocument : IMediaDocument
         }
     }
 
+    /// <summary>What it says, to be kept without its text.</summary>
+    public DocumentFacts Facts => new()
+    {
+        References = References,
+        Tracks = [.. Tracks],
+        UnfollowedReferences = UnfollowedReferences,
+        MayPointElsewhere = MayPointElsewhere,
+        Name = Name,
+        SessionId = SessionId,
+        Settings = Settings,
+        GlobalStart = GlobalStart,
+        Layout = Layout,
+        TakesTracks = TakesTracks,
+    };
+
     /// <summary>The tree of the document, for building it. References that are added are seen after reading the document anew.</summary>
     public JsonItem Root => _text.Root;
 

@@ -18,11 +18,13 @@ public static class SessionFolder
     /// version, then the last change. Where one has no date, a name's date says less than the last change does.
     /// </summary>
     /// <exception cref="IOException">The folder cannot be read.</exception>
-    public static IReadOnlyList<string> Documents(string folder)
+    public static IReadOnlyList<string> Documents(string folder) => Documents(new DirectoryInfo(folder).EnumerateFiles().Where(f => IsDocument(f.Name))
+        .Select(f => (f.FullName, Facts: FileFacts.Of(f.FullName))).Where(f => f.Facts is { IsRegular: true }).Select(f => (f.FullName, f.Facts!.Value.ModifiedUtc)));
+
+    /// <summary>The same of documents that were found already, by path and time of the last change.</summary>
+    public static IReadOnlyList<string> Documents(IEnumerable<(string Path, DateTime ModifiedUtc)> documents)
     {
-        var found = new DirectoryInfo(folder).EnumerateFiles().Where(f => IsDocument(f.Name))
-            .Select(f => (f.FullName, Stem: Path.GetFileNameWithoutExtension(f.Name), Facts: FileFacts.Of(f.FullName))).Where(f => f.Facts is { IsRegular: true })
-            .Select(f => (f.FullName, f.Stem, Modified: f.Facts!.Value.ModifiedUtc)).ToList();
+        var found = documents.Select(d => (FullName: d.Path, Stem: Path.GetFileNameWithoutExtension(d.Path), Modified: d.ModifiedUtc)).ToList();
         var byName = found.TrueForAll(f => DatedName.HasDate(f.Stem));
         return [.. found.OrderByDescending(f => byName ? DatedName.TimeOf(f.Stem, f.Modified).Date : f.Modified.Date)
             .ThenByDescending(f => byName ? DatedName.TimeOf(f.Stem, f.Modified) : f.Modified)

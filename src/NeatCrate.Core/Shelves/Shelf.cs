@@ -29,14 +29,23 @@ public enum ShelfKind
 /// <param name="Root">Absolute path of its top folder, without a slash at the end.</param>
 public sealed record Shelf(Guid Id, string Name, ShelfKind Kind, string Root)
 {
+    private readonly ShelfState? _state;
+
+    /// <summary>How it was when it was looked at; without one it is looked at whenever that is asked for.</summary>
+    public ShelfState State
+    {
+        get => _state ?? ShelfState.Of(Root);
+        init => _state = value;
+    }
+
     /// <summary>True while the shelf's top folder can be reached.</summary>
-    public bool IsConnected => Directory.Exists(Root);
+    public bool IsConnected => State.IsConnected;
 
     /// <summary>Free bytes on the drive that the shelf is on, or null while it is away.</summary>
-    public long? FreeBytes => IsConnected ? new DriveInfo(Root).AvailableFreeSpace : null;
+    public long? FreeBytes => State.FreeBytes;
 
     /// <summary>Size of the drive in bytes, or null while the shelf is away.</summary>
-    public long? TotalBytes => IsConnected ? new DriveInfo(Root).TotalSize : null;
+    public long? TotalBytes => State.TotalBytes;
 
     /// <summary>True when an absolute path lies on the shelf, going by the path alone.</summary>
     public bool Holds(string path) => ShelfPath.IsWithin(path, Root);

@@ -53,7 +53,7 @@ public sealed class ImportPlannerTests : IDisposable
         Assert.Contains("placed on 'Samples' from 0:12.0", plan.Sentence, StringComparison.Ordinal);
         var files = Apply(plan);
         Assert.All(files.Values, f => Assert.Equal((FileUse.Placed, 1), (f.Use, f.PlacedTimes)));
-        var children = _session.Take().Document!.Root["tracks"]!["children"]!.Items.Single(t => t["name"]!.AsText == "Samples")["children"]!.Items;
+        var children = SessionDocument.ReadFile(_session.DocumentPath).Root["tracks"]!["children"]!.Items.Single(t => t["name"]!.AsText == "Samples")["children"]!.Items;
         Assert.Equal(["Gap.1", "Clip.2", "Clip.2"], children.Select(c => c["OTIO_SCHEMA"]!.AsText));
         Assert.Equal(12 * 48000, children[0]["source_range"]!["duration"]!["value"]!.Number);
     }

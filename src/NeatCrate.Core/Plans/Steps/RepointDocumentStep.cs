@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Faults;
 using NeatCrate.Core.Files;
 using NeatCrate.Core.Media;
-using NeatCrate.Core.Documents;
 
 namespace NeatCrate.Core.Plans;
 

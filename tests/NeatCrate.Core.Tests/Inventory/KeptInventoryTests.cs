@@ -1,21 +1,24 @@
-using NeatCrate.Core.Record;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Sessions;
 using NeatCrate.Testing;
 
-namespace NeatCrate.Core.Tests.Record;
+namespace NeatCrate.Core.Tests.Inventory;
 
-/// <summary>The time is given to the watch, so nothing here waits.</summary>
-public sealed class FolderWatchTests : IDisposable
+/// <summary>The time is given to the inventory, so nothing here waits.</summary>
+public sealed class KeptInventoryTests : IDisposable
 {
     private readonly TempFolder _temp = new();
     private DateTime _now = DateTime.UtcNow;
 
     public void Dispose() => _temp.Dispose();
 
-    private bool After(FolderWatch watch, double seconds)
+    private bool After(KeptInventory kept, double seconds)
     {
         _now += TimeSpan.FromSeconds(seconds);
-        return watch.Look(_now);
+        return kept.Notice(_now, 100).Media;
     }
+
+    private static KeptInventory Kept(string folder) => new(folder, new HeaderCache());
 
     private static void Append(string path, int bytes)
     {
@@ -27,8 +30,8 @@ public sealed class FolderWatchTests : IDisposable
     public void AFileThatGrowsIsSeenGrowingAndComingToRest()
     {
         var path = _temp.At("Audio", "Cello 01.wav");
-        var watch = new FolderWatch(_temp.Path);
-        Assert.False(watch.Look(_now));
+        var watch = Kept(_temp.Path);
+        Assert.False(watch.Notice(_now, 100).Any);
         Append(path, 100);
         Assert.True(After(watch, 1));
         Assert.Empty(watch.Growing);
@@ -45,8 +48,8 @@ public sealed class FolderWatchTests : IDisposable
     [Fact]
     public void AFileThatIsPutThereWholeIsSeenAndDoesNotCountAsGrowing()
     {
-        var watch = new FolderWatch(_temp.Path);
-        watch.Look(_now);
+        var watch = Kept(_temp.Path);
+        watch.Notice(_now, 100);
         var path = _temp.At("Audio", "Cello 01.wav");
         File.WriteAllBytes(path, new byte[100]);
         Assert.True(After(watch, 1));
@@ -61,20 +64,20 @@ public sealed class FolderWatchTests : IDisposable
     {
         var path = _temp.At("Audio", "Cello 01.wav");
         Append(path, 100);
-        var watch = new FolderWatch(_temp.Path);
-        watch.Look(_now);
+        var watch = Kept(_temp.Path);
+        watch.Notice(_now, 100);
         Append(path, 100);
         Assert.True(After(watch, 10));
         Assert.Equal([path], watch.Growing);
-        watch.Settle(path);
+        watch.Settle(path, _now);
         Assert.Empty(watch.Growing);
     }
 
     [Fact]
     public void OtherFilesAndOurOwnTemporaryOnesAreNotWatched()
     {
-        var watch = new FolderWatch(_temp.Path);
-        watch.Look(_now);
+        var watch = Kept(_temp.Path);
+        watch.Notice(_now, 100);
         Append(_temp.At("Audio", ".neat-crate-0123-4.part"), 100);
         Append(_temp.At("Notes", "lyrics.txt"), 100);
         Assert.False(After(watch, 10));
@@ -85,8 +88,8 @@ public sealed class FolderWatchTests : IDisposable
     {
         var folder = _temp.Folder("session");
         Append(Path.Combine(folder, "Cello 01.wav"), 100);
-        var watch = new FolderWatch(folder);
-        watch.Look(_now);
+        var watch = Kept(folder);
+        watch.Notice(_now, 100);
         Directory.Move(folder, folder + " away");
         Assert.True(After(watch, 1));
         Assert.False(After(watch, 1));

@@ -1,0 +1,43 @@
+using System.Collections.Concurrent;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Sessions;
+
+/// <summary>The inventories of all known sessions, each kept and brought up to date by what changed: everybody asks these.</summary>
+public sealed class KeptSessions(HeaderCache headers, IShelfMemory memory)
+{
+    private readonly ConcurrentDictionary<Guid, KeptInventory> _kept = new();
+
+    /// <summary>Told after something changed in a session, whoever saw it.</summary>
+    public event Action<Guid, SessionNews>? Changed;
+
+    /// <summary>The inventory of a session; one that stands in another folder now begins anew.</summary>
+    public KeptInventory Of(SessionRow session)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        return _kept.AddOrUpdate(session.Id, id => New(id, session.Folder), (id, known) => known.Folder == session.Folder ? known : New(id, session.Folder));
+    }
+
+    /// <summary>The inventory of a session, where there is one.</summary>
+    public KeptInventory? Of(Guid id) => _kept.GetValueOrDefault(id);
+
+    /// <summary>Forgets all sessions but these.</summary>
+    /// <returns>Those that were forgotten.</returns>
+    public IReadOnlyList<Guid> Keep(IEnumerable<Guid> ids)
+    {
+        var gone = _kept.Keys.Except(ids).ToList();
+        foreach (var id in gone)
+        {
+            _kept.TryRemove(id, out _);
+        }
+        return gone;
+    }
+
+    private KeptInventory New(Guid id, string folder)
+    {
+        var kept = new KeptInventory(folder, headers, memory);
+        kept.Changed += (_, news) => Changed?.Invoke(id, news);
+        return kept;
+    }
+}

@@ -1,0 +1,534 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using System.Runtime.ExceptionServices;
+using NeatCrate.Core.Documents;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.Core.Inventory;
+
+/// <summary>What changed in a session.</summary>
+/// <param name="Media">Media files appeared, grew, came to rest, changed or went.</param>
+/// <param name="Documents">Documents were saved, appeared or went.</param>
+/// <param name="Others">Other files did.</param>
+public readonly record struct SessionNews(bool Media, bool Documents, bool Others)
+{
+    /// <summary>True where anything changed.</summary>
+    public bool Any => Media || Documents || Others;
+
+    /// <summary>Both together.</summary>
+    public static SessionNews operator |(SessionNews one, SessionNews other) =>
+        new(one.Media || other.Media, one.Documents || other.Documents, one.Others || other.Others);
+
+    /// <summary>Both together.</summary>
+    public static SessionNews BitwiseOr(SessionNews left, SessionNews right) => left | right;
+}
+
+/// <summary>
+/// The inventory of one session, kept and brought up to date by what changed: where each media file stands and what it is
+/// used for. Who watches the folder calls <see cref="Notice"/>, who wants to know calls <see cref="Look"/>; both may be called
+/// by several threads. Reading never changes anything.
+/// </summary>
+/// <param name="folder">Absolute path of the session folder.</param>
+/// <param name="headers">Headers that were read before.</param>
+/// <param name="memory">What is known of files on shelves that are away.</param>
+public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemory? memory = null)
+{
+    /// <summary>So long after it last grew, a file still counts as being written.</summary>
+    public static readonly TimeSpan GrowingFor = TimeSpan.FromSeconds(3);
+
+    // Files that are pointed at elsewhere come and go without the folder telling.
+    private static readonly TimeSpan ProbeEvery = TimeSpan.FromSeconds(3);
+
+    private readonly Lock _lock = new();
+    private readonly SessionTree _tree = new(folder);
+    private readonly Dictionary<string, EntryChange> _pending = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, DateTime> _grewAt = new(StringComparer.Ordinal);
+    private readonly SortedSet<string> _pointing = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, InventoryDocument> _documents = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, InstrumentSamples> _instruments = new(StringComparer.Ordinal);
+    private readonly HashSet<string> _odd = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, FileFacts?> _elsewhere = new(StringComparer.Ordinal);
+    private readonly HashSet<string> _changedElsewhere = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, InventoryFile> _files = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, string> _paths = new(StringComparer.Ordinal);
+    private SessionUse? _use;
+    private SessionInventory? _inventory;
+    private string? _stated;
+    private Fault? _cardRemark;
+    private string? _chosen;
+    private ImmutableArray<ShelfSeen> _shelves = [];
+    private (int Files, long Bytes) _others;
+    private DateTime _probedAt;
+    private bool _isThere;
+    private bool _hasNoticed;
+
+    private readonly record struct ShelfSeen(Guid Id, string Name, string Root, bool IsConnected);
+
+    /// <summary>Absolute path of the session folder.</summary>
+    public string Folder => folder;
+
+    /// <summary>Grows with every change that was seen; the same number means the same inventory.</summary>
+    public long Revision { get; private set; }
+
+    /// <summary>Told after something changed, whoever saw it.</summary>
+    public event Action<KeptInventory, SessionNews>? Changed;
+
+    /// <summary>Number of files in the folder, as far as it was looked at.</summary>
+    public int Count => _tree.Files.Count;
+
+    /// <summary>Files that something writes at this moment.</summary>
+    public IReadOnlyCollection<string> Growing
+    {
+        get
+        {
+            lock (_lock)
+            {
+                return [.. _grewAt.Keys];
+            }
+        }
+    }
+
+    /// <summary>
+    /// Looks at what changed in the folder, without working out what follows from it. It costs next to nothing where nothing
+    /// did, and is left out while somebody else looks.
+    /// </summary>
+    /// <param name="nowUtc">The time.</param>
+    /// <param name="recheck">So many files are looked at in turn for having been written over in their place.</param>
+    /// <returns>What changed since the last look.</returns>
+    public SessionNews Notice(DateTime nowUtc, int recheck)
+    {
+        SessionNews news;
+        if (!_lock.TryEnter())
+        {
+            return default;
+        }
+        try
+        {
+            news = Notice(LookDepth.Folders, nowUtc, recheck, default);
+            if (_inventory is not null && nowUtc - _probedAt >= ProbeEvery && Probe(nowUtc).Count > 0)
+            {
+                news |= new SessionNews(true, false, false);
+                Revision++;
+            }
+        }
+        finally
+        {
+            _lock.Exit();
+        }
+        Tell(news);
+        return news;
+    }
+
+    /// <summary>Says that a file is whole: whoever wrote it is done.</summary>
+    public void Settle(string path, DateTime nowUtc)
+    {
+        SessionNews news;
+        lock (_lock)
+        {
+            news = Notice(LookDepth.Folders, nowUtc, 0, default);
+            news |= Note(_tree.Recheck(path, nowUtc), nowUtc);
+            news |= new SessionNews(_grewAt.Remove(path), false, false);
+        }
+        Tell(news);
+    }
+
+    /// <summary>The inventory as things are now.</summary>
+    /// <param name="documentName">File name of a document that was chosen on this machine; null for none. What the session card states goes before.</param>
+    /// <param name="shelves">All known shelves, connected or away.</param>
+    /// <param name="depth">How closely to look for what was written over in its place.</param>
+    /// <param name="nowUtc">The time.</param>
+    /// <param name="cancel">Stops between two files; what was found by then is kept for the next look.</param>
+    /// <exception cref="FaultException">The session folder cannot be reached.</exception>
+    public SessionInventory Look(string? documentName, IReadOnlyList<Shelf> shelves, LookDepth depth, DateTime nowUtc, CancellationToken cancel = default)
+    {
+        ArgumentNullException.ThrowIfNull(shelves);
+        SessionNews news;
+        SessionInventory inventory;
+        lock (_lock)
+        {
+            news = Notice(depth, nowUtc, 0, cancel);
+            if (!_isThere)
+            {
+                throw new FaultException(FaultCode.SessionFolderGone, folder);
+            }
+            inventory = BringUpToDate(documentName, shelves, nowUtc, cancel);
+        }
+        Tell(news);
+        return inventory;
+    }
+
+    /// <summary>A file of the inventory as it was last brought up to date; null when it has none of this identity.</summary>
+    public InventoryFile? Find(string fileId)
+    {
+        lock (_lock)
+        {
+            return _paths.TryGetValue(fileId, out var path) ? _files.GetValueOrDefault(path) : null;
+        }
+    }
+
+    /// <summary>The inventory as it was last brought up to date; null before that.</summary>
+    public SessionInventory? Last
+    {
+        get
+        {
+            lock (_lock)
+            {
+                return _inventory;
+            }
+        }
+    }
+
+    // ----- noticing
+
+    private void Tell(SessionNews news)
+    {
+        if (news.Any)
+        {
+            Changed?.Invoke(this, news);
+        }
+    }
+
+    private SessionNews Notice(LookDepth depth, DateTime nowUtc, int recheck, CancellationToken cancel)
+    {
+        if (!Directory.Exists(folder))
+        {
+            var knew = _isThere && _hasNoticed;
+            Forget();
+            Revision += knew ? 1 : 0;
+            return new SessionNews(knew, false, false);
+        }
+        var isFirst = !_isThere;
+        _isThere = true;
+        var news = Note(_tree.Look(depth, nowUtc, cancel), nowUtc);
+        if (depth == LookDepth.Folders)
+        {
+            // Few, and what is written over in its place most often.
+            foreach (var path in _pointing.ToList())
+            {
+                news |= Note(_tree.Recheck(path, nowUtc), nowUtc);
+            }
+        }
+        if (recheck > 0)
+        {
+            news |= Note(_tree.Recheck(recheck, nowUtc), nowUtc);
+        }
+        foreach (var rested in _grewAt.Where(g => nowUtc - g.Value >= GrowingFor).Select(g => g.Key).ToList())
+        {
+            _grewAt.Remove(rested);
+            news |= new SessionNews(true, false, false);
+        }
+        // What is seen at the first look is no news to anybody.
+        _hasNoticed = true;
+        return isFirst ? default : news;
+    }
+
+    private void Forget()
+    {
+        _isThere = false;
+        foreach (var change in _tree.Files.Values.ToList())
+        {
+            _pending[change.Path] = new EntryChange(change.Path, change, null);
+        }
+        _tree.Clear();
+        _pointing.Clear();
+        _grewAt.Clear();
+        _inventory = null;
+        _use = null;
+    }
+
+    private SessionNews Note(IReadOnlyList<EntryChange> changes, DateTime nowUtc)
+    {
+        var news = default(SessionNews);
+        foreach (var change in changes)
+        {
+            _pending[change.Path] = _pending.TryGetValue(change.Path, out var first) ? change with { Before = first.Before } : change;
+            var name = Path.GetFileName(change.Path);
+            if (DocumentFormats.Of(name) is not null || change.Path == SessionCard.PathIn(folder))
+            {
+                _ = change.Now is null ? _pointing.Remove(change.Path) : _pointing.Add(change.Path);
+            }
+            if (name[0] == '.')
+            {
+                continue;
+            }
+            if (MediaFiles.KindOf(name) is not null)
+            {
+                news |= new SessionNews(true, false, false);
+                NoteGrowth(change, nowUtc);
+            }
+            else
+            {
+                news |= DocumentFormats.Of(name) is not null ? new SessionNews(false, true, false) : new SessionNews(false, false, true);
+            }
+        }
+        Revision += changes.Count > 0 ? 1 : 0;
+        return news;
+    }
+
+    private void NoteGrowth(EntryChange change, DateTime nowUtc)
+    {
+        if (change.Now is not { } now)
+        {
+            _grewAt.Remove(change.Path);
+        }
+        else if (change.Before is { } before && _hasNoticed)
+        {
+            // A file that reached its length before it is filled shows by its time alone.
+            var grew = now.Facts.Bytes > before.Facts.Bytes
+                || (now.Facts.ModifiedUtc != before.Facts.ModifiedUtc && (nowUtc - now.Facts.ModifiedUtc).Duration() < GrowingFor);
+            if (grew)
+            {
+                _grewAt[change.Path] = nowUtc;
+            }
+        }
+    }
+
+    /// <summary>Looks at what is pointed at elsewhere than in the folder; gives the paths that are not as they were.</summary>
+    private List<string> Probe(DateTime nowUtc)
+    {
+        _probedAt = nowUtc;
+        var changed = new List<string>();
+        foreach (var (path, before) in _elsewhere.ToList())
+        {
+            var now = Facts(path);
+            if (now != before)
+            {
+                _elsewhere[path] = now;
+                _changedElsewhere.Add(path);
+                changed.Add(path);
+            }
+        }
+        return changed;
+    }
+
+    /// <summary>What a path outside of the folder leads to. What lies on a shelf that is away is not asked for.</summary>
+    private FileFacts? Facts(string path) =>
+        path[0] != '/' || _shelves.Where(s => ShelfPath.IsWithin(path, s.Root)).OrderByDescending(s => s.Root.Length).FirstOrDefault() is { Root: not null, IsConnected: false } ? null : FileFacts.Of(path);
+
+    // ----- bringing up to date
+
+    private SessionInventory BringUpToDate(string? documentName, IReadOnlyList<Shelf> shelves, DateTime nowUtc, CancellationToken cancel)
+    {
+        ImmutableArray<ShelfSeen> seen = [.. shelves.Select(s => new ShelfSeen(s.Id, s.Name, s.Root, s.IsConnected))];
+        var isNew = _use is null || _inventory is null || documentName != _chosen || !seen.AsSpan().SequenceEqual(_shelves.AsSpan());
+        (_chosen, _shelves) = (documentName, seen);
+        foreach (var change in _pending.Values.ToList())
+        {
+            cancel.ThrowIfCancellationRequested();
+            isNew |= TakeIn(change);
+        }
+        Revision += Probe(nowUtc).Count > 0 ? 1 : 0;
+        if (isNew || !_use!.Serves(_pending.Values, _changedElsewhere))
+        {
+            Rebuild(shelves, cancel);
+            // Shelves that came or went, and another document that was chosen, are news as well.
+            Revision++;
+        }
+        else if (_pending.Count > 0 || _changedElsewhere.Count > 0)
+        {
+            Mend([.. _pending.Keys, .. _changedElsewhere], shelves);
+        }
+        _pending.Clear();
+        _changedElsewhere.Clear();
+        return _inventory!;
+    }
+
+    /// <summary>Takes in one change; true where more than the file itself may stand otherwise by it.</summary>
+    private bool TakeIn(EntryChange change)
+    {
+        var (path, name) = (change.Path, Path.GetFileName(change.Path));
+        var matters = false;
+        if (path == SessionCard.PathIn(folder))
+        {
+            _cardRemark = null;
+            _stated = SessionCard.Stated(folder, remark => _cardRemark = remark);
+            matters = true;
+        }
+        if (IsDocument(name))
+        {
+            matters = true;
+            if (change.Now is { } document)
+            {
+                _documents[path] = InventoryDocument.Read(document);
+            }
+            else
+            {
+                _documents.Remove(path);
+            }
+        }
+        else if (SfzInstrument.Format.Recognises(name))
+        {
+            matters = true;
+            if (change.Now is not null)
+            {
+                _instruments[path] = InstrumentSamples.Read(path);
+            }
+            else
+            {
+                _instruments.Remove(path);
+            }
+        }
+        var isOdd = change.Now is { IsLink: false } now && DocumentFormats.MayBeADocument(path, now.Facts.Bytes) && !IsDocument(name);
+        matters |= isOdd ? _odd.Add(path) : _odd.Remove(path);
+        return matters;
+    }
+
+    private static bool IsDocument(string name) => name[0] != '.' && (SessionFolder.IsDocument(name) || InventoryDocument.IsUnreadFormat(name));
+
+    /// <summary>Works all of it out anew, with the headers that are known.</summary>
+    private void Rebuild(IReadOnlyList<Shelf> shelves, CancellationToken cancel)
+    {
+        _elsewhere.Clear();
+        var use = _use = SessionUse.Of(folder, _stated, _chosen, [.. _documents.Values], _instruments, _odd, _tree, shelves, Exists, memory);
+        var work = new List<string>();
+        _others = default;
+        foreach (var file in _tree.Files.Values)
+        {
+            if (use.Lists(file.Path))
+            {
+                work.Add(file.Path);
+            }
+            else
+            {
+                CountOther(file, 1);
+            }
+        }
+        work.AddRange(use.Paths.Where(p => !_tree.Files.ContainsKey(p)));
+        foreach (var path in work)
+        {
+            if (!_tree.Files.ContainsKey(path))
+            {
+                _ = Exists(path);
+            }
+        }
+        var files = new ConcurrentBag<InventoryFile>();
+        try
+        {
+            Parallel.ForEach(work, new ParallelOptions { CancellationToken = cancel }, path => files.Add(Describe(path, use, shelves)));
+        }
+        catch (AggregateException e)
+        {
+            // What went wrong for one file is told as that, not as a bundle of errors.
+            _use = null;
+            ExceptionDispatchInfo.Throw(e.InnerExceptions[0]);
+        }
+        catch (OperationCanceledException)
+        {
+            _use = null;
+            throw;
+        }
+        _files.Clear();
+        _paths.Clear();
+        foreach (var file in files)
+        {
+            _files[file.Path] = file;
+            _paths[file.Id] = file.Path;
+        }
+        _inventory = Whole(use, [.. files.Order(FileOrder.Instance)]);
+    }
+
+    /// <summary>Works out anew what changed, and leaves the rest as it is.</summary>
+    private void Mend(IReadOnlyCollection<string> paths, IReadOnlyList<Shelf> shelves)
+    {
+        var use = _use!;
+        var gone = new HashSet<string>(StringComparer.Ordinal);
+        var come = new List<InventoryFile>();
+        foreach (var path in paths.Distinct(StringComparer.Ordinal))
+        {
+            if (_pending.TryGetValue(path, out var change))
+            {
+                CountIfOther(change.Before, -1);
+                CountIfOther(change.Now, 1);
+            }
+            if (_files.Remove(path))
+            {
+                gone.Add(path);
+                _paths.Remove(InventoryFile.IdOf(path));
+            }
+            if (use.PointsAt(path) || (_tree.Files.ContainsKey(path) && use.Lists(path)))
+            {
+                var file = Describe(path, use, shelves);
+                (_files[path], _paths[file.Id]) = (file, path);
+                come.Add(file);
+            }
+        }
+        come.Sort(FileOrder.Instance);
+        _inventory = Whole(use, Merged(_inventory!.Files, gone, come));
+    }
+
+    private void CountIfOther(SessionEntry? entry, int sign)
+    {
+        if (entry is { } file && !_use!.Lists(file.Path))
+        {
+            CountOther(file, sign);
+        }
+    }
+
+    private void CountOther(SessionEntry file, int sign) => _others = (_others.Files + sign, _others.Bytes + (sign * (file.IsLink ? 0 : file.Facts.Bytes)));
+
+    /// <summary>The files without those that went, and with those that came, in order.</summary>
+    private static ImmutableArray<InventoryFile> Merged(ImmutableArray<InventoryFile> files, HashSet<string> gone, List<InventoryFile> come)
+    {
+        var merged = ImmutableArray.CreateBuilder<InventoryFile>(files.Length + come.Count);
+        var next = 0;
+        foreach (var file in files)
+        {
+            if (gone.Contains(file.Path))
+            {
+                continue;
+            }
+            while (next < come.Count && FileOrder.Instance.Compare(come[next], file) < 0)
+            {
+                merged.Add(come[next++]);
+            }
+            merged.Add(file);
+        }
+        while (next < come.Count)
+        {
+            merged.Add(come[next++]);
+        }
+        return merged.DrainToImmutable();
+    }
+
+    private bool Exists(string path)
+    {
+        if (_tree.Files.ContainsKey(path))
+        {
+            return true;
+        }
+        if (!_elsewhere.TryGetValue(path, out var facts))
+        {
+            _elsewhere[path] = facts = Facts(path);
+        }
+        return facts is { IsRegular: true };
+    }
+
+    private InventoryFile Describe(string path, SessionUse use, IReadOnlyList<Shelf> shelves)
+    {
+        SessionEntry? entry = _tree.Files.TryGetValue(path, out var inside) ? inside : null;
+        var facts = entry?.Facts ?? _elsewhere.GetValueOrDefault(path);
+        var known = facts is { } now && _files.TryGetValue(path, out var before) && before.Bytes == now.Bytes && before.ChangedUtc == now.ModifiedUtc && before.Problem is null ? before : null;
+        return use.Describe(path, entry, facts, shelves, () => known is null ? headers.Read(path, facts!.Value.Bytes, facts.Value.ModifiedUtc) : (known.Header, null));
+    }
+
+    private SessionInventory Whole(SessionUse use, ImmutableArray<InventoryFile> files) => new()
+    {
+        Folder = folder,
+        Layout = use.Layout,
+        Documents = use.Documents,
+        Files = files,
+        Others = _others,
+        Remarks = [.. _tree.Faults, .. _cardRemark is { } remark ? [remark] : Array.Empty<Fault>(), .. use.Remarks],
+        CurrentIsStated = use.CurrentIsStated,
+    };
+
+    private sealed class FileOrder : IComparer<InventoryFile>
+    {
+        public static FileOrder Instance { get; } = new();
+
+        public int Compare(InventoryFile? x, InventoryFile? y) =>
+            x!.Standing != y!.Standing ? x.Standing.CompareTo(y.Standing) : string.CompareOrdinal(x.ShownPath, y.ShownPath);
+    }
+}

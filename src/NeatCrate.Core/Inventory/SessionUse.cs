@@ -1,0 +1,278 @@
+using System.Collections.Immutable;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.Core.Inventory;
+
+/// <summary>What the documents of a session use, worked out of all of them at one moment: from it follows what is so of each file.</summary>
+internal sealed class SessionUse
+{
+    private readonly string _folder;
+    private readonly string _realFolder;
+    private readonly Dictionary<string, List<Pointer>> _pointers = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, List<string>> _instrumentsOf = new(StringComparer.Ordinal);
+    private readonly HashSet<string> _oneOfSeveral = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, KnownFile> _recalled;
+    private readonly UnknownUse _unknown;
+    private readonly bool _isLayoutFound;
+    private readonly bool _hadStandardAudio;
+
+    /// <param name="Reference">The pointer.</param>
+    /// <param name="Current">True where the current document holds it.</param>
+    /// <param name="Through">True where it does not point at the file itself, but at an instrument that plays it.</param>
+    private sealed record Pointer(MediaReference Reference, bool Current, bool Through = false);
+
+    private SessionUse(
+        string folder, string? stated, string? chosen, IReadOnlyList<InventoryDocument> documents, IReadOnlyDictionary<string, InstrumentSamples> instruments, IEnumerable<string> odd,
+        SessionTree tree, IReadOnlyList<Shelf> shelves, Func<string, bool> exists, IShelfMemory? memory)
+    {
+        (_folder, _realFolder) = (folder, RealPath.Of(folder));
+        var remarks = new List<Fault>();
+        Documents = [.. InOrder(folder, stated, chosen, documents, remarks)];
+        CurrentIsStated = stated is not null && Documents.Any(d => d.Current && Path.GetFileName(d.Path) == stated);
+        FindPointers(shelves, exists);
+        var current = Documents.FirstOrDefault(d => d.Current)?.Document;
+        (_isLayoutFound, _hadStandardAudio) = (current?.Layout is null, HasStandardAudio);
+        Layout = current?.Layout ?? SessionLayout.Found(folder, tree.Files.Keys);
+        FindSamples(instruments, tree);
+        _unknown = new UnknownUse(folder, Layout, Documents, odd, instruments.Where(i => i.Value.PointsElsewhere).Select(i => i.Key), remarks);
+        _recalled = Recall(shelves, memory);
+        Remarks = [.. remarks];
+    }
+
+    /// <summary>Its documents: the current one first, then the newest by their dates.</summary>
+    public ImmutableArray<InventoryDocument> Documents { get; }
+
+    /// <summary>True where the session card states which document is current.</summary>
+    public bool CurrentIsStated { get; }
+
+    /// <summary>Where things stand in the folder.</summary>
+    public SessionLayout Layout { get; }
+
+    /// <summary>What is odd about its documents.</summary>
+    public ImmutableArray<Fault> Remarks { get; }
+
+    /// <summary>Absolute paths of all that is pointed at.</summary>
+    public IEnumerable<string> Paths => _pointers.Keys;
+
+    /// <summary>Works it out.</summary>
+    /// <param name="folder">Absolute path of the session folder.</param>
+    /// <param name="stated">The document that the session card states as current.</param>
+    /// <param name="chosen">The one that was chosen on this machine.</param>
+    /// <param name="documents">All documents in the folder.</param>
+    /// <param name="instruments">All sample instruments in it.</param>
+    /// <param name="odd">Paths of files that may be documents of a kind that is not known.</param>
+    /// <param name="tree">The folder's files.</param>
+    /// <param name="shelves">All known shelves.</param>
+    /// <param name="exists">Whether a file stands at a path.</param>
+    /// <param name="memory">What is known of files on shelves that are away.</param>
+    public static SessionUse Of(
+        string folder, string? stated, string? chosen, IReadOnlyList<InventoryDocument> documents, IReadOnlyDictionary<string, InstrumentSamples> instruments, IEnumerable<string> odd,
+        SessionTree tree, IReadOnlyList<Shelf> shelves, Func<string, bool> exists, IShelfMemory? memory) =>
+        new(folder, stated, chosen, documents, instruments, odd, tree, shelves, exists, memory);
+
+    /// <summary>True for a file in the folder that is on the inventory by itself: media, and whatever else a document points at.</summary>
+    public bool Lists(string path) => IsMedia(path) || PointsAt(path);
+
+    private bool IsMedia(string path) => Path.GetFileName(path) is var name && name[0] != '.' && MediaFiles.KindOf(name) is not null && !IsIn(path, Layout.WaveformCache);
+
+    /// <summary>True for a path that a document points at.</summary>
+    public bool PointsAt(string path) => _pointers.ContainsKey(path);
+
+    /// <summary>True where it still holds after changes, so that only the files themselves have to be looked at.</summary>
+    /// <param name="changes">What changed in the folder.</param>
+    /// <param name="probed">Paths elsewhere that are not as they were.</param>
+    public bool Serves(IEnumerable<EntryChange> changes, IEnumerable<string> probed)
+    {
+        // What comes or goes may be what a pointer means that has several readings.
+        var moved = changes.Where(c => c.Before is null != c.Now is null).Select(c => c.Path).ToList();
+        if (_isLayoutFound && (moved.Exists(IsMedia) || HasStandardAudio != _hadStandardAudio))
+        {
+            return false;
+        }
+        return !moved.Concat(probed).Any(p => _oneOfSeveral.Contains(p) || _instrumentsOf.ContainsKey(p));
+    }
+
+    /// <summary>Whether the audio folder stands where it does unless a document says otherwise, empty or not.</summary>
+    private bool HasStandardAudio => Directory.Exists(Path.Combine(_folder, SessionLayout.Default.Audio));
+
+    /// <summary>What is so of one file.</summary>
+    /// <param name="path">Its path, as the folder or a document has it.</param>
+    /// <param name="entry">What the folder says of it; null where it is not in it.</param>
+    /// <param name="facts">What the system knows of it; null where it is not there.</param>
+    /// <param name="shelves">All known shelves.</param>
+    /// <param name="header">Its header, or the reason why there is none.</param>
+    public InventoryFile Describe(string path, SessionEntry? entry, FileFacts? facts, IReadOnlyList<Shelf> shelves, Func<(MediaHeader? Header, Fault? Problem)> header)
+    {
+        var pointers = _pointers.GetValueOrDefault(path);
+        var shelf = path.StartsWith('/') ? Shelf.Holding(shelves, path) : null;
+        var there = facts is { IsRegular: true };
+        var belongs = ShelfPath.IsWithin(path, _folder);
+        var remarks = new List<Fault>();
+        // What the walk through the folder found is inside, since it follows no link; everything else is where its links lead.
+        var real = there && (entry is null or { IsLink: true }) ? RealPath.Of(path) : path;
+        var inside = there && (entry is { IsLink: false } || ShelfPath.IsWithin(real, _realFolder));
+        if (there && real != path && belongs)
+        {
+            remarks.Add(new Fault(FaultCode.BehindALink) { Other = real });
+        }
+        var (read, problem) = there ? header() : (null, null);
+        var current = pointers?.Where(p => p.Current && p.Reference.Placed).Select(p => p.Reference).ToList() ?? [];
+        remarks.AddRange(read?.Remarks ?? []);
+        if (PortableName.Problems(Path.GetFileName(path)) is [var nameProblem, ..])
+        {
+            remarks.Add(nameProblem);
+        }
+        if (there && _instrumentsOf.TryGetValue(path, out var instruments))
+        {
+            remarks.Add(new Fault(FaultCode.SampleOfInstrument) { Names = [.. instruments] });
+        }
+        var recalled = there ? null : _recalled.GetValueOrDefault(path);
+        return new InventoryFile
+        {
+            Path = path,
+            Standing = Stand(there, inside, shelf),
+            Use = Use(path, pointers, current.Count),
+            ShelfId = shelf?.Id,
+            ShelfName = shelf?.Name,
+            ShownPath = belongs ? Path.GetRelativePath(_folder, path) : shelf?.Relative(path) ?? path,
+            BelongsInside = belongs,
+            PlacedTimes = current.Select(r => r.ClipNumber).Distinct().Count(),
+            Bytes = there ? facts!.Value.Bytes : 0,
+            ChangedUtc = there ? facts!.Value.ModifiedUtc : null,
+            Header = read,
+            Recalled = recalled,
+            Problem = problem,
+            Used = there ? UsedOf(current, read?.SampleRate, read?.LengthSamples, read?.Broadcast?.TimeReference ?? 0) : UsedOf(current, recalled?.SampleRate, recalled?.LengthSamples, 0),
+            Tracks = [.. current.Select(r => r.Track).OfType<string>().Distinct()],
+            TargetUrls = [.. pointers?.Where(p => !p.Through).Select(p => p.Reference.TargetUrl).Distinct() ?? []],
+            ListedTake = pointers?.Where(p => p.Current).Select(p => p.Reference.Take).FirstOrDefault(t => t is not null),
+            Remarks = [.. remarks],
+        };
+    }
+
+    private static List<InventoryDocument> InOrder(string folder, string? stated, string? chosen, IReadOnlyList<InventoryDocument> documents, List<Fault> remarks)
+    {
+        var top = SessionFolder.Documents(documents.Where(d => Path.GetDirectoryName(d.Path) == folder && SessionFolder.IsDocument(Path.GetFileName(d.Path))).Select(d => (d.Path, d.ModifiedUtc)));
+        string? Named(string? name) => name is null ? null : top.FirstOrDefault(d => Path.GetFileName(d) == name);
+        var current = Named(stated) ?? Named(chosen) ?? (top.Count > 0 ? top[0] : null);
+        var read = documents.Select(d => d with { Current = d.Path == current })
+            .OrderByDescending(d => d.Current).ThenByDescending(d => d.Dated).ThenByDescending(d => DatedName.VersionOf(Path.GetFileNameWithoutExtension(d.Path)))
+            .ThenByDescending(d => d.Path, StringComparer.Ordinal).ToList();
+        remarks.AddRange(read.Where(r => r.Problem is not null).Select(r => new Fault(FaultCode.DocumentCannotBeOpened) { Path = r.Path, Reasons = [r.Problem!] }));
+        if (read.Find(r => r.Current) is not { } now)
+        {
+            remarks.Add(new Fault(FaultCode.NoDocument) { Path = folder });
+            return read;
+        }
+        if (stated is not null && Path.GetFileName(now.Path) != stated)
+        {
+            remarks.Add(new Fault(FaultCode.StatedDocumentGone) { Name = stated, Other = Path.GetFileName(now.Path) });
+        }
+        // Another program may have gone on under a new name: whoever opens the session here must hear that it is not the current one.
+        if (read.Find(d => !d.Current && Path.GetDirectoryName(d.Path) == folder && d.ModifiedUtc > now.ModifiedUtc) is { } newer)
+        {
+            remarks.Add(new Fault(FaultCode.NewerDocumentBeside) { Name = Path.GetFileName(newer.Path), Other = Path.GetFileName(now.Path) });
+        }
+        remarks.AddRange((now.Document?.UnfollowedReferences ?? new Dictionary<string, int>()).Select(u => new Fault(FaultCode.UnfollowedReferences) { Name = u.Key, Count = u.Value }));
+        return read;
+    }
+
+    /// <summary>All pointers of all documents by the path that they mean.</summary>
+    private void FindPointers(IReadOnlyList<Shelf> shelves, Func<string, bool> exists)
+    {
+        foreach (var entry in Documents)
+        {
+            var meant = new Dictionary<string, string>(StringComparer.Ordinal);
+            foreach (var reference in entry.Document?.References ?? [])
+            {
+                if (!meant.TryGetValue(reference.TargetUrl, out var path))
+                {
+                    var candidates = ReferencedPath.Candidates(reference.TargetUrl, entry, _folder);
+                    if (candidates.Count > 1)
+                    {
+                        _oneOfSeveral.UnionWith(candidates);
+                    }
+                    meant[reference.TargetUrl] = path = ReferencedPath.Of(reference.TargetUrl, candidates, shelves, exists);
+                }
+                (_pointers.TryGetValue(path, out var list) ? list : _pointers[path] = []).Add(new Pointer(reference, entry.Current));
+            }
+        }
+    }
+
+    /// <summary>
+    /// The samples of the instruments in the folder. What points at an instrument plays all of its samples, so it is noted as
+    /// a pointer at each of them.
+    /// </summary>
+    private void FindSamples(IReadOnlyDictionary<string, InstrumentSamples> instruments, SessionTree tree)
+    {
+        foreach (var (path, instrument) in instruments.OrderBy(i => i.Key, StringComparer.Ordinal))
+        {
+            var through = _pointers.GetValueOrDefault(path)?.ConvertAll(p => p with { Reference = p.Reference with { Source = null }, Through = true }) ?? [];
+            foreach (var sample in instrument.Samples)
+            {
+                (_instrumentsOf.TryGetValue(sample, out var names) ? names : _instrumentsOf[sample] = []).Add(Path.GetFileName(path));
+                if (through.Count > 0 && tree.Files.ContainsKey(sample))
+                {
+                    (_pointers.TryGetValue(sample, out var known) ? known : _pointers[sample] = []).AddRange(through);
+                }
+            }
+        }
+    }
+
+    /// <summary>What is known of files whose shelf is away, by absolute path.</summary>
+    private Dictionary<string, KnownFile> Recall(IReadOnlyList<Shelf> shelves, IShelfMemory? memory)
+    {
+        var known = new Dictionary<string, KnownFile>(StringComparer.Ordinal);
+        if (memory is null || !shelves.Any(s => !s.IsConnected))
+        {
+            return known;
+        }
+        foreach (var group in _pointers.Keys.Where(p => p.StartsWith('/')).GroupBy(p => Shelf.Holding(shelves, p)).Where(g => g.Key is { IsConnected: false }))
+        {
+            var relative = group.ToDictionary(group.Key!.Relative, StringComparer.Ordinal);
+            foreach (var (path, file) in memory.Recall(group.Key.Id, relative.Keys))
+            {
+                known[relative[path]] = file;
+            }
+        }
+        return known;
+    }
+
+    private static ImmutableArray<SampleRange> UsedOf(List<MediaReference> placed, int? rate, long? length, ulong timeReference) => rate is { } r && length is { } l
+        ? [.. SampleRange.Union(placed.Select(p => SampleRange.Of(p.Source, p.AvailableStart, r, l, timeReference)))]
+        : [];
+
+    private static Standing Stand(bool there, bool inside, Shelf? shelf)
+    {
+        if (there)
+        {
+            return inside ? Standing.Inside : Standing.Outside;
+        }
+        return shelf is { IsConnected: false } ? Standing.Away : Standing.Missing;
+    }
+
+    private FileUse Use(string path, List<Pointer>? pointers, int placed)
+    {
+        if (placed > 0)
+        {
+            return FileUse.Placed;
+        }
+        if (pointers?.Exists(p => p.Current) ?? false)
+        {
+            return FileUse.Listed;
+        }
+        if (pointers is not null)
+        {
+            return FileUse.OlderOnly;
+        }
+        if (IsIn(path, Layout.Bounces))
+        {
+            return FileUse.Bounce;
+        }
+        return _unknown.Covers(path) ? FileUse.Unknown : FileUse.Stray;
+    }
+
+    private bool IsIn(string path, string sub) => ShelfPath.IsWithin(path, Path.Combine(_folder, sub));
+}
