@@ -18,7 +18,7 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
     private const string Joined = "CatalogueFiles f JOIN CatalogueFolders d ON d.Id = f.FolderId";
 
     /// <summary>Begins a scan of a shelf; what it puts is in the catalogue at the latest when it is disposed of.</summary>
-    public CatalogueScan BeginScan(Guid shelfId) => new(files.ConnectionString, shelfId);
+    public CatalogueScan BeginScan(Guid shelfId) => new(files.ConnectionString, shelfId, time.GetUtcNow());
 
     /// <summary>Remembers what a whole scan came to.</summary>
     public void EndScan(Guid shelfId, ScanResult result)
@@ -45,6 +45,8 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
         db.Scans.Where(s => s.ShelfId == shelfId).ExecuteDelete();
         db.CatalogueFiles.Where(f => db.CatalogueFolders.Any(d => d.Id == f.FolderId && d.ShelfId == shelfId)).ExecuteDelete();
         db.CatalogueFolders.Where(d => d.ShelfId == shelfId).ExecuteDelete();
+        db.GoneFiles.Where(g => g.ShelfId == shelfId).ExecuteDelete();
+        db.Identities.Where(i => i.ShelfId == shelfId).ExecuteDelete();
         transaction.Commit();
     }
 
@@ -99,8 +101,16 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
             """;
         command.Parameters.AddWithValue("$shelf", Text(shelfId));
         command.Parameters.AddWithValue("$places", JsonSerializer.Serialize(paths.Select(p => new[] { p[..Math.Max(0, p.LastIndexOf('/'))], Path.GetFileName(p) })));
-        return Read(command).ToDictionary(
+        var known = Read(command).ToDictionary(
             f => f.Path, f => new KnownFile(f.Bytes, f.ChangedUtc, f.Container, f.SampleRate, f.Channels, f.BitsPerSample, f.LengthSamples), StringComparer.Ordinal);
+        using var db = files.NewDb();
+        var others = paths.Where(p => !known.ContainsKey(p)).ToList();
+        // What went missing is remembered as it was.
+        foreach (var gone in others.Count == 0 ? [] : db.GoneFiles.AsNoTracking().Where(g => g.ShelfId == shelfId && others.Contains(g.Path)).ToList())
+        {
+            known[gone.Path] = new KnownFile(gone.Bytes, new DateTime(gone.ChangedTicks, DateTimeKind.Utc), gone.Container, gone.SampleRate, gone.Channels, gone.BitsPerSample, gone.LengthSamples);
+        }
+        return known;
     }
 
     /// <summary>Formats and sample rates that occur among the media files of all shelves.</summary>

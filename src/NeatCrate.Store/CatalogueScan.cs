@@ -14,6 +14,7 @@ public sealed class CatalogueScan : ICatalogueScan, IDisposable
     private const int FoldersInLine = 4_000;
 
     private readonly string _shelf;
+    private readonly long _nowMs;
     private readonly SqliteConnection _reading;
     private readonly SqliteConnection _writing;
     private readonly Lock _lock = new();
@@ -22,9 +23,9 @@ public sealed class CatalogueScan : ICatalogueScan, IDisposable
     private readonly BlockingCollection<ScannedFolder> _line = new(FoldersInLine);
     private readonly Task _writer;
 
-    internal CatalogueScan(string connectionString, Guid shelfId)
+    internal CatalogueScan(string connectionString, Guid shelfId, DateTimeOffset now)
     {
-        _shelf = Catalogue.Text(shelfId);
+        (_shelf, _nowMs) = (Catalogue.Text(shelfId), now.ToUnixTimeMilliseconds());
         _reading = Open(connectionString);
         _writing = Open(connectionString);
         // What is lost by a power cut is found again by the next scan. A connection of its own, so that the journal keeps its full safety.
@@ -74,11 +75,14 @@ public sealed class CatalogueScan : ICatalogueScan, IDisposable
         ArgumentNullException.ThrowIfNull(folders);
         End();
         using var transaction = _writing.BeginTransaction();
+        using var remember = Command(_writing, CatalogueWriter.Remember.Replace("?1", "$shelf", StringComparison.Ordinal).Replace("?2", "$now", StringComparison.Ordinal) + "f.FolderId = $folder", "$folder", "$shelf", "$now");
+        (remember.Parameters[1].Value, remember.Parameters[2].Value) = (_shelf, _nowMs);
         using var files = Command(_writing, "DELETE FROM CatalogueFiles WHERE FolderId = $folder", "$folder");
         using var rows = Command(_writing, "DELETE FROM CatalogueFolders WHERE Id = $folder", "$folder");
         foreach (var folder in folders.Where(_known.ContainsKey))
         {
-            files.Parameters[0].Value = rows.Parameters[0].Value = _known[folder].Id;
+            remember.Parameters[0].Value = files.Parameters[0].Value = rows.Parameters[0].Value = _known[folder].Id;
+            remember.ExecuteNonQuery();
             files.ExecuteNonQuery();
             rows.ExecuteNonQuery();
         }
@@ -141,11 +145,18 @@ public sealed class CatalogueScan : ICatalogueScan, IDisposable
         }
     }
 
+    private bool AnyGone()
+    {
+        using var command = Command(_writing, "SELECT EXISTS (SELECT 1 FROM GoneFiles WHERE ShelfId = $shelf)", "$shelf");
+        command.Parameters[0].Value = _shelf;
+        return (long)command.ExecuteScalar()! != 0;
+    }
+
     private void WriteAll()
     {
         try
         {
-            using var writer = new CatalogueWriter(_writing.Handle!, _shelf, _known.ContainsKey);
+            using var writer = new CatalogueWriter(_writing.Handle!, _shelf, _known.ContainsKey, AnyGone(), _nowMs);
             foreach (var first in _line.GetConsumingEnumerable())
             {
                 Execute(_writing, "BEGIN IMMEDIATE");

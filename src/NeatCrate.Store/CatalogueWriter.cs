@@ -14,24 +14,41 @@ internal sealed class CatalogueWriter : IDisposable
 {
     private const int OnStack = 1024;
 
+    /// <summary>
+    /// Remembers files of the catalogue as gone; what follows says which. Parameters: the shelf, and the time. A name is folded as far as SQLite
+    /// folds (A to Z); other letters are compared as they are.
+    /// </summary>
+    public const string Remember = """
+        INSERT OR REPLACE INTO GoneFiles (ShelfId, Path, FoldedName, Bytes, ChangedTicks, Kind, Container, SampleRate, Channels, BitsPerSample, LengthSamples, GoneMs)
+        SELECT ?1, CASE d.Path WHEN '' THEN f.Name ELSE d.Path || '/' || f.Name END, lower(f.Name), f.Bytes, f.ChangedTicks, f.Kind, f.Container, f.SampleRate, f.Channels, f.BitsPerSample, f.LengthSamples, ?2
+        FROM CatalogueFiles f JOIN CatalogueFolders d ON d.Id = f.FolderId WHERE f.Kind IS NOT NULL AND 
+        """;
+
     private static readonly string[] FileColumns =
         ["FolderId", "Name", "Bytes", "ChangedTicks", "Number", "Kind", "Container", "SampleRate", "Channels", "BitsPerSample", "LengthSamples", "Seconds", "Problem", "SearchText"];
 
     private readonly sqlite3 _database;
     private readonly string _shelf;
+    private readonly long _nowMs;
     private readonly Func<string, bool> _isKnown;
     private readonly sqlite3_stmt _folder;
     private readonly sqlite3_stmt _newFile;
     private readonly sqlite3_stmt _file;
     private readonly sqlite3_stmt _gone;
+    private readonly sqlite3_stmt _remember;
+    private readonly sqlite3_stmt _back;
+    private readonly bool _anyGone;
+    private readonly sqlite3_stmt _renumber;
 
     /// <summary>Prepares the statements.</summary>
     /// <param name="database">The connection, on which the caller begins and commits transactions.</param>
     /// <param name="shelf">Identity of the shelf as the database has it.</param>
     /// <param name="isKnown">Whether a folder was in the catalogue before the scan.</param>
-    public CatalogueWriter(sqlite3 database, string shelf, Func<string, bool> isKnown)
+    /// <param name="anyGone">Whether any file of the shelf is remembered as gone.</param>
+    /// <param name="nowMs">The time, in milliseconds since 1970 (UTC).</param>
+    public CatalogueWriter(sqlite3 database, string shelf, Func<string, bool> isKnown, bool anyGone, long nowMs)
     {
-        (_database, _shelf, _isKnown) = (database, shelf, isKnown);
+        (_database, _shelf, _isKnown, _anyGone, _nowMs) = (database, shelf, isKnown, anyGone, nowMs);
         _folder = Prepare(
             "INSERT INTO CatalogueFolders (ShelfId, Path, Fingerprint, Problem) VALUES (?, ?, ?, ?) "
             + "ON CONFLICT (ShelfId, Path) DO UPDATE SET Fingerprint = excluded.Fingerprint, Problem = excluded.Problem RETURNING Id");
@@ -39,7 +56,10 @@ internal sealed class CatalogueWriter : IDisposable
         var insert = $"INSERT INTO CatalogueFiles ({string.Join(", ", FileColumns)}) VALUES ({string.Join(", ", FileColumns.Select(_ => "?"))})";
         _newFile = Prepare(insert);
         _file = Prepare($"{insert} ON CONFLICT (FolderId, Name) DO UPDATE SET {changes}");
+        _remember = Prepare(Remember + "f.FolderId = ?3 AND f.Name = ?4");
+        _back = Prepare("DELETE FROM GoneFiles WHERE ShelfId = ? AND Path = ?");
         _gone = Prepare("DELETE FROM CatalogueFiles WHERE FolderId = ? AND Name = ?");
+        _renumber = Prepare("UPDATE CatalogueFiles SET Number = ? WHERE FolderId = ? AND Name = ?");
     }
 
     /// <summary>Writes what changed in a folder.</summary>
@@ -59,17 +79,36 @@ internal sealed class CatalogueWriter : IDisposable
         var isKnown = _isKnown(folder.Path);
         foreach (var name in isKnown ? folder.Gone : [])
         {
+            Bind(_remember, 1, _shelf);
+            raw.sqlite3_bind_int64(_remember, 2, _nowMs);
+            raw.sqlite3_bind_int64(_remember, 3, id);
+            Bind(_remember, 4, name);
+            Step(_remember);
             raw.sqlite3_bind_int64(_gone, 1, id);
             Bind(_gone, 2, name);
             Step(_gone);
+        }
+        foreach (var file in folder.Renumbered)
+        {
+            raw.sqlite3_bind_int64(_renumber, 1, file.Number);
+            raw.sqlite3_bind_int64(_renumber, 2, id);
+            Bind(_renumber, 3, file.Name);
+            Step(_renumber);
         }
         // In a folder that was not known no file was.
         var statement = isKnown ? _file : _newFile;
         foreach (var file in folder.Changed)
         {
             Write(statement, id, folder.Path, file);
+            if (_anyGone)
+            {
+                // What is back is not gone.
+                Bind(_back, 1, _shelf);
+                Bind(_back, 2, Catalogue.Below(folder.Path, file.File.Name));
+                Step(_back);
+            }
         }
-        return folder.Changed.Count + folder.Gone.Count + 1;
+        return folder.Changed.Count + folder.Gone.Count + folder.Renumbered.Count + 1;
     }
 
     /// <inheritdoc/>
@@ -79,6 +118,9 @@ internal sealed class CatalogueWriter : IDisposable
         _newFile.Dispose();
         _file.Dispose();
         _gone.Dispose();
+        _remember.Dispose();
+        _back.Dispose();
+        _renumber.Dispose();
     }
 
     private void Write(sqlite3_stmt row, long folder, string path, ScannedFile file)

@@ -1,45 +1,61 @@
 using Microsoft.EntityFrameworkCore;
+using NeatCrate.Core.Files;
 using NeatCrate.Core.Media;
-using NeatCrate.Core.Plans;
+using NeatCrate.Core.Shelves;
 
 namespace NeatCrate.Store;
 
-/// <summary>Identities that were worked out before, kept while a file's size and time of change stay.</summary>
-public sealed class KeptIdentities(StoreFiles files) : IIdentities
+/// <summary>
+/// Identities that were worked out before, kept by shelf and path on it, so that a shelf may come back at another place. One
+/// is trusted as long as the file's size, time of change and number on the drive are the same, and where the file had not
+/// just been changed when it was read: a change within the same step of the clock would not show.
+/// </summary>
+public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdentities
 {
+    // FAT keeps times to two seconds.
+    private static readonly TimeSpan TooRecent = TimeSpan.FromSeconds(2.1);
+
     /// <inheritdoc/>
     public FileIdentities Identify(string path, MediaHeader? header, CancellationToken cancel)
     {
-        var state = FileState.Of(path);
-        if (Known(path, state, header) is { } known)
+        var before = Look(path);
+        using var db = files.NewDb();
+        var place = Place(db, path);
+        if (Known(db, place, before, header) is { } known)
         {
             return known;
         }
+        var isSettled = time.GetUtcNow().UtcDateTime - before.ModifiedUtc > TooRecent;
         var identities = FileIdentities.OfFile(path, header, cancel);
-        // One that changed while it was read has an identity that nobody needs to remember.
-        if (FileState.Of(path) == state)
+        // One that changed while it was read, or may have, has an identity that nobody may remember.
+        if (isSettled && Look(path) == before)
         {
-            Keep(path, state, identities);
+            Keep(db, place, before, identities);
         }
         return identities;
     }
 
-    private FileIdentities? Known(string path, FileState state, MediaHeader? header)
+    private static FileFacts Look(string path) => FileFacts.Of(path) ?? throw new FaultException(FaultCode.NotThere, path);
+
+    private static (Guid ShelfId, string Path) Place(NeatCrateDb db, string path)
     {
-        using var db = files.NewDb();
-        return db.Identities.AsNoTracking().FirstOrDefault(i => i.Path == path) is { } row
-            && row.Bytes == state.Bytes && row.ChangedTicks == state.ChangedUtc.Ticks && (row.Sound is not null || header is null)
-            ? new FileIdentities(ByteIdentity.Parse($"{row.Bytes}:{row.Hash}"), row.Sound is null ? null : SoundIdentity.Parse(row.Sound))
-            : null;
+        var shelf = Shelf.Holding(db.Shelves.AsNoTracking().AsEnumerable().Select(s => s.ToShelf()), path);
+        return shelf is null ? (Guid.Empty, path) : (shelf.Id, shelf.Relative(path));
     }
 
-    private void Keep(string path, FileState state, FileIdentities identities)
+    private static FileIdentities? Known(NeatCrateDb db, (Guid ShelfId, string Path) place, FileFacts facts, MediaHeader? header) =>
+        db.Identities.AsNoTracking().FirstOrDefault(i => i.ShelfId == place.ShelfId && i.Path == place.Path) is { } row
+            && row.Bytes == facts.Bytes && row.ChangedTicks == facts.ModifiedUtc.Ticks && row.Number == (long)facts.Inode && (row.Sound is not null || header is null)
+            ? new FileIdentities(ByteIdentity.Parse($"{row.Bytes}:{row.Hash}"), row.Sound is null ? null : SoundIdentity.Parse(row.Sound))
+            : null;
+
+    private static void Keep(NeatCrateDb db, (Guid ShelfId, string Path) place, FileFacts facts, FileIdentities identities)
     {
-        using var db = files.NewDb();
-        var (hash, sound) = (identities.Bytes.Hex, identities.Sound?.ToString());
+        var (hash, sound, number) = (identities.Bytes.Hex, identities.Sound?.ToString(), (long)facts.Inode);
         db.Database.ExecuteSql($"""
-            INSERT INTO Identities (Path, Bytes, ChangedTicks, Hash, Sound) VALUES ({path}, {state.Bytes}, {state.ChangedUtc.Ticks}, {hash}, {sound})
-            ON CONFLICT (Path) DO UPDATE SET Bytes = excluded.Bytes, ChangedTicks = excluded.ChangedTicks, Hash = excluded.Hash, Sound = excluded.Sound
+            INSERT INTO Identities (ShelfId, Path, Bytes, ChangedTicks, Number, Hash, Sound)
+            VALUES ({place.ShelfId}, {place.Path}, {facts.Bytes}, {facts.ModifiedUtc.Ticks}, {number}, {hash}, {sound})
+            ON CONFLICT (ShelfId, Path) DO UPDATE SET Bytes = excluded.Bytes, ChangedTicks = excluded.ChangedTicks, Number = excluded.Number, Hash = excluded.Hash, Sound = excluded.Sound
             """);
     }
 }

@@ -35,6 +35,9 @@ public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbConte
     /// <summary>Files in the catalogue.</summary>
     public DbSet<CatalogueFileRow> CatalogueFiles => Set<CatalogueFileRow>();
 
+    /// <summary>Files that are gone from shelves that are there.</summary>
+    public DbSet<GoneFileRow> GoneFiles => Set<GoneFileRow>();
+
     /// <summary>Identities of files.</summary>
     public DbSet<IdentityRow> Identities => Set<IdentityRow>();
 
@@ -69,7 +72,19 @@ public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbConte
             e.HasIndex(f => new { f.FolderId, f.Name }).IsUnique();
             e.Property(f => f.Kind).HasConversion<string>();
         });
-        modelBuilder.Entity<IdentityRow>().HasKey(i => i.Path);
+        modelBuilder.Entity<IdentityRow>(e =>
+        {
+            e.HasKey(i => new { i.ShelfId, i.Path });
+            e.HasIndex(i => i.Hash);
+            e.HasIndex(i => i.Sound);
+        });
+        modelBuilder.Entity<GoneFileRow>(e =>
+        {
+            e.HasKey(g => new { g.ShelfId, g.Path });
+            e.HasIndex(g => g.FoldedName);
+            e.HasIndex(g => new { g.Bytes, g.LengthSamples });
+            e.Property(g => g.Kind).HasConversion<string>();
+        });
         modelBuilder.Entity<SettingRow>().HasKey(s => s.Key);
     }
 }

@@ -113,11 +113,17 @@ public sealed class CatalogueFileRow
     public required string SearchText { get; set; }
 }
 
-/// <summary>Both identities of a file, as long as its size and time stay.</summary>
+/// <summary>The identities of a file, as long as its size, its time and its number on the drive stay.</summary>
 public sealed class IdentityRow
 {
-    /// <summary>Absolute path.</summary>
+    /// <summary>The shelf that it is on; <see cref="Guid.Empty"/> for none.</summary>
+    public Guid ShelfId { get; set; }
+
+    /// <summary>Path from the shelf's top folder, so that the shelf may come back at another place; absolute where it is on none.</summary>
     public required string Path { get; set; }
+
+    /// <summary>Its number on its drive (inode).</summary>
+    public long Number { get; set; }
 
     /// <summary>Size in bytes.</summary>
     public long Bytes { get; set; }
@@ -130,6 +136,46 @@ public sealed class IdentityRow
 
     /// <summary>Hash of the sound, 32 hexadecimal digits; null for what is none.</summary>
     public string? Sound { get; set; }
+}
+
+/// <summary>A file that is no longer where it was on a shelf that is there, with all that was known of it.</summary>
+public sealed class GoneFileRow
+{
+    /// <summary>The shelf.</summary>
+    public Guid ShelfId { get; set; }
+
+    /// <summary>Path from the shelf's top folder.</summary>
+    public required string Path { get; set; }
+
+    /// <summary>Its name, folded for comparing.</summary>
+    public required string FoldedName { get; set; }
+
+    /// <summary>Size in bytes.</summary>
+    public long Bytes { get; set; }
+
+    /// <summary>Time of the last change (UTC), in steps of 100 ns since the year 1.</summary>
+    public long ChangedTicks { get; set; }
+
+    /// <summary>What kind of media it was; null for other files.</summary>
+    public MediaKind? Kind { get; set; }
+
+    /// <summary>Name of the format.</summary>
+    public string? Container { get; set; }
+
+    /// <summary>Sample rate in Hz.</summary>
+    public int? SampleRate { get; set; }
+
+    /// <summary>Number of channels.</summary>
+    public int? Channels { get; set; }
+
+    /// <summary>Meaningful bits per sample.</summary>
+    public int? BitsPerSample { get; set; }
+
+    /// <summary>Length in samples per channel.</summary>
+    public long? LengthSamples { get; set; }
+
+    /// <summary>When it was found to be gone, in milliseconds since 1970 (UTC).</summary>
+    public long GoneMs { get; set; }
 }
 
 /// <summary>A session that Neat Crate knows. Everything about it that matters is in its folder.</summary>

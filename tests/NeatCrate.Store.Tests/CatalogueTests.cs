@@ -37,7 +37,7 @@ public sealed class CatalogueTests : IDisposable
     private void Put(Guid shelf, string folder, params ScannedFile[] files)
     {
         using var scan = _catalogue.BeginScan(shelf);
-        scan.Put(new ScannedFolder(folder, 7, null, files, []));
+        scan.Put(new ScannedFolder(folder, 7, null, files, [], []));
         scan.End();
     }
 
@@ -70,6 +70,33 @@ public sealed class CatalogueTests : IDisposable
         Assert.Equal(("WAV", 44100, 88200L, 2.0, 264600L), (hit.Container, hit.SampleRate, hit.LengthSamples, hit.LengthSeconds, hit.Bytes));
         Assert.Equal((null, 10L), (known["struck/it's \"odd\"/broken.wav"].Container, known["struck/it's \"odd\"/broken.wav"].Bytes));
         Assert.Empty(_catalogue.Recall(_library, []));
+    }
+
+    /// <summary>What goes missing is looked for one day: all that was known of it stays, until it is back.</summary>
+    [Fact]
+    public void WhatIsGoneIsRememberedUntilItIsBack()
+    {
+        Put(_library, "struck", Sound("hit.wav", 44100, 88200), Sound("stays.wav"), Other("notes.txt"));
+        Put(_library, "deep", Sound("low.wav"));
+        void Scan(Action<CatalogueScan> put)
+        {
+            using var scan = _catalogue.BeginScan(_library);
+            put(scan);
+            scan.End();
+        }
+        Scan(s => s.Put(new ScannedFolder("struck", 8, null, [], ["hit.wav", "notes.txt"], [])));
+        Scan(s => s.Forget(["deep"]));
+        var known = _catalogue.Recall(_library, ["struck/hit.wav", "deep/low.wav", "struck/notes.txt", "struck/stays.wav"]);
+        Assert.Equal(["deep/low.wav", "struck/hit.wav", "struck/stays.wav"], known.Keys.Order(StringComparer.Ordinal));
+        Assert.Equal(("WAV", 44100, 88200L, 264600L), (known["struck/hit.wav"].Container, known["struck/hit.wav"].SampleRate, known["struck/hit.wav"].LengthSamples, known["struck/hit.wav"].Bytes));
+        Assert.Equal(["struck/stays.wav"], Find(new CatalogueQuery()));
+        using var db = _files.NewDb();
+        Assert.Equal(["hit.wav", "low.wav"], db.GoneFiles.Select(g => g.FoldedName).Order());
+        Put(_library, "struck", Sound("hit.wav", 48000, 100));
+        Assert.Equal(["low.wav"], db.GoneFiles.Select(g => g.FoldedName));
+        Assert.Equal(100, _catalogue.Recall(_library, ["struck/hit.wav"])["struck/hit.wav"].LengthSamples);
+        _catalogue.Forget(_library);
+        Assert.Empty(db.GoneFiles);
     }
 
     [Fact]
@@ -157,7 +184,7 @@ public sealed class CatalogueTests : IDisposable
         Put(_library, "b", Sound("three.wav"));
         using (var scan = _catalogue.BeginScan(_library))
         {
-            scan.Put(new ScannedFolder("a", 8, new Fault(FaultCode.NotAllowed) { Path = "a" }, [], ["two.wav"]));
+            scan.Put(new ScannedFolder("a", 8, new Fault(FaultCode.NotAllowed) { Path = "a" }, [], ["two.wav"], []));
             scan.Forget(["b"]);
         }
         Assert.Equal(["a/one.wav"], Find(new()));
@@ -171,7 +198,7 @@ public sealed class CatalogueTests : IDisposable
     {
         Put(_library, "", Sound("before.wav"));
         using var scan = _catalogue.BeginScan(_library);
-        scan.Put(new ScannedFolder("new", 9, null, [Sound("during.wav")], []));
+        scan.Put(new ScannedFolder("new", 9, null, [Sound("during.wav")], [], []));
         Assert.Contains("before.wav", Find(new()));
         scan.End();
         Assert.Equal(["before.wav", "new/during.wav"], Find(new()));

@@ -29,6 +29,8 @@ internal readonly record struct FolderEntry(string Name, FileFacts Facts, bool N
 internal sealed class FolderContent
 {
     private readonly Func<string, ulong, bool>? _isKnown;
+    private ulong _named;
+    private ulong _numbered;
 
     private const int EntryBufferBytes = 64 * 1024;
     private const byte EntryUnknown = 0;
@@ -60,8 +62,12 @@ internal sealed class FolderContent
     /// <summary>Folders in it whose names are no valid text, so that they cannot be opened by them.</summary>
     public List<string> UnopenableFolders { get; } = [];
 
-    /// <summary>Changes with every file that comes, goes or changes, whatever order the entries come in.</summary>
-    public UInt128 Fingerprint { get; private set; }
+    /// <summary>
+    /// Changes with every file that comes, goes or changes, whatever order the entries come in: by names, sizes and times in
+    /// its upper half, by the files' numbers on the drive in its lower half. Some file systems (FAT, exFAT) invent those at
+    /// each mount, so that all of them change while nothing else does.
+    /// </summary>
+    public UInt128 Fingerprint => new(_named, _numbered);
 
     /// <summary>Reads a folder.</summary>
     /// <param name="path">Absolute path.</param>
@@ -176,20 +182,21 @@ internal sealed class FolderContent
                 var text = Text(name);
                 Files.Add(new FolderFile(text ?? Escaped(name), facts.Bytes, facts.ModifiedUtc, (long)facts.Inode, text is not null));
                 // A sum does not mind the order, and names in one folder differ.
-                Fingerprint += Hash(name, facts);
+                Add(name, facts);
                 return;
         }
     }
 
-    private static UInt128 Hash(ReadOnlySpan<byte> name, FileFacts facts)
+    private void Add(ReadOnlySpan<byte> name, FileFacts facts)
     {
-        Span<byte> all = stackalloc byte[256 + 24];
+        Span<byte> all = stackalloc byte[256 + 16];
         name.CopyTo(all);
         var rest = all[name.Length..];
         BinaryPrimitives.WriteInt64LittleEndian(rest, facts.Bytes);
         BinaryPrimitives.WriteInt64LittleEndian(rest[8..], facts.ModifiedUtc.Ticks);
-        BinaryPrimitives.WriteUInt64LittleEndian(rest[16..], facts.Inode);
-        return XxHash128.HashToUInt128(all[..(name.Length + 24)]);
+        _named += XxHash3.HashToUInt64(all[..(name.Length + 16)]);
+        BinaryPrimitives.WriteUInt64LittleEndian(rest, facts.Inode);
+        _numbered += XxHash3.HashToUInt64(all[..(name.Length + 8)]);
     }
 
     private static string? Text(ReadOnlySpan<byte> name)

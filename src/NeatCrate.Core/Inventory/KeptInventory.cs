@@ -63,6 +63,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private DateTime _probedAt;
     private bool _isThere;
     private bool _hasNoticed;
+    private bool _isWatching;
 
     private readonly record struct ShelfSeen(Guid Id, string Name, string Root, bool IsConnected);
 
@@ -106,6 +107,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         }
         try
         {
+            _isWatching = true;
             news = Notice(LookDepth.Folders, nowUtc, recheck, default);
             if (_inventory is not null && nowUtc - _probedAt >= ProbeEvery && Probe(nowUtc).Count > 0)
             {
@@ -115,6 +117,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         }
         finally
         {
+            _isWatching = false;
             _lock.Exit();
         }
         Tell(news);
@@ -273,8 +276,10 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         {
             _grewAt.Remove(change.Path);
         }
-        else if (change.Before is { } before && _hasNoticed)
+        else if (change.Before is { } before && _hasNoticed && (_isWatching || _grewAt.ContainsKey(change.Path)))
         {
+            // Only between two looks of the watch, which are apart: whoever asks twice in a moment while a file is copied here
+            // would take it for a recording. One that goes on growing is seen to by the next look.
             // A file that reached its length before it is filled shows by its time alone.
             var grew = now.Facts.Bytes > before.Facts.Bytes
                 || (now.Facts.ModifiedUtc != before.Facts.ModifiedUtc && (nowUtc - now.Facts.ModifiedUtc).Duration() < GrowingFor);

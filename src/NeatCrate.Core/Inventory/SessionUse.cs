@@ -37,7 +37,7 @@ internal sealed class SessionUse
         Layout = current?.Layout ?? SessionLayout.Found(folder, tree.Files.Keys);
         FindSamples(instruments, tree);
         _unknown = new UnknownUse(folder, Layout, Documents, odd, instruments.Where(i => i.Value.PointsElsewhere).Select(i => i.Key), remarks);
-        _recalled = Recall(shelves, memory);
+        _recalled = Recall(shelves, exists, memory);
         Remarks = [.. remarks];
     }
 
@@ -91,7 +91,8 @@ internal sealed class SessionUse
         {
             return false;
         }
-        return !moved.Concat(probed).Any(p => _oneOfSeveral.Contains(p) || _instrumentsOf.ContainsKey(p));
+        // What is gone and was pointed at has to be remembered as it was.
+        return !moved.Concat(probed).Any(p => _oneOfSeveral.Contains(p) || _instrumentsOf.ContainsKey(p) || _pointers.ContainsKey(p));
     }
 
     /// <summary>Whether the audio folder stands where it does unless a document says otherwise, empty or not.</summary>
@@ -221,15 +222,15 @@ internal sealed class SessionUse
         }
     }
 
-    /// <summary>What is known of files whose shelf is away, by absolute path.</summary>
-    private Dictionary<string, KnownFile> Recall(IReadOnlyList<Shelf> shelves, IShelfMemory? memory)
+    /// <summary>What is known of files that are not there, since their shelf is away or they are gone from it, by absolute path.</summary>
+    private Dictionary<string, KnownFile> Recall(IReadOnlyList<Shelf> shelves, Func<string, bool> exists, IShelfMemory? memory)
     {
         var known = new Dictionary<string, KnownFile>(StringComparer.Ordinal);
-        if (memory is null || !shelves.Any(s => !s.IsConnected))
+        if (memory is null)
         {
             return known;
         }
-        foreach (var group in _pointers.Keys.Where(p => p.StartsWith('/')).GroupBy(p => Shelf.Holding(shelves, p)).Where(g => g.Key is { IsConnected: false }))
+        foreach (var group in _pointers.Keys.Where(p => p.StartsWith('/') && !exists(p)).GroupBy(p => Shelf.Holding(shelves, p)).Where(g => g.Key is not null))
         {
             var relative = group.ToDictionary(group.Key!.Relative, StringComparer.Ordinal);
             foreach (var (path, file) in memory.Recall(group.Key.Id, relative.Keys))

@@ -38,7 +38,9 @@ public sealed record ScannedFile(FolderFile File, MediaKind? Kind, ScannedSound?
 /// <param name="Problem">Why it cannot be read; what was known of it is kept then.</param>
 /// <param name="Changed">Files that are new or other than before.</param>
 /// <param name="Gone">Names that are no longer there.</param>
-public sealed record ScannedFolder(string Path, UInt128 Fingerprint, Fault? Problem, IReadOnlyList<ScannedFile> Changed, IReadOnlyCollection<string> Gone);
+/// <param name="Renumbered">Files that have another number on the drive, and are the same otherwise.</param>
+public sealed record ScannedFolder(
+    string Path, UInt128 Fingerprint, Fault? Problem, IReadOnlyList<ScannedFile> Changed, IReadOnlyCollection<string> Gone, IReadOnlyCollection<FolderFile> Renumbered);
 
 /// <summary>What a scan asks of the catalogue, and what it tells it. All members may be called from many threads at once.</summary>
 public interface ICatalogueScan

@@ -6,7 +6,8 @@ namespace NeatCrate.Core.Shelves;
 
 /// <summary>
 /// Scans a shelf: looks through all its folders, and reads the headers of files that are new or changed (by size, time or
-/// number on the drive). Folders and files are read by several threads at once. Reading changes nothing.
+/// number on the drive). Where all files of the shelf have other numbers and nothing else is different, the drive was
+/// connected anew, and no header is read again. Folders and files are read by several threads at once. Reading changes nothing.
 /// </summary>
 public sealed class ShelfScanner : IDisposable
 {
@@ -31,6 +32,7 @@ public sealed class ShelfScanner : IDisposable
     private readonly ConcurrentDictionary<string, bool> _seen = new(StringComparer.Ordinal);
     private readonly ConcurrentBag<(string Path, Fault Reason)> _problems = [];
     private readonly ConcurrentBag<ChangedFolder> _changed = [];
+    private int _sameNumber;
     private int _pending = 1;
     private int _folders;
     private int _files;
@@ -156,6 +158,10 @@ public sealed class ShelfScanner : IDisposable
         {
             Compare(folder, content);
         }
+        else
+        {
+            Interlocked.Add(ref _sameNumber, content.Files.Count);
+        }
         _progress(new ScanProgress(ScanPhase.Looking, folders, files, 0, 0, folder));
     }
 
@@ -164,26 +170,38 @@ public sealed class ShelfScanner : IDisposable
         _problems.Add((folder, reason));
         if (folder.Length > 0)
         {
-            _catalogue.Put(new ScannedFolder(folder, LookAgain, reason, [], []));
+            _catalogue.Put(new ScannedFolder(folder, LookAgain, reason, [], [], []));
         }
     }
 
     private void Compare(string folder, FolderContent content)
     {
         FolderFile[] changed = [.. content.Files];
+        FolderFile[] renumbered = [];
         string[] gone = [];
         if (_catalogue.Folders.ContainsKey(folder))
         {
             var known = _catalogue.Files(folder);
             changed = [.. changed.Where(f => !known.TryGetValue(f.Name, out var before) || before != f)];
+            Interlocked.Add(ref _sameNumber, content.Files.Count - changed.Length);
+            renumbered = [.. changed.Where(f => known.TryGetValue(f.Name, out var before) && before.Number != NotRead && before with { Number = f.Number } == f)];
+            changed = [.. changed.Except(renumbered)];
             gone = [.. known.Keys.Except(content.Files.Select(f => f.Name), StringComparer.Ordinal)];
         }
-        _changed.Add(new ChangedFolder(folder, content.Fingerprint, changed, gone));
-        Interlocked.Add(ref _toRead, changed.Length);
+        _changed.Add(new ChangedFolder(folder, content.Fingerprint, changed, gone, renumbered));
     }
 
     private void ReadHeaders()
     {
+        // One file that has another number took the place of the one that was known. When no file has its own, the drive has new numbers for all.
+        if (_sameNumber > 0)
+        {
+            foreach (var folder in _changed)
+            {
+                folder.ReadRenumbered();
+            }
+        }
+        _toRead = _changed.Sum(c => c.Files.Length);
         foreach (var folder in _changed.Where(c => c.IsEmpty))
         {
             _catalogue.Put(folder.TakeResult());
@@ -252,17 +270,25 @@ public sealed class ShelfScanner : IDisposable
 
     private string Absolute(string folder) => folder.Length == 0 ? _root : Path.Combine(_root, folder);
 
-    private sealed class ChangedFolder(string path, UInt128 fingerprint, FolderFile[] changed, string[] gone)
+    private sealed class ChangedFolder(string path, UInt128 fingerprint, FolderFile[] changed, string[] gone, FolderFile[] renumbered)
     {
         private int _left = changed.Length;
+        private FolderFile[] _renumbered = renumbered;
 
         public string Path => path;
 
-        public bool IsEmpty { get; } = changed.Length == 0;
+        public bool IsEmpty => Files.Length == 0;
 
         public FolderFile[] Files { get; private set; } = changed;
 
         public ScannedFile[] Scanned { get; private set; } = [];
+
+        /// <summary>Takes the files that have another number for other ones than before.</summary>
+        public void ReadRenumbered()
+        {
+            Files = [.. Files, .. _renumbered];
+            (_left, _renumbered) = (Files.Length, []);
+        }
 
         public IEnumerable<Part> Parts(int atOnce)
         {
@@ -280,8 +306,8 @@ public sealed class ShelfScanner : IDisposable
         /// <summary>What changed in the folder, given away once: of a million files only those at hand are held.</summary>
         public ScannedFolder TakeResult()
         {
-            var result = new ScannedFolder(path, Scanned.Any(f => f.File.Number == NotRead) ? LookAgain : fingerprint, null, Scanned, gone);
-            (Files, Scanned) = ([], []);
+            var result = new ScannedFolder(path, Scanned.Any(f => f.File.Number == NotRead) ? LookAgain : fingerprint, null, Scanned, gone, _renumbered);
+            (Files, Scanned, _renumbered) = ([], [], []);
             return result;
         }
     }

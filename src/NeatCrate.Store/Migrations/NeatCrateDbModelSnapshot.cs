@@ -103,8 +103,59 @@ namespace NeatCrate.Store.Migrations
                     b.ToTable("CatalogueFolders");
                 });
 
+            modelBuilder.Entity("NeatCrate.Store.GoneFileRow", b =>
+                {
+                    b.Property<Guid>("ShelfId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Path")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("BitsPerSample")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Bytes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ChangedTicks")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("Channels")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Container")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("FoldedName")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("GoneMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Kind")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("LengthSamples")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("SampleRate")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("ShelfId", "Path");
+
+                    b.HasIndex("FoldedName");
+
+                    b.HasIndex("Bytes", "LengthSamples");
+
+                    b.ToTable("GoneFiles");
+                });
+
             modelBuilder.Entity("NeatCrate.Store.IdentityRow", b =>
                 {
+                    b.Property<Guid>("ShelfId")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Path")
                         .HasColumnType("TEXT");
 
@@ -118,10 +169,17 @@ namespace NeatCrate.Store.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long>("Number")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Sound")
                         .HasColumnType("TEXT");
 
-                    b.HasKey("Path");
+                    b.HasKey("ShelfId", "Path");
+
+                    b.HasIndex("Hash");
+
+                    b.HasIndex("Sound");
 
                     b.ToTable("Identities");
                 });

@@ -45,25 +45,28 @@ public sealed class InventoryTakerTests : IDisposable
     }
 
     [Fact]
-    public void WhatIsAwayIsShownAsItWasLastSeenAndNothingElseIs()
+    public void WhatIsAwayOrGoneIsShownAsItWasLastSeenAndNothingElseIs()
     {
         _session.Place(SessionFixture.Sound(Path.Combine(_session.Library, "outside.wav")))
             .Place(Path.Combine(_session.Laptop, "Takes", "away.wav"), start: 100, length: 200)
             .Place(Path.Combine(_session.Laptop, "Takes", "away.wav"), start: 4700, length: 900)
             .Place(Path.Combine(_session.Laptop, "never seen.wav"))
             .Place(_session.Inside("Audio", "missing.wav"))
+            .Place(_session.Inside("Audio", "never there.wav"))
             .Save();
         var (laptop, library) = (_session.Shelves[3].Id, _session.Shelves[1].Id);
         var seen = new KnownFile(14_444, new DateTime(2026, 9, 1, 0, 0, 0, DateTimeKind.Utc), "WAV", 48000, 1, 24, 4800);
-        var memory = new Memory(new() { [(laptop, "Takes/away.wav")] = seen, [(library, "outside.wav")] = seen });
+        var memory = new Memory(new() { [(laptop, "Takes/away.wav")] = seen, [(library, "outside.wav")] = seen, [(_session.Shelves[0].Id, $"{SessionFixture.Name}/Audio/missing.wav")] = seen });
         var files = new InventoryTaker(new HeaderCache(), memory).Take(_session.Folder, null, _session.Shelves, TestContext.Current.CancellationToken)
             .Files.ToDictionary(f => f.Name);
-        Assert.Equal([(laptop, "Takes/away.wav"), (laptop, "never seen.wav")], memory.Asked.OrderBy(a => a.Path, StringComparer.Ordinal));
+        Assert.Equal(
+            [$"{SessionFixture.Name}/Audio/missing.wav", $"{SessionFixture.Name}/Audio/never there.wav", "Takes/away.wav", "never seen.wav"], memory.Asked.Select(a => a.Path).Order(StringComparer.Ordinal));
         Assert.Equal((seen, seen, 0L), (files["away.wav"].Recalled, files["away.wav"].Known, files["away.wav"].Bytes));
         Assert.Equal(0.1, files["away.wav"].Known!.LengthSeconds);
         // The second clip reaches past the end that the file had.
         Assert.Equal([new SampleRange(100, 200), new SampleRange(4700, 100)], files["away.wav"].Used);
-        Assert.Equal((null, null), (files["never seen.wav"].Known, files["missing.wav"].Known));
+        Assert.Equal((Standing.Missing, seen), (files["missing.wav"].Standing, files["missing.wav"].Known));
+        Assert.Equal((null, null), (files["never seen.wav"].Known, files["never there.wav"].Known));
         Assert.Equal((null, 4800L), (files["outside.wav"].Recalled, files["outside.wav"].Known!.LengthSamples));
     }
 

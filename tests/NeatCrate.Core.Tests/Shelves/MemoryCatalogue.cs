@@ -42,6 +42,10 @@ internal sealed class MemoryCatalogue : ICatalogueScan
             files[file.File.Name] = file;
             _read.Add(Path.Combine(folder.Path, file.File.Name));
         }
+        foreach (var file in folder.Renumbered)
+        {
+            files[file.Name] = files[file.Name] with { File = file };
+        }
         _folders[folder.Path] = (folder.Fingerprint, folder.Problem, files);
     }
 

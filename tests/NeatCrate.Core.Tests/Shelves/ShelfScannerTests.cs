@@ -70,6 +70,32 @@ public sealed class ShelfScannerTests : IDisposable
         Assert.Equal(["a/size.wav", "a/time.wav", "b/number.wav", "b/same.wav", "f/e/deep.wav"], _catalogue.All.Keys.Order(StringComparer.Ordinal));
     }
 
+    /// <summary>A card that is connected anew: other numbers, another mount point, and the same files.</summary>
+    [Fact]
+    public void ADriveThatIsConnectedAnewReadsNoHeaderAgain()
+    {
+        Sound("a/one.wav", 1);
+        Sound("a/two.wav", 2);
+        Sound("b/alone.wav", 3);
+        Scan();
+        Assert.Equal(3, _catalogue.TakeRead().Length);
+        var before = _catalogue.All.ToDictionary(f => f.Key, f => f.Value);
+        var elsewhere = Path.Combine(_temp.Path, "mounted elsewhere");
+        // GNU coreutils: everything as it was, under numbers of its own.
+        Tool.Run("cp", "-a", _shelf, elsewhere);
+        var result = ShelfScanner.Scan(elsewhere, new HashSet<string>(), _catalogue, null, TestContext.Current.CancellationToken);
+        Assert.Equal((3, 0, 0), (result.Files, result.Changed, result.Gone));
+        Assert.Empty(_catalogue.TakeRead());
+        Assert.All(_catalogue.All, f => Assert.NotEqual(before[f.Key].File.Number, f.Value.File.Number));
+        Assert.All(_catalogue.All, f => Assert.Equal(before[f.Key].Sound, f.Value.Sound));
+        // The new numbers are known from then on: one file that takes another's place is seen.
+        File.Copy(Path.Combine(elsewhere, "a", "two.wav"), Path.Combine(elsewhere, "x"));
+        File.SetLastWriteTimeUtc(Path.Combine(elsewhere, "x"), File.GetLastWriteTimeUtc(Path.Combine(elsewhere, "a", "one.wav")));
+        File.Move(Path.Combine(elsewhere, "x"), Path.Combine(elsewhere, "a", "one.wav"), overwrite: true);
+        ShelfScanner.Scan(elsewhere, new HashSet<string>(), _catalogue, null, TestContext.Current.CancellationToken);
+        Assert.Equal(["a/one.wav"], _catalogue.TakeRead());
+    }
+
     [Fact]
     public void LinksAreNotFollowedWhetherTheyLoopOrLeadOut()
     {
@@ -133,7 +159,7 @@ public sealed class ShelfScannerTests : IDisposable
         {
             shut = Path.GetDirectoryName(shut)!;
         }
-        _catalogue.Put(new ScannedFolder(shut + "/deep", 5, null, [new ScannedFile(new FolderFile("c.wav", 1, DateTime.UnixEpoch, 1, true), MediaKind.Audio, null, null)], []));
+        _catalogue.Put(new ScannedFolder(shut + "/deep", 5, null, [new ScannedFile(new FolderFile("c.wav", 1, DateTime.UnixEpoch, 1, true), MediaKind.Audio, null, null)], [], []));
         var problem = Assert.Single(Scan().Problems);
         Assert.Equal((shut, "File name too long."), (problem.Path, problem.Reason.Detail));
         Assert.Equal("File name too long.", _catalogue.Problems[shut].Detail);
