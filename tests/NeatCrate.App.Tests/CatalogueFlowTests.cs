@@ -1,3 +1,5 @@
+using System.Net;
+using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using NeatCrate.Testing;
 
@@ -48,6 +50,32 @@ public sealed class CatalogueFlowTests : IAsyncLifetime
         Assert.Equal(("broken.wav", "The file is too short to be a WAV file."), (unreadable["path"]!.GetValue<string>(), unreadable["reason"]!.GetValue<string>()));
         var facets = await App.Get("/api/catalogue/facets", Cancel);
         Assert.Equal(["FLAC", "WAV"], facets["containers"]!.AsArray().Select(c => c!.GetValue<string>()));
+    }
+
+    /// <summary>A drive that is mounted elsewhere: what is known of it, and the sessions on it, go along.</summary>
+    [Fact]
+    public async Task AShelfThatIsFoundAtAnotherPlaceTakesItsSessionsAlong()
+    {
+        var drive = await Shelf("Session drive");
+        var (before, after) = (drive["root"]!.GetValue<string>(), _session.Root + "/mounted elsewhere");
+        Directory.Move(before, after);
+        var change = $"/api/shelves/{drive["id"]}";
+        async Task<HttpResponseMessage> Put(object body) => await App.Client.PutAsJsonAsync(change, body, Cancel);
+        using (var nowhere = await Put(new { name = "Session drive", kind = "SessionDrive", path = after + "/nowhere" }))
+        using (var taken = await Put(new { name = "Session drive", kind = "SessionDrive", path = _session.Library }))
+        {
+            Assert.Equal((HttpStatusCode.BadRequest, HttpStatusCode.BadRequest), (nowhere.StatusCode, taken.StatusCode));
+        }
+        Assert.Equal(before, (await Shelf("Session drive"))["root"]!.GetValue<string>());
+        using (var changed = await Put(new { name = "Studio drive", kind = "Removable", path = after }))
+        {
+            Assert.Equal(HttpStatusCode.OK, changed.StatusCode);
+        }
+        var shelf = await Shelf("Studio drive");
+        Assert.Equal(("Removable", after, 1), (shelf["kind"]!.GetValue<string>(), shelf["root"]!.GetValue<string>(), shelf["sessions"]!.GetValue<int>()));
+        var session = (await App.Get($"/api/sessions/{_session.Id}", Cancel))["session"]!;
+        Assert.StartsWith(after, session["folder"]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Equal("AtRisk", session["attention"]!.GetValue<string>());
     }
 
     [Fact]

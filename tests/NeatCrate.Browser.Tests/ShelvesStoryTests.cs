@@ -38,9 +38,9 @@ public sealed class ShelvesStoryTests : IDisposable
         _browser.Click("Shelves");
         Press("Old laptop", "Plug in");
         _browser.Wait(() => Shelf("Old laptop").Text.Contains("free", StringComparison.Ordinal) ? this : null, "for the laptop to be there");
-        Press("Old laptop", "Rename");
-        _browser.Find("[aria-label='Name of the shelf']").SendKeys(OpenQA.Selenium.Keys.Control + "a");
-        _browser.Find("[aria-label='Name of the shelf']").SendKeys("Wren's old laptop" + OpenQA.Selenium.Keys.Enter);
+        Press("Old laptop", "Change");
+        _browser.Find(".ant-modal #name").SendKeys(OpenQA.Selenium.Keys.Control + "a");
+        _browser.Find(".ant-modal #name").SendKeys("Wren's old laptop" + OpenQA.Selenium.Keys.Enter);
         Shelf("Wren's old laptop");
         Assert.Empty(_browser.Troubles());
     }

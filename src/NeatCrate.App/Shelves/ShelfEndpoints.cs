@@ -28,8 +28,9 @@ public sealed record SessionNeedView(Guid SessionId, string Name, int Files);
 /// <summary>What sessions that stand elsewhere need from a shelf, those that need most of it first.</summary>
 public sealed record ShelfNeedView(Guid ShelfId, int Files, IReadOnlyList<SessionNeedView> Sessions);
 
-/// <summary>Another name or kind of a shelf.</summary>
-public sealed record ChangeShelf([Required, StringLength(80, MinimumLength = 1)] string Name, ShelfKind Kind);
+/// <summary>Another name, kind or place of a shelf.</summary>
+/// <param name="Path">Absolute path of its top folder; null for the one that it has.</param>
+public sealed record ChangeShelf([Required, StringLength(80, MinimumLength = 1)] string Name, ShelfKind Kind, string? Path);
 
 /// <summary>A folder on a shelf.</summary>
 public sealed record FolderView(string Name, string Path, bool HoldsSession);
@@ -49,7 +50,7 @@ public static class ShelfEndpoints
         group.MapGet("", List).WithName("ListShelves");
         group.MapPost("", Add).WithName("AddShelf").ProducesProblem(400);
         group.MapGet("needs", Needs).WithName("ListShelfNeeds");
-        group.MapPut("{id:guid}", Change).WithName("ChangeShelf").ProducesProblem(404).ProducesValidationProblem();
+        group.MapPut("{id:guid}", Change).WithName("ChangeShelf").ProducesProblem(400).ProducesProblem(404).ProducesValidationProblem();
         group.MapPost("{id:guid}/unplug", (Guid id, ShelfService shelves, ShelfWatch watch, AppOptions options, CancellationToken cancel) => Simulate(id, shelves, watch, options, DemoDrives.Unplug, cancel)).WithName("UnplugDrive").ProducesProblem(404).ProducesProblem(503);
         group.MapPost("{id:guid}/plug", (Guid id, ShelfService shelves, ShelfWatch watch, AppOptions options, CancellationToken cancel) => Simulate(id, shelves, watch, options, DemoDrives.Plug, cancel)).WithName("PlugDrive").ProducesProblem(404).ProducesProblem(503);
         group.MapDelete("{id:guid}", Forget).WithName("ForgetShelf").ProducesProblem(404);
@@ -69,8 +70,16 @@ public static class ShelfEndpoints
         return TypedResults.Ok(views.Of([shelf])[0]);
     }
 
-    private static Ok<ShelfView> Change(Guid id, ChangeShelf request, ShelfService shelves, ShelfViews views) =>
-        TypedResults.Ok(views.Of([shelves.Change(id, request.Name, request.Kind)])[0]);
+    private static Ok<ShelfView> Change(Guid id, ChangeShelf request, ShelfService shelves, ShelfScans scans, ShelfViews views)
+    {
+        var before = shelves.Get(id);
+        var shelf = shelves.Change(id, request.Name, request.Kind, request.Path);
+        if (shelf.Root != before.Root)
+        {
+            scans.StartIfThere(id);
+        }
+        return TypedResults.Ok(views.Of([shelf])[0]);
+    }
 
     private static async Task<NoContent> Simulate(
         Guid id, ShelfService shelves, ShelfWatch watch, AppOptions options, Action<string, string> change, CancellationToken cancel)

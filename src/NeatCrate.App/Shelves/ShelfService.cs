@@ -34,6 +34,14 @@ public sealed class ShelfService(StoreFiles files, ShelfStates states)
     public Shelf Add(string name, ShelfKind kind, string path)
     {
         ArgumentNullException.ThrowIfNull(name);
+        return Know(name.Trim(), kind, Root(path, null));
+    }
+
+    /// <summary>The top folder that a shelf is to have.</summary>
+    /// <param name="path">What was asked for.</param>
+    /// <param name="own">The shelf that is to have it; null for a new one.</param>
+    private string Root(string path, Guid? own)
+    {
         if (!Path.IsPathRooted(path) || !Directory.Exists(path))
         {
             throw new PathNotOnShelfException($"There is no folder '{path}' on this machine. Give its whole path, from the first slash.");
@@ -43,12 +51,7 @@ public sealed class ShelfService(StoreFiles files, ShelfStates states)
         {
             throw new PathNotOnShelfException(why);
         }
-        using var db = files.NewDb();
-        if (db.Shelves.FirstOrDefault(s => s.Root == root) is { } known)
-        {
-            throw new PathNotOnShelfException($"This folder is the shelf '{known.Name}' already.");
-        }
-        return Know(name.Trim(), kind, root);
+        return All().FirstOrDefault(s => s.Root == root && s.Id != own) is { } known ? throw new PathNotOnShelfException($"This folder is the shelf '{known.Name}' already.") : root;
     }
 
     /// <summary>Why a folder is no place for files, or null.</summary>
@@ -75,15 +78,36 @@ public sealed class ShelfService(StoreFiles files, ShelfStates states)
         return row.ToShelf();
     }
 
-    /// <summary>Gives a shelf another name or kind. No file is touched.</summary>
+    /// <summary>
+    /// Gives a shelf another name, kind or place: a drive may be mounted elsewhere one day. The sessions that stand on it go
+    /// along. No file is touched.
+    /// </summary>
+    /// <param name="id">The shelf.</param>
+    /// <param name="name">Its name.</param>
+    /// <param name="kind">What it is for.</param>
+    /// <param name="path">Absolute path of its top folder; null for the one that it has.</param>
     /// <exception cref="NotKnownException">There is none with this identity.</exception>
-    public Shelf Change(Guid id, string name, ShelfKind kind)
+    /// <exception cref="PathNotOnShelfException">The path is no folder, or is another shelf.</exception>
+    public Shelf Change(Guid id, string name, ShelfKind kind, string? path)
     {
         ArgumentNullException.ThrowIfNull(name);
+        var root = path is null || path == Get(id).Root ? null : Root(path, id);
         using var db = files.NewDb();
+        using var transaction = db.Database.BeginTransaction();
         var row = db.Shelves.FirstOrDefault(s => s.Id == id) ?? throw new NotKnownException("This shelf is not known (any more).");
         (row.Name, row.Kind) = (name.Trim(), kind);
+        if (root is not null)
+        {
+            // Those on a shelf within this one stand where they stood.
+            var within = db.Shelves.Where(s => s.Id != id).AsEnumerable().Select(s => s.Root).Where(r => ShelfPath.IsWithin(r, row.Root)).ToList();
+            foreach (var session in db.Sessions.AsEnumerable().Where(s => ShelfPath.IsWithin(s.Folder, row.Root) && !within.Exists(r => ShelfPath.IsWithin(s.Folder, r))).ToList())
+            {
+                session.Folder = Path.Combine(root, Path.GetRelativePath(row.Root, session.Folder));
+            }
+            row.Root = root;
+        }
         db.SaveChanges();
+        transaction.Commit();
         _known = null;
         return row.ToShelf();
     }

@@ -243,9 +243,11 @@ export const useShelfNeeds = () =>
 export function useChangeShelf() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: ({ id, ...body }: { id: string; name: string; kind: ShelfKind }) =>
+    mutationFn: ({ id, ...body }: { id: string; name: string; kind: ShelfKind; path: string }) =>
       answer(api.PUT("/api/shelves/{id}", { params: { path: { id } }, body })),
-    onSuccess: () => client.invalidateQueries({ queryKey: keys.shelves }),
+    // Another place of a shelf is another place of all sessions on it.
+    onSuccess: () =>
+      Promise.all([keys.shelves, keys.sessions].map((queryKey) => client.invalidateQueries({ queryKey }))),
   });
 }
 

@@ -1023,6 +1023,7 @@ export interface components {
         ChangeShelf: {
             name: string;
             kind: components["schemas"]["ShelfKind"];
+            path: null | string;
         };
         CopyInMark: {
             place: null | string;

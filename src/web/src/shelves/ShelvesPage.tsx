@@ -1,4 +1,4 @@
-import { Alert, App, Button, Form, Input, Popconfirm, Progress, Select } from "antd";
+import { Alert, App, Button, Form, Input, Modal, Popconfirm, Progress, Select } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import {
@@ -103,14 +103,8 @@ interface RowProps {
 }
 
 function ShelfRow({ shelf, need, scan }: RowProps) {
-  const change = useChangeShelf();
   const simulate = useSimulateDrive();
-  const [name, setName] = useState<string | null>(null);
-  const rename = () => {
-    if (name?.trim() && name.trim() !== shelf.name)
-      change.mutate({ id: shelf.id, name: name.trim(), kind: shelf.kind });
-    setName(null);
-  };
+  const [changing, setChanging] = useState(false);
   const forget = useForgetShelf();
   const scanning = useScanning();
   const running = scan && !isScanOver(scan) ? scan : null;
@@ -119,20 +113,7 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
   return (
     <li className={`shelf ${shelf.connected ? "" : "is-away"}`}>
       <div>
-        {name === null ? (
-          <h2>{shelf.name}</h2>
-        ) : (
-          <Input
-            autoFocus
-            aria-label="Name of the shelf"
-            maxLength={80}
-            value={name}
-            onChange={(e) => setName(e.target.value)}
-            onPressEnter={rename}
-            onBlur={rename}
-            onKeyDown={(e) => e.key === "Escape" && setName(null)}
-          />
-        )}
+        <h2>{shelf.name}</h2>
         <span className="quiet">{kindWord[shelf.kind]}</span>
       </div>
       <div>
@@ -167,8 +148,8 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
       ) : (
         <span />
       )}
-      <Button size="small" type="text" onClick={() => setName(shelf.name)}>
-        Rename
+      <Button size="small" type="text" onClick={() => setChanging(true)}>
+        Change
       </Button>
       {running ? (
         <Button
@@ -199,7 +180,68 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
           Forget
         </Button>
       </Popconfirm>
+      <ChangeShelf shelf={shelf} open={changing} onClose={() => setChanging(false)} />
     </li>
+  );
+}
+
+interface ShelfForm {
+  name: string;
+  kind: ShelfKind;
+  path: string;
+}
+
+function ShelfFields() {
+  return (
+    <>
+      <Form.Item name="name" label="Name" rules={[{ required: true, whitespace: true, message: "Give it a name." }]}>
+        <Input maxLength={80} />
+      </Form.Item>
+      <Form.Item name="kind" label="Kind">
+        <Select
+          style={{ width: 160 }}
+          options={Object.entries(kindWord).map(([value, label]) => ({ value, label, title: label }))}
+        />
+      </Form.Item>
+      <Form.Item name="path" label="Folder" rules={[{ required: true, message: "Give its whole path." }]}>
+        <Input className="mono" placeholder="whole path, from the first slash" style={{ width: 340 }} />
+      </Form.Item>
+    </>
+  );
+}
+
+/** Another name, kind or place of a shelf. */
+function ChangeShelf({ shelf, open, onClose }: { shelf: Shelf; open: boolean; onClose: () => void }) {
+  const [form] = Form.useForm<ShelfForm>();
+  const change = useChangeShelf();
+  return (
+    <Modal
+      title={`Change “${shelf.name}”`}
+      open={open}
+      okText="Save"
+      cancelText="Leave it as it is"
+      confirmLoading={change.isPending}
+      onOk={form.submit}
+      onCancel={onClose}
+      destroyOnHidden
+    >
+      <Form
+        form={form}
+        layout="vertical"
+        preserve={false}
+        initialValues={{ name: shelf.name, kind: shelf.kind, path: shelf.root }}
+        onFinish={({ name, kind, path }) =>
+          change.mutate({ id: shelf.id, name: name.trim(), kind, path: path.trim() }, { onSuccess: onClose })
+        }
+      >
+        <ShelfFields />
+      </Form>
+      <p className="quiet">
+        Where a drive is found elsewhere than before, give its new folder: what is known of it, and the sessions on it,
+        go along. No file is touched.
+      </p>
+      {change.error && <Alert type="error" title={change.error.message} />}
+    </Modal>
   );
 }
 
@@ -262,7 +304,7 @@ function ScanGoes({ scan }: { scan: Scan }) {
 }
 
 function AddShelf() {
-  const [form] = Form.useForm<{ name: string; kind: ShelfKind; path: string }>();
+  const [form] = Form.useForm<ShelfForm>();
   const add = useAddShelf();
   return (
     <section className="add-shelf" aria-label="Add a shelf">
@@ -273,18 +315,7 @@ function AddShelf() {
         initialValues={{ kind: "SessionDrive" }}
         onFinish={(values) => add.mutate(values, { onSuccess: () => form.resetFields() })}
       >
-        <Form.Item name="name" label="Name" rules={[{ required: true, message: "Give it a name." }]}>
-          <Input maxLength={80} />
-        </Form.Item>
-        <Form.Item name="kind" label="Kind">
-          <Select
-            style={{ width: 160 }}
-            options={Object.entries(kindWord).map(([value, label]) => ({ value, label, title: label }))}
-          />
-        </Form.Item>
-        <Form.Item name="path" label="Folder" rules={[{ required: true, message: "Give its whole path." }]}>
-          <Input className="mono" placeholder="whole path, from the first slash" style={{ width: 340 }} />
-        </Form.Item>
+        <ShelfFields />
         <Button htmlType="submit" loading={add.isPending}>
           Add
         </Button>
