@@ -10,11 +10,11 @@ namespace NeatCrate.App.Tests;
 /// </summary>
 public sealed class AfterTheCommitTests : IAsyncLifetime
 {
-    private readonly LiveSession _session = new(2, 4800);
+    private readonly LiveSession _session = new(2, 4800, inProcessOfItsOwn: true);
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
-    private AppProcess App => _session.App;
+    private RunningApp App => _session.App;
 
     public async ValueTask InitializeAsync() => await _session.Know(Cancel);
 
@@ -37,7 +37,7 @@ public sealed class AfterTheCommitTests : IAsyncLifetime
 
     private void Restart()
     {
-        App.Kill();
+        _session.Process.Kill();
         App.Dispose();
         InDatabase("DROP TRIGGER IF EXISTS refused");
         _session.Restart();

@@ -13,7 +13,7 @@ public sealed class CatalogueFlowTests : IAsyncLifetime
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
-    private AppProcess App => _session.App;
+    private RunningApp App => _session.App;
 
     public async ValueTask InitializeAsync()
     {

@@ -11,7 +11,7 @@ public sealed class DamagedSessionTests : IAsyncLifetime
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
-    private AppProcess App => _session.App;
+    private RunningApp App => _session.App;
 
     public async ValueTask InitializeAsync() => await _session.Know(Cancel);
 

@@ -12,7 +12,7 @@ public sealed class ImportFlowTests : IAsyncLifetime
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
-    private AppProcess App => _session.App;
+    private RunningApp App => _session.App;
 
     private string Url => $"/api/sessions/{_session.Id}";
 

@@ -24,7 +24,7 @@ public abstract class KillTests
         // A random instant of the work, not a wait for anything.
         var until = Stopwatch.GetTimestamp() + (long)(random.NextDouble() * whole.TotalSeconds * Stopwatch.Frequency);
         SpinWait.SpinUntil(() => Stopwatch.GetTimestamp() >= until);
-        session.App.Kill();
+        session.Process.Kill();
         session.App.Dispose();
         session.Restart();
     }
@@ -99,7 +99,7 @@ public sealed class CopyInKillTests : KillTests
     [Fact]
     public async Task KilledInCopyInOrUndoTheSessionIsAsBeforeOrAsAfter()
     {
-        using var session = new LiveSession(12, 150_000);
+        using var session = new LiveSession(12, 150_000, inProcessOfItsOwn: true);
         await session.Know(Cancel);
         await KillOverAndOver(session, () => session.PlanCopyIn(Cancel), () => Contents(session.Drive), kills: 16, seed: 1);
     }
@@ -111,7 +111,7 @@ public sealed class ImportKillTests : KillTests
     [Fact]
     public async Task KilledInImportOrUndoTheSessionIsAsBeforeOrAsAfter()
     {
-        using var session = new LiveSession(8, 150_000);
+        using var session = new LiveSession(8, 150_000, inProcessOfItsOwn: true);
         await session.Know(Cancel);
         var library = (await session.App.Get("/api/shelves", Cancel)).AsArray().Single(s => s!["name"]!.GetValue<string>() == "Loft samples")!["id"]!.GetValue<string>();
         await session.App.Scan(library, Cancel);
@@ -128,7 +128,7 @@ public sealed class SetUpKillTests : KillTests
     [Fact]
     public async Task KilledInSetUpOrUndoTheNewSessionIsThereAndKnownOrNeither()
     {
-        using var session = new LiveSession(1, 4_800);
+        using var session = new LiveSession(1, 4_800, inProcessOfItsOwn: true);
         await session.Know(Cancel);
         var preset = (await session.App.Get("/api/set-up/presets", Cancel))[0]!.AsObject();
         preset["nameParts"]!.AsArray()[1]!["text"] = "Low Water";
@@ -155,7 +155,7 @@ public sealed class SeparateKillTests : KillTests
     [Fact]
     public async Task KilledInTakingSessionsApartOrUndoTheyAreTogetherOrApart()
     {
-        using var session = new LiveSession(1, 4_800);
+        using var session = new LiveSession(1, 4_800, inProcessOfItsOwn: true);
         const int Songs = 6;
         Directory.CreateDirectory(Path.Combine(session.Folder, "Audio"));
         for (var n = 0; n < Songs; n++)
@@ -180,7 +180,7 @@ public sealed class BundleKillTests : KillTests
     [Fact]
     public async Task KilledInPackingOrUndoTheOutboxHoldsAWholeBundleOrNone()
     {
-        using var session = new LiveSession(12, 150_000);
+        using var session = new LiveSession(12, 150_000, inProcessOfItsOwn: true);
         await session.Know(Cancel);
         var (library, drive) = (Tree.Of(session.Library), Tree.Of(session.Drive));
         var plan = await session.PlanBundle(Cancel);

@@ -11,8 +11,14 @@ internal sealed class LiveSession : IDisposable
 
     private readonly TempFolder _temp = new();
 
-    public LiveSession(int outsideFiles, int samplesEach)
+    private bool _inProcessOfItsOwn;
+
+    /// <param name="outsideFiles">How many samples stand outside.</param>
+    /// <param name="samplesEach">How long each is, in samples.</param>
+    /// <param name="inProcessOfItsOwn">Whether the application runs in a process that can be killed.</param>
+    public LiveSession(int outsideFiles, int samplesEach, bool inProcessOfItsOwn = false)
     {
+        _inProcessOfItsOwn = inProcessOfItsOwn;
         Drive = _temp.Folder("drive");
         Library = _temp.Folder("library");
         Outbox = _temp.Folder("outbox");
@@ -43,7 +49,10 @@ internal sealed class LiveSession : IDisposable
 
     public string Root => _temp.Path;
 
-    public AppProcess App { get; private set; } = null!;
+    public RunningApp App { get; private set; } = null!;
+
+    /// <summary>The process, where the application has one of its own.</summary>
+    public AppProcess Process => (AppProcess)App;
 
     public string DriveId { get; private set; } = "";
 
@@ -52,7 +61,15 @@ internal sealed class LiveSession : IDisposable
     public string Id { get; private set; } = "";
 
     /// <summary>Starts the application, anew after it was killed.</summary>
-    public void Restart() => App = AppProcess.Start(Path.Combine(_temp.Path, "data"), "--no-demo");
+    public void Restart() => App = _inProcessOfItsOwn ? AppProcess.Start(Path.Combine(_temp.Path, "data"), "--no-demo") : HostedApp.Start(_temp.Folder("data"));
+
+    /// <summary>Starts the application anew in a process of its own, which can be killed.</summary>
+    public void MoveToItsOwnProcess()
+    {
+        App.Dispose();
+        _inProcessOfItsOwn = true;
+        Restart();
+    }
 
     /// <summary>Makes the shelves and the session known.</summary>
     public async Task<LiveSession> Know(CancellationToken cancel)

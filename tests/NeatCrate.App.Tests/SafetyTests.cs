@@ -11,11 +11,11 @@ public sealed class AppFixture : IDisposable
 
     public AppFixture()
     {
-        App = AppProcess.Start(_temp.Folder("data"), "--no-demo");
+        App = HostedApp.Start(_temp.Folder("data"));
         Drive = _temp.Folder("drive");
     }
 
-    internal AppProcess App { get; }
+    internal RunningApp App { get; }
 
     public string Drive { get; }
 
@@ -33,7 +33,7 @@ public sealed class SafetyTests(AppFixture fixture) : IClassFixture<AppFixture>
 {
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
-    private AppProcess App => fixture.App;
+    private RunningApp App => fixture.App;
 
     private async Task<HttpStatusCode> Send(HttpMethod method, string path, Action<HttpRequestMessage> change, bool withProof = true)
     {

@@ -12,7 +12,7 @@ public sealed class SessionFlowTests : IAsyncLifetime
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
-    private AppProcess App => _session.App;
+    private RunningApp App => _session.App;
 
     public async ValueTask InitializeAsync() => await _session.Know(Cancel);
 
@@ -220,7 +220,7 @@ public sealed class SessionFlowTests : IAsyncLifetime
 /// <summary>Work that is long enough to be stopped in its middle.</summary>
 public sealed class LongWorkTests : IAsyncLifetime
 {
-    private readonly LiveSession _session = new(40, 700_000);
+    private readonly LiveSession _session = new(40, 700_000, inProcessOfItsOwn: true);
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
@@ -257,7 +257,7 @@ public sealed class LongWorkTests : IAsyncLifetime
             Assert.True(job["state"]!.GetValue<string>() is "Queued" or "Running");
             job = await _session.App.Get($"/api/jobs/{job["id"]}", Cancel);
         }
-        _session.App.Terminate();
+        _session.Process.Terminate();
         Assert.Equal(before, Tree.Of(_session.Drive));
     }
 }

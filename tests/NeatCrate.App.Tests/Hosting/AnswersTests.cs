@@ -24,7 +24,7 @@ public sealed class AnswersTests(AnswersTests.Known known) : IClassFixture<Answe
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
-    private AppProcess App => known.Session.App;
+    private RunningApp App => known.Session.App;
 
     private async Task<HttpResponseMessage> Send(string method, string path, Action<HttpRequestMessage>? change = null, string? body = null)
     {

@@ -13,7 +13,7 @@ public sealed class RecordFlowTests : IAsyncLifetime
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
-    private AppProcess App => _session.App;
+    private RunningApp App => _session.App;
 
     private string Path(string rest = "") => $"/api/sessions/{_session.Id}{rest}";
 
@@ -207,11 +207,12 @@ public sealed class RecordFlowTests : IAsyncLifetime
     [Fact]
     public async Task AKillInTheMiddleLeavesTheTakeToBeRepaired()
     {
+        _session.MoveToItsOwnProcess();
         var drive = Directory.CreateDirectory(System.IO.Path.Combine(_session.Root, "second")).FullName;
         await MirrorTo(drive);
         await Start(80_000, "Samples");
         await Until("/api/recording", r => r["recording"]!["seconds"]!.GetValue<double>() > 5);
-        App.Kill();
+        _session.Process.Kill();
         App.Dispose();
         _session.Restart();
         var record = await Until(Path("/record"), r => r["cutOff"]!.GetValue<int>() == 1);
@@ -225,9 +226,10 @@ public sealed class RecordFlowTests : IAsyncLifetime
     [Fact]
     public async Task WhenTheApplicationEndsTheTakeIsWhole()
     {
+        _session.MoveToItsOwnProcess();
         await Start(80_000, "Samples");
         await Until("/api/recording", r => r["recording"]!["seconds"]!.GetValue<double>() > 5);
-        App.Terminate();
+        _session.Process.Terminate();
         Assert.False(Core.Media.WavHeaderReader.ReadFile(Take("Samples 01.wav")).Unfinished);
     }
 }

@@ -1,0 +1,152 @@
+using System.Globalization;
+using System.Text.Json.Serialization;
+using Microsoft.AspNetCore.ResponseCompression;
+using NeatCrate.App.Bundles;
+using NeatCrate.App.CopyIn;
+using NeatCrate.App.Jobs;
+using NeatCrate.App.Listening;
+using NeatCrate.App.Notices;
+using NeatCrate.App.Plans;
+using NeatCrate.App.Record;
+using NeatCrate.App.Sessions;
+using NeatCrate.App.SetUp;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Store;
+using Serilog;
+
+namespace NeatCrate.App.Hosting;
+
+/// <summary>The application, put together: what it is made of, and which requests it answers.</summary>
+public static class Application
+{
+    private const string HostLog = "\"Microsoft.Extensions.Hosting.Internal.Host\"";
+
+    /// <summary>Makes the application ready to be started.</summary>
+    /// <param name="options">How it is started.</param>
+    /// <param name="describing">True for a tool that only wants its description: then the data folder is not opened.</param>
+    public static WebApplication Build(AppOptions options, bool describing = false)
+    {
+        ArgumentNullException.ThrowIfNull(options);
+        var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory, WebRootPath = options.WebRoot });
+        builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false).UseUrls($"http://127.0.0.1:{options.Port}");
+        builder.Services.AddSerilog((_, log) =>
+        {
+            log.MinimumLevel.Information()
+                .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
+                .MinimumLevel.Override("Serilog.AspNetCore.RequestLoggingMiddleware", Serilog.Events.LogEventLevel.Debug)
+                // Why a start cannot work is said in one sentence, below; the host would print where in the code that was found.
+                .Filter.ByExcluding(e => e.Exception is { } error && StartProblem.Of(error, options) is not null && e.Properties.GetValueOrDefault("SourceContext")?.ToString() == HostLog)
+                .WriteTo.Console(formatProvider: CultureInfo.InvariantCulture, restrictedToMinimumLevel: Serilog.Events.LogEventLevel.Warning, outputTemplate: "{Timestamp:HH:mm:ss} {Level:u3} {Message:lj}{NewLine}{Exception}");
+            if (!describing)
+            {
+                log.WriteTo.File(
+                    Path.Combine(options.DataFolder, "logs", "neat-crate-.log"), formatProvider: CultureInfo.InvariantCulture, rollingInterval: RollingInterval.Day,
+                    fileSizeLimitBytes: 10_000_000, rollOnFileSizeLimit: true, retainedFileCountLimit: 14);
+            }
+        });
+        builder.Services.ConfigureHttpJsonOptions(json =>
+        {
+            json.SerializerOptions.Converters.Add(new JsonStringEnumConverter(namingPolicy: null, allowIntegerValues: false));
+            // Nothing where something must be is refused at the edge.
+            json.SerializerOptions.RespectNullableAnnotations = true;
+            json.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
+        });
+        builder.Services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
+        builder.Services.AddOpenApi();
+        builder.Services.AddValidation();
+        builder.Services.AddProblemDetails();
+        builder.Services.AddResponseCompression(compression => compression.MimeTypes = [.. ResponseCompressionDefaults.MimeTypes, "application/problem+json", "image/svg+xml"]);
+        builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
+        builder.Services.AddExceptionHandler<Problems>();
+        builder.Services.AddSignalR().AddJsonProtocol(json => json.PayloadSerializerOptions.Converters.Add(new JsonStringEnumConverter()));
+        AddServices(builder.Services, options, describing);
+
+        var app = builder.Build();
+        app.UseSerilogRequestLogging(requests => requests.GetLevel = RequestLog.LevelOf);
+        app.UseMiddleware<LocalOnly>();
+        app.UseExceptionHandler();
+        app.UseStatusCodePages();
+        app.UseResponseCompression();
+        app.UseDefaultFiles();
+        app.UseStaticFiles(new StaticFileOptions { OnPrepareResponse = PageCaching.Prepare });
+        app.MapHealthChecks("/health");
+        app.MapOpenApi();
+        MapRequests(app);
+        return app;
+    }
+
+    private static void AddServices(IServiceCollection services, AppOptions options, bool describing)
+    {
+        services.AddSingleton(options);
+        services.AddSingleton(TimeProvider.System);
+        services.AddSingleton(_ => StoreFiles.Open(options.DataFolder));
+        services.AddSingleton<PlanJournal>();
+        services.AddSingleton<IJournal>(s => s.GetRequiredService<PlanJournal>());
+        services.AddSingleton<IDurableFiles, DurableFiles>();
+        services.AddSingleton<IFileUsers, DocumentUsers>();
+        services.AddSingleton<Runner>();
+        services.AddSingleton<HeaderCache>();
+        services.AddSingleton<InventoryTaker>();
+        services.AddSingleton<RememberedChoices>();
+        services.AddSingleton<CopyInChoices>();
+        services.AddSingleton<Uploads>();
+        services.AddSingleton(_ => new ShelfStates());
+        services.AddSingleton<ShelfService>();
+        services.AddSingleton<KeptSessions>();
+        services.AddSingleton<SessionService>();
+        services.AddSingleton<NoticeService>();
+        services.AddSingleton<SessionFinder>();
+        services.AddSingleton<PlanService>();
+        services.AddSingleton<PresetService>();
+        services.AddSingleton<AppliedPlans>();
+        services.AddSingleton<PeaksCache>();
+        services.AddSingleton<RecordingGuard>();
+        services.AddSingleton<MirrorLedger>();
+        services.AddSingleton<SessionWatch>();
+        services.AddSingleton<RecordService>();
+        services.AddSingleton<Catalogue>();
+        services.AddSingleton<IShelfMemory>(s => s.GetRequiredService<Catalogue>());
+        services.AddSingleton<CatalogueFiles>();
+        services.AddSingleton<IIdentities, KeptIdentities>();
+        services.AddSingleton<ShelfScans>();
+        services.AddSingleton<ShelfViews>();
+        services.AddSingleton<ShelfWatch>();
+        services.AddSingleton<CopyInByItself>();
+        services.AddSingleton<JobRunner>();
+        if (!describing)
+        {
+            // Whoever only describes the application must not open the data folder.
+            services.AddHostedService(s => s.GetRequiredService<JobRunner>());
+            services.AddHostedService(s => s.GetRequiredService<SessionWatch>());
+            services.AddHostedService(s => s.GetRequiredService<RecordService>());
+            services.AddHostedService(s => s.GetRequiredService<ShelfScans>());
+            services.AddHostedService(s => s.GetRequiredService<ShelfWatch>());
+            services.AddHostedService(s => s.GetRequiredService<CopyInByItself>());
+        }
+        services.Configure<HostOptions>(h => h.ShutdownTimeout = TimeSpan.FromSeconds(20));
+    }
+
+    private static void MapRequests(WebApplication app)
+    {
+        ShelfEndpoints.Map(app);
+        CatalogueEndpoints.Map(app);
+        SessionEndpoints.Map(app);
+        PlanEndpoints.Map(app);
+        JobEndpoints.Map(app);
+        NoticeEndpoints.Map(app);
+        SetUpEndpoints.Map(app);
+        AdoptEndpoints.Map(app);
+        RecordEndpoints.Map(app);
+        ListeningEndpoints.Map(app);
+        CopyInEndpoints.Map(app);
+        ImportEndpoints.Map(app);
+        BundleEndpoints.Map(app);
+        app.MapHub<JobsHub>(JobEndpoints.HubPath);
+        app.Map("/api/{**rest}", () => TypedResults.Problem(statusCode: 404, title: "There is nothing at this address.")).ExcludeFromDescription();
+        app.MapFallbackToFile("index.html", new StaticFileOptions { OnPrepareResponse = PageCaching.Prepare });
+    }
+}
