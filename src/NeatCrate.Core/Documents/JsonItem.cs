@@ -7,7 +7,7 @@ namespace NeatCrate.Core.Documents;
 /// <param name="Name">Its name.</param>
 /// <param name="Value">Its value.</param>
 /// <param name="Start">Where it begins in its text, in bytes; -1 for one that is new.</param>
-public sealed record JsonMember(string Name, JsonItem Value, int Start = -1);
+public readonly record struct JsonMember(string Name, JsonItem Value, int Start = -1);
 
 /// <summary>A value of a <see cref="JsonText"/>, or a new one that is to be put into it.</summary>
 public sealed class JsonItem

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.IO.Hashing;
 using System.Text;
 
 namespace NeatCrate.Core.Documents;
@@ -52,6 +53,7 @@ public sealed class JsonText
     private static readonly UTF8Encoding Strict = new(false, true);
 
     private readonly byte[] _text;
+    private readonly string?[] _names = new string?[512];
     private readonly string _newLine;
     private readonly string _unit;
     private int _at;
@@ -160,7 +162,7 @@ public sealed class JsonText
                 throw Damaged();
             }
             SkipString();
-            var key = Decode(_text.AsSpan(name + 1, _at - name - 2));
+            var key = MemberName(_text.AsSpan(name + 1, _at - name - 2));
             SkipSpace();
             Expect((byte)':');
             members.Add(new JsonMember(key, ReadValue(), name));
@@ -172,8 +174,16 @@ public sealed class JsonText
             }
             Expect((byte)'}');
             _depth--;
+            members.TrimExcess();
             return new JsonItem(this, JsonKind.Map, start, _at) { OwnMembers = members };
         }
+    }
+
+    /// <summary>The name of a member. A document has a few dozen of them a hundred thousand times, so each is kept once.</summary>
+    private string MemberName(ReadOnlySpan<byte> raw)
+    {
+        ref var kept = ref _names[(int)(XxHash3.HashToUInt64(raw) % (ulong)_names.Length)];
+        return kept is not null && Ascii.Equals(raw, kept) ? kept : kept = Decode(raw);
     }
 
     private JsonItem ReadArray(int start)
@@ -199,6 +209,7 @@ public sealed class JsonText
             }
             Expect((byte)']');
             _depth--;
+            items.TrimExcess();
             return new JsonItem(this, JsonKind.List, start, _at) { OwnItems = items };
         }
     }
