@@ -27,7 +27,7 @@ $usage" ;;
 done
 
 need_toolchains
-need_debian libicu72=/usr/lib/*/libicuuc.so.72 libsndfile1=/usr/lib/*/libsndfile.so.1 libsamplerate0=/usr/lib/*/libsamplerate.so.0
+need_debian libicu72=/usr/lib/*/libicuuc.so.72 libsndfile1=/usr/lib/*/libsndfile.so.1 libsoxr0=/usr/lib/*/libsoxr.so.0
 app="$root/src/NeatCrate.App/bin/Release/net10.0/NeatCrate.App.dll"
 web_pages &
 pages=$!

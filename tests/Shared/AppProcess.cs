@@ -32,6 +32,26 @@ internal sealed class AppProcess : RunningApp
         }
     }
 
+    /// <summary>Memory that the process holds at this moment, in bytes.</summary>
+    public long Memory
+    {
+        get
+        {
+            _process.Refresh();
+            return _process.WorkingSet64;
+        }
+    }
+
+    /// <summary>What the process has had of the processors.</summary>
+    public TimeSpan ProcessorTime
+    {
+        get
+        {
+            _process.Refresh();
+            return _process.TotalProcessorTime;
+        }
+    }
+
     /// <summary>Starts the application and waits until it says that it is ready.</summary>
     public static AppProcess Start(string data, params string[] options)
     {

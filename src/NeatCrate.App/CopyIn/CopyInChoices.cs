@@ -24,10 +24,18 @@ public sealed record CopyInChoice(
 /// <summary>Remembers for every session what was chosen for copying in.</summary>
 public sealed class CopyInChoices(RememberedChoices choices)
 {
+    private const string Prefix = "copy-in ";
+
     private readonly Lock _lock = new();
 
+    // Asked for every session at each look at the loading bay.
+    private ImmutableDictionary<string, CopyInChoice>? _known;
+
+    /// <summary>Told after it was chosen otherwise how a session is copied in.</summary>
+    public event Action<Guid>? WayChanged;
+
     /// <summary>What was chosen for a session.</summary>
-    public CopyInChoice Of(Guid sessionId) => choices.Read<CopyInChoice>(Key(sessionId)) ?? CopyInChoice.Standard;
+    public CopyInChoice Of(Guid sessionId) => (_known ??= choices.ReadAll<CopyInChoice>(Prefix).ToImmutableDictionary()).GetValueOrDefault(Key(sessionId), CopyInChoice.Standard);
 
     /// <summary>Changes what was chosen.</summary>
     public CopyInChoice Change(Guid sessionId, Func<CopyInChoice, CopyInChoice> change)
@@ -35,11 +43,17 @@ public sealed class CopyInChoices(RememberedChoices choices)
         ArgumentNullException.ThrowIfNull(change);
         lock (_lock)
         {
-            var changed = change(Of(sessionId));
+            var before = Of(sessionId);
+            var changed = change(before);
             choices.Write(Key(sessionId), changed);
+            _known = _known!.SetItem(Key(sessionId), changed);
+            if ((changed.ByItself, changed.OlderDocuments) != (before.ByItself, before.OlderDocuments))
+            {
+                WayChanged?.Invoke(sessionId);
+            }
             return changed;
         }
     }
 
-    private static string Key(Guid sessionId) => $"copy-in {sessionId}";
+    private static string Key(Guid sessionId) => Prefix + sessionId;
 }

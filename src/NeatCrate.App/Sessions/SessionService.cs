@@ -13,23 +13,29 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
 {
     private const int MostLookedAtForShow = 2_000;
 
-    /// <summary>All known sessions.</summary>
+    // Asked for every second, and changed a few times a day.
+    private IReadOnlyList<SessionRow>? _known;
+
+    /// <summary>All known sessions, by their folders.</summary>
     public IReadOnlyList<SessionRow> All()
     {
+        if (_known is { } known)
+        {
+            return known;
+        }
         using var db = files.NewDb();
-        return db.Sessions.AsNoTracking().OrderBy(s => s.Folder).ToList();
+        return _known = db.Sessions.AsNoTracking().OrderBy(s => s.Folder).ToList();
     }
+
+    /// <summary>Says that somebody else changed what is known of sessions.</summary>
+    public void Reread() => _known = null;
 
     /// <summary>The folders of all known sessions.</summary>
     public IReadOnlyList<string> Folders() => [.. All().Select(s => s.Folder)];
 
     /// <summary>One session.</summary>
     /// <exception cref="NotKnownException">There is none with this identity.</exception>
-    public SessionRow Get(Guid id)
-    {
-        using var db = files.NewDb();
-        return db.Sessions.AsNoTracking().FirstOrDefault(s => s.Id == id) ?? throw new NotKnownException("This session is not known (any more).");
-    }
+    public SessionRow Get(Guid id) => All().FirstOrDefault(s => s.Id == id) ?? throw new NotKnownException("This session is not known (any more).");
 
     /// <summary>A session's inventory as things are now, every file looked at: what plans are made of.</summary>
     /// <exception cref="IOException">The folder cannot be reached.</exception>
@@ -92,6 +98,7 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
     {
         using var db = files.NewDb();
         db.Sessions.Where(s => s.Id == id).ExecuteUpdate(s => s.SetProperty(r => r.Folder, folder));
+        Reread();
     }
 
     /// <summary>Says which document the session is worked in; null for the newest at the top level.</summary>
@@ -99,6 +106,7 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
     {
         using var db = files.NewDb();
         db.Sessions.Where(s => s.Id == id).ExecuteUpdate(s => s.SetProperty(r => r.DocumentName, document));
+        Reread();
     }
 
     /// <summary>Remembers by what the session is recognised, should its folder be moved.</summary>
@@ -111,6 +119,7 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
         }
         using var db = files.NewDb();
         db.Sessions.Where(s => s.Id == session.Id).ExecuteUpdate(s => s.SetProperty(r => r.DocumentSessionId, id).SetProperty(r => r.DocumentIdentity, identity));
+        Reread();
     }
 
     /// <summary>The folders of all known sessions but one.</summary>
@@ -130,6 +139,7 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
         var row = new SessionRow { Id = id ?? Guid.NewGuid(), Folder = folder, DocumentName = document, KnownSinceMs = time.GetUtcNow().ToUnixTimeMilliseconds() };
         db.Sessions.Add(row);
         db.SaveChanges();
+        Reread();
         return row;
     }
 
@@ -138,5 +148,6 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
     {
         using var db = files.NewDb();
         db.Sessions.Where(s => s.Id == id).ExecuteDelete();
+        Reread();
     }
 }

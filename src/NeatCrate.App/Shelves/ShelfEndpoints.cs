@@ -70,12 +70,13 @@ public static class ShelfEndpoints
         return TypedResults.Ok(views.Of([shelf])[0]);
     }
 
-    private static Ok<ShelfView> Change(Guid id, ChangeShelf request, ShelfService shelves, ShelfScans scans, ShelfViews views)
+    private static Ok<ShelfView> Change(Guid id, ChangeShelf request, ShelfService shelves, SessionService sessions, ShelfScans scans, ShelfViews views)
     {
         var before = shelves.Get(id);
         var shelf = shelves.Change(id, request.Name, request.Kind, request.Path);
         if (shelf.Root != before.Root)
         {
+            sessions.Reread();
             scans.StartIfThere(id);
         }
         return TypedResults.Ok(views.Of([shelf])[0]);

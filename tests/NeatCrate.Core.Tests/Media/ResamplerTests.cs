@@ -106,6 +106,18 @@ public sealed class ResamplerTests : IDisposable
         Assert.True(decibel < -100, $"{decibel:0} dB");
     }
 
+    /// <summary>What lies above half the new rate is not folded back into what can be heard.</summary>
+    [Theory]
+    [InlineData(96000, 44100, 30_000)]
+    [InlineData(48000, 44100, 23_000)]
+    public void WhatTheNewRateCannotHoldIsGone(int from, int to, double frequency)
+    {
+        var samples = Convert(Sine(from, frequency, from), to).Samples;
+        var power = Enumerable.Range(to / 10, to * 8 / 10).Average(n => Math.Pow(samples[n], 2));
+        var decibel = 10 * Math.Log10(power / (0.5 * 0.5 / 2));
+        Assert.True(decibel < -140, $"{decibel:0} dB");
+    }
+
     /// <summary>Noise below 18 kHz, converted by SoX's "rate -v" as well: two good converters agree.</summary>
     [Fact]
     public void SoxConvertsNoiseToTheSame()

@@ -1,0 +1,125 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Testing;
+
+namespace NeatCrate.Bench;
+
+/// <summary>The application as pages ask it, in a process of its own: the loading bay, a large session, and what it costs at rest.</summary>
+internal static class SessionsBench
+{
+    private const int Looks = 10;
+
+    public static void Run(string folder)
+    {
+        LoadingBay(Path.Combine(folder, "bay"));
+        Large(Path.Combine(folder, "large"));
+        AtRest(Path.Combine(folder, "rest"));
+    }
+
+    private static void LoadingBay(string folder)
+    {
+        using var app = Start(folder, sessions: 200, files: 100);
+        Get(app, "/api/sessions");
+        Row("loading bay of 200 sessions of 100 files, nothing changed", Figures.Fastest(Looks, () => Get(app, "/api/sessions")), "at most 0.050 s");
+        var n = 0;
+        Row(
+            "the same after one file came", Figures.Fastest(Looks, () => Get(app, "/api/sessions"), () => Sound(Path.Combine(folder, "drive", "song 007", "Audio", $"new {n++}.wav"))), "at most 0.150 s");
+    }
+
+    private static void Large(string folder)
+    {
+        const int Files = 50_000;
+        using var app = Start(folder, sessions: 1, files: Files);
+        var session = Json(app, "/api/sessions")[0]!["id"]!.GetValue<string>();
+        var page = $"/api/sessions/{session}";
+        var bytes = Get(app, page);
+        Row($"session of {Files:N0} files, {bytes:N0} bytes", Figures.Fastest(Looks, () => Get(app, page)), "at most 0.100 s");
+        var n = 0;
+        Row("the same after one file came", Figures.Fastest(Looks, () => Get(app, page), () => Sound(Path.Combine(folder, "drive", "song 000", "Audio", $"new {n++}.wav"))), "");
+        Parallel.For(0, 8, _ => Get(app, page));
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"| memory after eight looks at once | {Memory(app) / 1_000_000} MB | | | at most 600 MB |"));
+    }
+
+    private static void AtRest(string folder)
+    {
+        using var app = Start(folder, sessions: 20, files: 1_000);
+        Get(app, "/api/sessions");
+        Thread.Sleep(TimeSpan.FromSeconds(8));
+        var before = app.ProcessorTime;
+        Thread.Sleep(TimeSpan.FromSeconds(20));
+        var share = (app.ProcessorTime - before).TotalSeconds / 20;
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"| at rest with 20 sessions of 1,000 files | {100 * share:0.0} % of a core | | | at most 1 % |"));
+    }
+
+    private static void Row(string what, double seconds, string goal) => Figures.Row(what, seconds, "", null, goal);
+
+    private static long Memory(AppProcess app) => app.Memory;
+
+    private static long Get(AppProcess app, string path)
+    {
+        using var answer = app.Client.GetAsync(new Uri(path, UriKind.Relative)).GetAwaiter().GetResult();
+        answer.EnsureSuccessStatusCode();
+        return answer.Content.ReadAsByteArrayAsync().GetAwaiter().GetResult().LongLength;
+    }
+
+    private static JsonNode Json(AppProcess app, string path) => app.Client.GetFromJsonAsync<JsonNode>(path).GetAwaiter().GetResult()!;
+
+    private static AppProcess Start(string folder, int sessions, int files)
+    {
+        var drive = Directory.CreateDirectory(Path.Combine(folder, "drive")).FullName;
+        for (var s = 0; s < sessions; s++)
+        {
+            Session(Path.Combine(drive, $"song {s:000}"), files);
+        }
+        var app = AppProcess.Start(Path.Combine(folder, "data"), "--no-demo");
+        var shelf = app.AddShelf("Drive", "SessionDrive", drive, default).GetAwaiter().GetResult();
+        app.ScansOver(default).GetAwaiter().GetResult();
+        for (var s = 0; s < sessions; s++)
+        {
+            app.Adopt(shelf, $"song {s:000}", default).GetAwaiter().GetResult();
+        }
+        return app;
+    }
+
+    /// <summary>A session with half of its files placed, a fifth listed, and the rest strays.</summary>
+    private static void Session(string folder, int files)
+    {
+        var document = SessionDocument.Create(Guid.NewGuid(), Path.GetFileName(folder), new SessionSettings(), SessionLayout.Default, ["Cello"]);
+        for (var n = 0; n < files; n++)
+        {
+            var path = Path.Combine(folder, "Audio", $"part {n / 500:000}", $"Cello {n:00000}.wav");
+            Sound(path);
+            if (n % 10 < 5)
+            {
+                ClipBuilder.Place(document.Root, "Cello", new ClipToPlace($"{n}", MediaUrl.From(path, folder), 48000, 480, 0, 480));
+            }
+            else if (n % 10 < 7)
+            {
+                ClipBuilder.List(document.Root, MediaUrl.From(path, folder), 480, 48000);
+            }
+        }
+        File.WriteAllBytes(Path.Combine(folder, Path.GetFileName(folder) + ".otio"), document.ToUtf8());
+    }
+
+    private static readonly byte[] Tone = MakeTone();
+
+    private static byte[] MakeTone()
+    {
+        using var stream = new MemoryStream();
+        using (var writer = new WavWriter(stream, new PcmFormat(48000, 1, 24)))
+        {
+            writer.Write([.. Enumerable.Range(0, 480).Select(n => n * 1000)]);
+        }
+        return stream.ToArray();
+    }
+
+    private static void Sound(string path)
+    {
+        Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+        File.WriteAllBytes(path, Tone);
+    }
+}
