@@ -1,6 +1,7 @@
 using System.Net;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.SignalR.Client;
+using NeatCrate.Core.Sessions;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests;
@@ -24,6 +25,26 @@ public sealed class SessionFlowTests : IAsyncLifetime
 
     private async Task<string[]> Standings() =>
         [.. (await App.Get($"/api/sessions/{_session.Id}", Cancel))["files"]!.AsArray().Select(f => f!["standing"]!.GetValue<string>())];
+
+    /// <summary>A file says who uses it: older versions, and other sessions by name.</summary>
+    [Fact]
+    public async Task AFileNamesEveryVersionAndSessionThatUsesIt()
+    {
+        var plan = await App.Post($"/api/sessions/{_session.Id}/version/plan", new { naming = "NextNumber", archiveOlder = true }, Cancel);
+        Assert.Equal("Done", (await App.Apply(plan, Cancel))["state"]!.GetValue<string>());
+        var other = Path.Combine(_session.Drive, "261005 Low Water");
+        Directory.CreateDirectory(other);
+        var document = SessionDocument.Create(Guid.NewGuid(), "Low Water", new SessionSettings(), SessionLayout.Default, ["Voice"]);
+        var sample = Path.Combine(_session.Library, "sample 01.wav");
+        ClipBuilder.Place(document.Root, "Voice", new ClipToPlace("x", MediaUrl.From(sample, other), 48000, 100, 0, 100));
+        await File.WriteAllBytesAsync(Path.Combine(other, "Low Water.otio"), document.ToUtf8(), Cancel);
+        await App.Adopt(_session.DriveId, "261005 Low Water", Cancel);
+        var file = (await App.Get($"/api/sessions/{_session.Id}", Cancel))["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == "sample 01.wav")!;
+        var uses = (await App.Get($"/api/sessions/{_session.Id}/files/{file["id"]}/uses", Cancel)).AsArray();
+        Assert.Equal(
+            [("261014 Net Mender", "261014 Net Mender v2.otio", true, 1, "Samples"), ("261014 Net Mender", "261014 Net Mender.otio", false, 1, "Samples"), ("261005 Low Water", "Low Water.otio", true, 1, "Voice")],
+            uses.Select(u => (u!["session"]!.GetValue<string>(), u["document"]!.GetValue<string>(), u["isCurrent"]!.GetValue<bool>(), u["placed"]!.GetValue<int>(), u["tracks"]![0]!.GetValue<string>())));
+    }
 
     [Fact]
     public async Task CopyInUndoAndCopyInAgain()

@@ -15,6 +15,7 @@ using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Usage;
 using NeatCrate.Store;
 using Serilog;
 
@@ -87,7 +88,8 @@ public static class Application
         services.AddSingleton<PlanJournal>();
         services.AddSingleton<IJournal>(s => s.GetRequiredService<PlanJournal>());
         services.AddSingleton<IDurableFiles, DurableFiles>();
-        services.AddSingleton<IFileUsers, DocumentUsers>();
+        services.AddSingleton(s => new UseIndex(() => s.GetRequiredService<SessionService>().Using(), () => s.GetRequiredService<ShelfService>().All(), s.GetRequiredService<TimeProvider>()));
+        services.AddSingleton<IFileUsers>(s => s.GetRequiredService<UseIndex>());
         services.AddSingleton<Runner>();
         services.AddSingleton<HeaderCache>();
         services.AddSingleton<InventoryTaker>();

@@ -10,12 +10,18 @@ using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Usage;
 using NeatCrate.Store;
 
 namespace NeatCrate.App.Sessions;
 
 /// <summary>Which document is the current one.</summary>
 public sealed record DocumentChoice([Required] string Document);
+
+/// <summary>A document that uses a file.</summary>
+/// <param name="Placed">How many clips of it play the file; 0 where it is only on the list.</param>
+/// <param name="Tracks">The tracks that these are on.</param>
+public sealed record FileUseView(Guid SessionId, string Session, string Document, bool IsCurrent, int Placed, IReadOnlyList<string> Tracks);
 
 /// <summary>Requests about sessions.</summary>
 public static class SessionEndpoints
@@ -27,6 +33,7 @@ public static class SessionEndpoints
         group.MapGet("", List).WithName("ListSessions");
         group.MapGet("{id:guid}", Get).WithName("GetSession").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("{id:guid}/inventory.csv", Report).WithName("GetInventoryReport").Produces<byte[]>(200, "text/csv").ProducesProblem(404).ProducesProblem(503);
+        group.MapGet("{id:guid}/files/{fileId}/uses", Uses).WithName("GetFileUses").ProducesProblem(404).ProducesProblem(503);
         group.MapPut("{id:guid}/document", ChooseDocument).WithName("ChooseDocument").ProducesProblem(400).ProducesProblem(404).ProducesProblem(409);
         group.MapDelete("{id:guid}", Forget).WithName("ForgetSession").ProducesProblem(404);
     }
@@ -71,6 +78,21 @@ public static class SessionEndpoints
         var row = sessions.Get(id);
         var report = InventoryReport.Write(sessions.Take(row, cancel), OutsideFiles.Of(id, sessions, shelves.All(), choices));
         return TypedResults.File(report, "text/csv", $"{Path.GetFileName(row.Folder)} inventory {time.GetLocalNow():yyyy-MM-dd_HHmmss}.csv");
+    }
+
+    /// <summary>Where a file is used, in all known sessions: those of this session first, then the current documents.</summary>
+    private static Ok<FileUseView[]> Uses(Guid id, string fileId, SessionService sessions, UseIndex index, CancellationToken cancel)
+    {
+        var row = sessions.Get(id);
+        var file = sessions.FindFile(row, fileId, cancel) ?? throw new NotKnownException("This file is not there.");
+        var known = sessions.All().ToDictionary(s => s.Folder, s => s.Id, StringComparer.Ordinal);
+        return TypedResults.Ok(index.UsesOf(new HashSet<string>(StringComparer.Ordinal) { file.Path })
+            .GroupBy(u => (u.SessionFolder, u.Document, u.IsCurrent))
+            .OrderByDescending(g => g.Key.SessionFolder == row.Folder).ThenByDescending(g => g.Key.IsCurrent).ThenBy(g => g.Key.Document, StringComparer.Ordinal)
+            .Select(g => new FileUseView(
+                known.GetValueOrDefault(g.Key.SessionFolder), Path.GetFileName(g.Key.SessionFolder), Path.GetFileName(g.Key.Document), g.Key.IsCurrent, g.Count(u => u.IsPlaced),
+                [.. g.Select(u => u.Track).OfType<string>().Distinct()]))
+            .ToArray());
     }
 
     private static string[] SharedBy(SessionInventory inventory, IReadOnlyList<Shelf> shelves)

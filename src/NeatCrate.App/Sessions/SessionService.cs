@@ -4,6 +4,7 @@ using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Usage;
 using NeatCrate.Store;
 
 namespace NeatCrate.App.Sessions;
@@ -53,6 +54,12 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
     /// <exception cref="IOException">The folder cannot be reached.</exception>
     public SessionInventory Glance(SessionRow session, IReadOnlyList<Shelf> known, CancellationToken cancel) => Look(session, LookDepth.Folders, known, cancel);
 
+    /// <summary>All known sessions, as those whose use of files counts.</summary>
+    public IEnumerable<UsingSession> Using() => All().Select(s => new UsingSession(kept.Of(s), Chosen(s)));
+
+    /// <summary>A document that was chosen once and is gone gives way to the newest.</summary>
+    private static string? Chosen(SessionRow session) => session.DocumentName is { } name && File.Exists(Path.Combine(session.Folder, name)) ? name : null;
+
     private SessionInventory Look(SessionRow session, LookDepth depth, IReadOnlyList<Shelf> known, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(session);
@@ -61,9 +68,7 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
         {
             throw new FaultException(new Fault(away.State.Answers ? FaultCode.ShelfAway : FaultCode.ShelfDoesNotAnswer) { Name = away.Name });
         }
-        // A document that was chosen once and is gone gives way to the newest.
-        var chosen = session.DocumentName is { } name && File.Exists(Path.Combine(session.Folder, name)) ? name : null;
-        var inventory = kept.Of(session).Look(chosen, known, depth, time.GetUtcNow().UtcDateTime, cancel);
+        var inventory = kept.Of(session).Look(Chosen(session), known, depth, time.GetUtcNow().UtcDateTime, cancel);
         Remember(session, inventory);
         return inventory;
     }

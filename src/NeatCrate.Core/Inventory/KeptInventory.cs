@@ -183,6 +183,18 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         }
     }
 
+    /// <summary>The places at which the session's documents use files, as it was last brought up to date; none before that.</summary>
+    /// <param name="paths">Absolute paths of the files.</param>
+    /// <param name="shelves">All known shelves.</param>
+    /// <param name="rewritten">Documents that count as holding these bytes, whatever they hold now.</param>
+    public IReadOnlyList<UsePlace> UsesOf(IReadOnlySet<string> paths, IReadOnlyList<Shelf> shelves, IReadOnlyDictionary<string, byte[]> rewritten)
+    {
+        lock (_lock)
+        {
+            return [.. _use?.UsesOf(paths, p => _files.GetValueOrDefault(p), rewritten, shelves, Exists) ?? []];
+        }
+    }
+
     // ----- noticing
 
     private void Tell(SessionNews news)
@@ -237,8 +249,8 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         _tree.Clear();
         _pointing.Clear();
         _grewAt.Clear();
+        // What its documents used still counts, until they can be read again.
         _inventory = null;
-        _use = null;
     }
 
     private SessionNews Note(IReadOnlyList<EntryChange> changes, DateTime nowUtc)

@@ -19,9 +19,12 @@ internal sealed class SessionUse
     private readonly bool _hadStandardAudio;
 
     /// <param name="Reference">The pointer.</param>
-    /// <param name="Current">True where the current document holds it.</param>
+    /// <param name="Document">The document that holds it.</param>
     /// <param name="Through">True where it does not point at the file itself, but at an instrument that plays it.</param>
-    private sealed record Pointer(MediaReference Reference, bool Current, bool Through = false);
+    private sealed record Pointer(MediaReference Reference, InventoryDocument Document, bool Through = false)
+    {
+        public bool Current => Document.Current;
+    }
 
     private SessionUse(
         string folder, string? stated, string? chosen, IReadOnlyList<InventoryDocument> documents, IReadOnlyDictionary<string, InstrumentSamples> instruments, IEnumerable<string> odd,
@@ -79,6 +82,59 @@ internal sealed class SessionUse
 
     /// <summary>True for a path that a document points at.</summary>
     public bool PointsAt(string path) => _pointers.ContainsKey(path);
+
+    /// <summary>The places at which its documents use files.</summary>
+    /// <param name="paths">Absolute paths of the files.</param>
+    /// <param name="file">What is known of a file.</param>
+    /// <param name="rewritten">Documents that count as holding these bytes, whatever they hold now.</param>
+    /// <param name="shelves">All known shelves.</param>
+    /// <param name="exists">Whether a file stands at a path.</param>
+    public IEnumerable<UsePlace> UsesOf(
+        IReadOnlySet<string> paths, Func<string, InventoryFile?> file, IReadOnlyDictionary<string, byte[]> rewritten, IReadOnlyList<Shelf> shelves, Func<string, bool> exists)
+    {
+        foreach (var path in paths)
+        {
+            foreach (var pointer in _pointers.GetValueOrDefault(path) ?? [])
+            {
+                if (!rewritten.ContainsKey(pointer.Document.Path))
+                {
+                    yield return Place(path, pointer.Reference, pointer.Document, file);
+                }
+            }
+        }
+        foreach (var document in Documents.Where(d => rewritten.ContainsKey(d.Path)))
+        {
+            foreach (var reference in ReferencesIn(rewritten[document.Path]))
+            {
+                var path = ReferencedPath.Of(reference.TargetUrl, ReferencedPath.Candidates(reference.TargetUrl, document, _folder), shelves, exists);
+                if (paths.Contains(path))
+                {
+                    yield return Place(path, reference, document, file);
+                }
+            }
+        }
+    }
+
+    private static IReadOnlyList<MediaReference> ReferencesIn(byte[] document)
+    {
+        try
+        {
+            return SessionDocument.Parse(document).References;
+        }
+        catch (UnreadableDocumentException)
+        {
+            return [];
+        }
+    }
+
+    private UsePlace Place(string path, MediaReference reference, InventoryDocument document, Func<string, InventoryFile?> file)
+    {
+        var known = file(path);
+        SampleRange? range = reference.Placed && known?.Known is { SampleRate: { } rate, LengthSamples: { } length }
+            ? SampleRange.Of(reference.Source, reference.AvailableStart, rate, length, known.Header?.Broadcast?.TimeReference ?? 0)
+            : null;
+        return new UsePlace(path, _folder, document.Path, document.Current, reference.Placed, reference.Track, reference.Clip, range);
+    }
 
     /// <summary>True where it still holds after changes, so that only the files themselves have to be looked at.</summary>
     /// <param name="changes">What changed in the folder.</param>
@@ -197,7 +253,7 @@ internal sealed class SessionUse
                     }
                     meant[reference.TargetUrl] = path = ReferencedPath.Of(reference.TargetUrl, candidates, shelves, exists);
                 }
-                (_pointers.TryGetValue(path, out var list) ? list : _pointers[path] = []).Add(new Pointer(reference, entry.Current));
+                (_pointers.TryGetValue(path, out var list) ? list : _pointers[path] = []).Add(new Pointer(reference, entry));
             }
         }
     }

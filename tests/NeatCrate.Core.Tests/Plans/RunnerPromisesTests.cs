@@ -381,13 +381,12 @@ public sealed class RunnerPromisesTests : IDisposable
         ClipBuilder.Place(document.Root, "Voice", new ClipToPlace("x", MediaUrl.From(_session.Inside("Audio", "tide 0.wav"), other), 48000, 10, 0, 10));
         File.WriteAllBytes(Path.Combine(other, "Low Water.otio"), document.ToUtf8());
         var undo = UndoPlanner.Plan(plan, _journal.Records(plan));
-        var users = new Users(() => new DocumentPointers().At([_session.Folder, other], _session.Shelves, new HashSet<string> { _session.Inside("Audio", "tide 0.wav") }, Rewritten()));
+        KeptInventory[] sessions = [new(_session.Folder, new HeaderCache()), new(other, new HeaderCache())];
+        var users = new UseIndex(() => sessions.Select(i => new UsingSession(i, null)), () => _session.Shelves, TimeProvider.System);
         var refusal = Assert.Single(Engine.Refusals(undo, users));
         Assert.Equal((FaultCode.StillUsed, _session.Inside("Audio", "tide 0.wav")), (refusal.Code, refusal.Path));
         Assert.Equal(["261005 Low Water: Low Water", "261014 Net Mender: 261020 Net Mender"], refusal.Names.Order());
         Assert.Throws<PlanRefusedException>(() => new Runner(_journal, new DurableFiles(), users).Apply(undo, cancel: Cancel));
-
-        Dictionary<string, byte[]> Rewritten() => undo.Steps.Where(s => s.NewDocument is not null).ToDictionary(s => s.Destination, s => s.NewDocument!);
     }
 
     [Fact]

@@ -377,6 +377,17 @@ export const useCatalogueFacets = () =>
     queryFn: () => answer(api.GET("/api/catalogue/facets")),
   });
 
+/** Where a file is used, in all known sessions and all their versions. */
+export const useFileUses = (sessionId: string, file: FileEntry, enabled: boolean) =>
+  useQuery({
+    queryKey: [...keys.session(sessionId), "uses", file.id],
+    enabled,
+    queryFn: () =>
+      answer(
+        api.GET("/api/sessions/{id}/files/{fileId}/uses", { params: { path: { id: sessionId, fileId: file.id } } }),
+      ),
+  });
+
 /** Both identities of a file of a session; nothing while something records. */
 export const useIdentities = (sessionId: string, file: FileEntry, enabled: boolean) =>
   useQuery({

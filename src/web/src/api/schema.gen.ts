@@ -308,6 +308,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{id}/files/{fileId}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetFileUses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/document": {
         parameters: {
             query?: never;
@@ -1050,6 +1066,16 @@ export interface components {
         };
         /** @enum {unknown} */
         FileUse: "Placed" | "OlderOnly" | "Listed" | "Stray" | "Bounce" | "Unknown";
+        FileUseView: {
+            /** Format: uuid */
+            sessionId: string;
+            session: string;
+            document: string;
+            isCurrent: boolean;
+            /** Format: int32 */
+            placed: number;
+            tracks: string[];
+        };
         FileView: {
             id: string;
             name: string;
@@ -2220,6 +2246,47 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetFileUses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                fileId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileUseView"][];
                 };
             };
             /** @description Not Found */

@@ -1,6 +1,7 @@
 import { Button } from "antd";
 import { useState } from "react";
-import { useIdentities } from "../api/queries";
+import { Link } from "react-router";
+import { useFileUses, useIdentities } from "../api/queries";
 import type { FileEntry, Take } from "../api/types";
 import { Listen } from "../listening/Listen";
 import { isOfCatalogue } from "../listening/mediaSource";
@@ -75,6 +76,7 @@ export function FileTag({ file, onClose }: { file: FileEntry; onClose: () => voi
           {remark}
         </p>
       ))}
+      {!isOfCatalogue(file) && <UsedElsewhere file={file} />}
       <dl>
         {rows.map(
           ([name, value]) =>
@@ -89,6 +91,30 @@ export function FileTag({ file, onClose }: { file: FileEntry; onClose: () => voi
       <code className="path">{file.path}</code>
       {!isOfCatalogue(file) && isAudible(file) && <Identities key={file.id} file={file} />}
     </aside>
+  );
+}
+
+/** Older versions and other sessions that use the file: whoever lets it go must hear of them. */
+function UsedElsewhere({ file }: { file: FileEntry }) {
+  const id = useSessionId();
+  const uses = useFileUses(id, file, id !== "");
+  const others = uses.data?.filter((u) => u.sessionId !== id || !u.isCurrent) ?? [];
+  if (others.length === 0) return null;
+  return (
+    <section className="used-elsewhere" aria-label="Used elsewhere">
+      <h3>Used elsewhere</h3>
+      <ul>
+        {others.map((u) => (
+          <li key={`${u.sessionId} ${u.document}`}>
+            {u.sessionId === id ? "older version" : <Link to={`/sessions/${u.sessionId}`}>{u.session}</Link>}{" "}
+            <span className="quiet">
+              {u.document}, {textOfUse(u.placed > 0 ? "Placed" : "Listed", u.placed)}
+              {u.tracks.length > 0 && ` on ${u.tracks.join(", ")}`}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -191,11 +191,11 @@ interface ShelfForm {
   path: string;
 }
 
-function ShelfFields() {
+function ShelfFields({ focused = false }: { focused?: boolean }) {
   return (
     <>
       <Form.Item name="name" label="Name" rules={[{ required: true, whitespace: true, message: "Give it a name." }]}>
-        <Input maxLength={80} />
+        <Input autoFocus={focused} maxLength={80} />
       </Form.Item>
       <Form.Item name="kind" label="Kind">
         <Select
@@ -204,7 +204,7 @@ function ShelfFields() {
         />
       </Form.Item>
       <Form.Item name="path" label="Folder" rules={[{ required: true, message: "Give its whole path." }]}>
-        <Input className="mono" placeholder="whole path, from the first slash" style={{ width: 340 }} />
+        <Input className="mono" placeholder="whole path, from the first slash" style={{ minWidth: 340 }} />
       </Form.Item>
     </>
   );
@@ -234,7 +234,7 @@ function ChangeShelf({ shelf, open, onClose }: { shelf: Shelf; open: boolean; on
           change.mutate({ id: shelf.id, name: name.trim(), kind, path: path.trim() }, { onSuccess: onClose })
         }
       >
-        <ShelfFields />
+        <ShelfFields focused />
       </Form>
       <p className="quiet">
         Where a drive is found elsewhere than before, give its new folder: what is known of it, and the sessions on it,

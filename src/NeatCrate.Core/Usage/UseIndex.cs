@@ -1,0 +1,54 @@
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.Core.Usage;
+
+/// <summary>A session whose use of files counts.</summary>
+/// <param name="Inventory">Its inventory.</param>
+/// <param name="DocumentName">File name of the document that was chosen on this machine; null for none.</param>
+public sealed record UsingSession(KeptInventory Inventory, string? DocumentName);
+
+/// <summary>
+/// Which session, document, clip and samples use a file, over all known sessions and all versions in their folders. A session
+/// that cannot be reached counts as it was when it was last looked at.
+/// </summary>
+/// <param name="sessions">All known sessions.</param>
+/// <param name="shelves">All known shelves.</param>
+/// <param name="time">Tells the time.</param>
+public sealed class UseIndex(Func<IEnumerable<UsingSession>> sessions, Func<IReadOnlyList<Shelf>> shelves, TimeProvider time) : IFileUsers
+{
+    private static readonly IReadOnlyDictionary<string, byte[]> Nothing = new Dictionary<string, byte[]>();
+
+    /// <summary>The places at which files are used now.</summary>
+    /// <param name="paths">Absolute paths of the files.</param>
+    public IReadOnlyList<UsePlace> UsesOf(IReadOnlySet<string> paths) => UsesOf(paths, Nothing);
+
+    /// <inheritdoc/>
+    public IReadOnlyList<FileUser> PointingAt(IReadOnlySet<string> paths, IReadOnlyDictionary<string, byte[]> rewritten) =>
+        [.. UsesOf(paths, rewritten).Select(u => new FileUser(u.Path, u.Shown)).Distinct()];
+
+    private List<UsePlace> UsesOf(IReadOnlySet<string> paths, IReadOnlyDictionary<string, byte[]> rewritten)
+    {
+        var known = shelves();
+        var uses = new List<UsePlace>();
+        foreach (var session in sessions())
+        {
+            try
+            {
+                // A drive that is away, or does not answer, is not asked.
+                if (Shelf.Holding(known, session.Inventory.Folder) is not { IsConnected: false })
+                {
+                    session.Inventory.Look(session.DocumentName, known, LookDepth.Folders, time.GetUtcNow().UtcDateTime);
+                }
+            }
+            catch (FaultException)
+            {
+                // It is told where the session is shown; what was known of its use still counts.
+            }
+            uses.AddRange(session.Inventory.UsesOf(paths, known, rewritten));
+        }
+        return uses;
+    }
+}
