@@ -125,6 +125,9 @@ public sealed class IdentityRow
     /// <summary>Its number on its drive (inode).</summary>
     public long Number { get; set; }
 
+    /// <summary>When the system last noted a change of it (ctime), in steps of 100 ns since 1970.</summary>
+    public long StatusTicks { get; set; }
+
     /// <summary>Size in bytes.</summary>
     public long Bytes { get; set; }
 

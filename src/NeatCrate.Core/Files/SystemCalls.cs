@@ -44,6 +44,9 @@ internal static partial class SystemCalls
     /// <summary>STATX_TYPE, MODE, MTIME, INO and SIZE.</summary>
     public const uint StatMask = 0x1 | 0x2 | 0x40 | 0x100 | 0x200;
 
+    /// <summary>STATX_CTIME.</summary>
+    public const uint StatStatusChange = 0x80;
+
     /// <summary>POSIX_FADV_DONTNEED.</summary>
     public const int DropFromCache = 4;
 

@@ -175,6 +175,9 @@ namespace NeatCrate.Store.Migrations
                     b.Property<string>("Sound")
                         .HasColumnType("TEXT");
 
+                    b.Property<long>("StatusTicks")
+                        .HasColumnType("INTEGER");
+
                     b.HasKey("ShelfId", "Path");
 
                     b.HasIndex("Hash");

@@ -32,6 +32,13 @@ namespace NeatCrate.Store.Migrations
                 nullable: false,
                 defaultValue: 0L);
 
+            migrationBuilder.AddColumn<long>(
+                name: "StatusTicks",
+                table: "Identities",
+                type: "INTEGER",
+                nullable: false,
+                defaultValue: 0L);
+
             migrationBuilder.AddPrimaryKey(
                 name: "PK_Identities",
                 table: "Identities",
@@ -104,6 +111,10 @@ namespace NeatCrate.Store.Migrations
 
             migrationBuilder.DropColumn(
                 name: "Number",
+                table: "Identities");
+
+            migrationBuilder.DropColumn(
+                name: "StatusTicks",
                 table: "Identities");
 
             migrationBuilder.AddPrimaryKey(

@@ -11,7 +11,7 @@ using NeatCrate.Store;
 namespace NeatCrate.Store.Migrations
 {
     [DbContext(typeof(NeatCrateDb))]
-    [Migration("20261126132821_IdentitiesAndGoneFiles")]
+    [Migration("20261126140813_IdentitiesAndGoneFiles")]
     partial class IdentitiesAndGoneFiles
     {
         /// <inheritdoc />
@@ -177,6 +177,9 @@ namespace NeatCrate.Store.Migrations
 
                     b.Property<string>("Sound")
                         .HasColumnType("TEXT");
+
+                    b.Property<long>("StatusTicks")
+                        .HasColumnType("INTEGER");
 
                     b.HasKey("ShelfId", "Path");
 
