@@ -6,6 +6,7 @@ using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Usage;
 
 namespace NeatCrate.Core.Bundles;
 
@@ -175,18 +176,8 @@ public static class BundlePlanner
             {
                 return null;
             }
-            var document = SessionDocument.ReadFile(entry.Path);
-            var count = document.Repoint(url =>
-            {
-                var path = ReferencedPath.Of(url, entry, _inventory.Folder, request.Shelves);
-                if (!_places.TryGetValue(path, out var place))
-                {
-                    return null;
-                }
-                var unchanged = Path.Combine(_inventory.Folder, place) == path && !url.StartsWith("file:", StringComparison.OrdinalIgnoreCase) && !url.StartsWith('/');
-                return unchanged ? null : MediaUrl.From(Path.Combine(_inventory.Folder, place), _inventory.Folder);
-            });
-            return count > 0 ? document.ToUtf8() : null;
+            return Repointing.Of(
+                entry, _inventory.Folder, request.Shelves, path => _places.TryGetValue(path, out var place) ? Path.Combine(_inventory.Folder, place) : null, _inventory.Folder)?.After;
         }
 
         private BundleEntry Entry(string path, string place)

@@ -3,6 +3,7 @@ using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Usage;
 
 namespace NeatCrate.Core.CopyIn;
 
@@ -66,8 +67,8 @@ public static class CopyInPlanner
         steps.AddRange(outside.Where(f => arrivals[f].IsCopied).Select(f => Copy(f, arrivals[f].Path)));
         var documents = inventory.Documents.Where(d => d.Document is not null && (d.Current || request.OlderDocuments)).ToList();
         // The current one last: until then it points at what is surely there.
-        steps.AddRange(documents.OrderBy(d => d.Current).Select(d => Repoint(d, request, outside.ToDictionary(f => f.Path, f => arrivals[f].Path, StringComparer.Ordinal)))
-            .OfType<RepointDocumentStep>());
+        var places = outside.ToDictionary(f => f.Path, f => arrivals[f].Path, StringComparer.Ordinal);
+        steps.AddRange(documents.OrderBy(d => d.Current).Select(d => Repointing.Step(d, inventory, request.Shelves, places, "the copies")).OfType<RepointDocumentStep>());
         return Make(request, Sentence(outside, arrivals, steps), steps, Remarks(request, outside, arrivals), refusals);
     }
 
@@ -76,28 +77,6 @@ public static class CopyInPlanner
         var source = RealPath.Of(file.Path);
         var renamed = Path.GetFileName(destination) == file.Name ? "" : $", as '{Path.GetFileName(destination)}'";
         return MakeFileStep.Copy(destination, $"stands outside, on {file.ShelfName ?? "no shelf"}{renamed}", source, FileState.Of(source));
-    }
-
-    /// <summary>The step that points a document at the copies; null for one that points at none of their originals.</summary>
-    private static RepointDocumentStep? Repoint(InventoryDocument entry, CopyInRequest request, Dictionary<string, string> arrivals)
-    {
-        // Read anew, so that the inventory's own document stays what it was when it was taken.
-        var bytes = ReadableFile.ReadAll(entry.Path, SessionDocument.MostBytes);
-        var document = SessionDocument.Parse(bytes);
-        // An older version is written as if it stood at the top level, as all else in it is, so that it can be gone back to.
-        var folder = entry.Current ? Path.GetDirectoryName(entry.Path)! : request.Inventory.Folder;
-        var pointers = new Dictionary<string, NewPointer>(StringComparer.Ordinal);
-        var count = document.Repoint(url =>
-        {
-            if (!arrivals.TryGetValue(ReferencedPath.Of(url, entry, request.Inventory.Folder, request.Shelves), out var arrival))
-            {
-                return null;
-            }
-            var pointer = pointers[url] = new NewPointer(url, MediaUrl.From(arrival, folder), arrival);
-            return pointer.NewUrl;
-        });
-        var reason = $"{ByteText.Count(count, "reference")} pointed at the copies" + (entry.Current ? "" : ", an older version");
-        return count == 0 ? null : new RepointDocumentStep(entry.Path, reason, ByteIdentity.Of(bytes), [.. pointers.Values], document.ToUtf8().Length);
     }
 
     private static string Sentence(List<InventoryFile> outside, Arrivals arrivals, List<PlanStep> steps)

@@ -3,6 +3,7 @@ using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Usage;
 
 namespace NeatCrate.Core.Record;
 
@@ -43,10 +44,9 @@ public static class RepairPlanner
         {
             refusals.Add(new Fault(FaultCode.NothingCutOff));
         }
-        if (copies.Count > 0 && Repoint(inventory, shelves, copies) is { } write)
-        {
-            steps.Add(write);
-        }
+        // In older versions the take is as silent as in the current one, which comes last: until then it points at what is surely there.
+        var documents = inventory.Documents.Where(d => copies.Count > 0 && d.Document is not null).OrderBy(d => d.Current);
+        steps.AddRange(documents.Select(d => Repointing.Step(d, inventory, shelves, copies, "the repaired copies")).OfType<RepointDocumentStep>());
         var count = ByteText.Count(takes.Count, "recording");
         return new Plan
         {
@@ -65,20 +65,4 @@ public static class RepairPlanner
 
     private static string Found(MediaHeader header) =>
         $"{DurationText.Of(WavRepair.WholeSamples(header) / (double)header.SampleRate)} of sound {(header.Broadcast is null ? "is" : "and its time are")} in it";
-
-    private static ReplaceDocumentStep? Repoint(SessionInventory inventory, IReadOnlyList<Shelf> shelves, Dictionary<string, string> copies)
-    {
-        if (inventory.Document is null || inventory.Current is not { } current)
-        {
-            return null;
-        }
-        var bytes = ReadableFile.ReadAll(current.Path, SessionDocument.MostBytes);
-        var document = SessionDocument.Parse(bytes);
-        var count = document.Repoint(url => copies.TryGetValue(ReferencedPath.Of(url, current, inventory.Folder, shelves), out var copy)
-            ? MediaUrl.From(copy, Path.GetDirectoryName(current.Path)!)
-            : null);
-        return count == 0
-            ? null
-            : new ReplaceDocumentStep(current.Path, $"{ByteText.Count(count, "reference")} pointed at the repaired copies", document.ToUtf8(), ByteIdentity.Of(bytes));
-    }
 }

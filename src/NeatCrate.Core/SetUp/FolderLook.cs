@@ -85,7 +85,7 @@ public sealed record SessionGroup(string Title, ImmutableArray<FoundDocument> Do
 }
 
 /// <summary>What a folder that might be adopted holds. Nothing is changed by looking.</summary>
-public sealed record FolderLook(SessionInventory Inventory, ImmutableArray<FoundDocument> Documents, ImmutableArray<SessionGroup> Sessions)
+public sealed record FolderLook(SessionInventory Inventory, IReadOnlyList<Shelf> Shelves, ImmutableArray<FoundDocument> Documents, ImmutableArray<SessionGroup> Sessions)
 {
     /// <summary>True when several sessions share the folder, so that cleaning one would damage another.</summary>
     public bool IsShared => Sessions.Length > 1;
@@ -100,7 +100,7 @@ public sealed record FolderLook(SessionInventory Inventory, ImmutableArray<Found
     {
         ArgumentNullException.ThrowIfNull(inventory);
         var documents = inventory.Documents.Select(d => Read(d, inventory.Folder, shelves)).OrderByDescending(d => d.AtTop).ThenByDescending(d => d.ChangedUtc).ToImmutableArray();
-        return new FolderLook(inventory, documents, [.. SessionGroups.Of(documents, inventory.Folder)]);
+        return new FolderLook(inventory, shelves, documents, [.. SessionGroups.Of(documents, inventory.Folder)]);
     }
 
     private static FoundDocument Read(InventoryDocument entry, string folder, IReadOnlyList<Shelf> shelves)

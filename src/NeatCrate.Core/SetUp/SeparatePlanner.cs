@@ -2,6 +2,7 @@ using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Usage;
 
 namespace NeatCrate.Core.SetUp;
 
@@ -50,6 +51,7 @@ public static class SeparatePlanner
 
     private sealed class Moves
     {
+        private readonly FolderLook _look;
         private readonly string _folder;
         private readonly List<PlanStep> _copies = [];
         private readonly List<PlanStep> _moves = [];
@@ -58,7 +60,7 @@ public static class SeparatePlanner
 
         public Moves(FolderLook look, string parent)
         {
-            _folder = look.Inventory.Folder;
+            (_look, _folder) = (look, look.Inventory.Folder);
             Staying = look.Sessions.FirstOrDefault(g => PortableName.ClashKey(g.Title) == PortableName.ClashKey(SessionName.Title(Path.GetFileName(_folder)))) ?? look.Sessions[0];
             var names = FreeNames.In(parent);
             Leaving = [.. look.Sessions.Where(g => g != Staying)
@@ -123,13 +125,9 @@ public static class SeparatePlanner
 
         private byte[] Repointed(string path, string home)
         {
-            var document = SessionDocument.ReadFile(path);
-            document.Repoint(url =>
-            {
-                var target = MediaUrl.Candidates(url, _folder).FirstOrDefault(File.Exists);
-                return target is not null && ShelfPath.IsWithin(target, _folder) ? MediaUrl.From(Path.Combine(home, Path.GetRelativePath(_folder, target)), home) : null;
-            });
-            return document.ToUtf8();
+            var document = _look.Inventory.Documents.First(d => d.Path == path);
+            string? Home(string target) => File.Exists(target) && ShelfPath.IsWithin(target, _folder) ? Path.Combine(home, Path.GetRelativePath(_folder, target)) : null;
+            return Repointing.Of(document, _folder, _look.Shelves, Home, home)?.After ?? ReadableFile.ReadAll(path, SessionDocument.MostBytes);
         }
 
         /// <summary>The same place in the new folder, whose folders on the way are made.</summary>

@@ -4,6 +4,7 @@ using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Record;
+using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Tests.Plans;
 using NeatCrate.Testing;
 
@@ -38,6 +39,22 @@ public sealed class RepairPlannerTests : IDisposable
     private Plan Plan(params string[] growing) => RepairPlanner.Plan(_session.SessionId, _session.Take(), _session.Shelves, growing.ToHashSet());
 
     private static string Samples(string path) => Tool.Run("sh", "-c", $"sox '{path}' -t raw - | md5sum");
+
+    /// <summary>A take that was cut off is as silent in an older version as in the current one.</summary>
+    [Fact]
+    public void OlderVersionsArePointedAtTheCopyAsWell()
+    {
+        var older = _session.Inside("Older documents", "261013 Net Mender.otio");
+        _session.Place(CutOff("Cello 01.wav", 24, 0)).Save(older);
+        _session.Save();
+        var before = Tree.Of(_session.Folder);
+        var (plan, journal) = (Plan(), new MemoryJournal());
+        Assert.Equal([older, _session.DocumentPath], plan.Steps.OfType<RepointDocumentStep>().Select(s => s.Destination));
+        journal.Apply(plan);
+        Assert.All([older, _session.DocumentPath], d => Assert.Equal("Audio/Cello%2001%20repaired.wav", Assert.Single(SessionDocument.ReadFile(d).References).TargetUrl));
+        journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
+        Assert.Equal(before, Tree.Of(_session.Folder));
+    }
 
     /// <summary>Source of the expected values: SoX and libsndfile read the repaired copy, and find every sample that had been written.</summary>
     [Theory]
