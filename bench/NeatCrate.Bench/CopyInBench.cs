@@ -1,4 +1,5 @@
 using NeatCrate.Core.CopyIn;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;

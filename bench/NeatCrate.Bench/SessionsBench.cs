@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Globalization;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Testing;

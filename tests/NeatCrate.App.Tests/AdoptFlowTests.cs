@@ -1,4 +1,5 @@
 using System.Text.Json.Nodes;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Testing;
 

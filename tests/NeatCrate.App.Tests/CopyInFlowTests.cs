@@ -1,5 +1,6 @@
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Testing;
 

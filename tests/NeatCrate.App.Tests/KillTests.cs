@@ -1,4 +1,5 @@
 using System.Diagnostics;
+using NeatCrate.Core.Documents;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests;
@@ -141,7 +142,7 @@ public sealed class SetUpKillTests : KillTests
             var tree = Contents(session.Drive);
             foreach (var document in tree.Keys.Where(k => k.EndsWith("Low Water.otio", StringComparison.Ordinal)).ToList())
             {
-                tree[document] = Core.Sessions.SessionDocument.ReadFile(Path.Combine(session.Drive, document)).Name;
+                tree[document] = Core.Documents.SessionDocument.ReadFile(Path.Combine(session.Drive, document)).Name;
             }
             return tree;
         }
@@ -162,8 +163,8 @@ public sealed class SeparateKillTests : KillTests
         {
             var media = Path.Combine(session.Folder, "Audio", $"water {n}.wav");
             File.Copy(Path.Combine(session.Library, "sample 00.wav"), media);
-            var document = Core.Sessions.SessionDocument.Create(Guid.NewGuid(), $"26100{n} Low Water {n}", new Core.Sessions.SessionSettings(), Core.Sessions.SessionLayout.Default, ["Voice"]);
-            Core.Sessions.ClipBuilder.Place(document.Root, "Voice", new Core.Sessions.ClipToPlace("water", Core.Sessions.MediaUrl.From(media, session.Folder), 48000, 4_800, 0, 4_800));
+            var document = Core.Documents.SessionDocument.Create(Guid.NewGuid(), $"26100{n} Low Water {n}", new Core.Sessions.SessionSettings(), Core.Sessions.SessionLayout.Default, ["Voice"]);
+            Core.Documents.ClipBuilder.Place(document.Root, "Voice", new Core.Documents.ClipToPlace("water", Core.Documents.MediaUrl.From(media, session.Folder), 48000, 4_800, 0, 4_800));
             File.WriteAllBytes(Path.Combine(session.Folder, $"26100{n} Low Water {(char)('A' + n)}.otio"), document.ToUtf8());
         }
         await session.Know(Cancel);

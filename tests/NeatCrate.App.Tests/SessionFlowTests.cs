@@ -1,6 +1,7 @@
 using System.Net;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.SignalR.Client;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Testing;
 

@@ -58,6 +58,40 @@ public sealed class ArchitectureTests
         Assert.Equal([$"{Layer}.SystemCalls"], imports.Select(m => Outermost(m.DeclaringType!).FullName).Distinct());
     }
 
+    /// <summary>The folders of the core, each of which knows only those before it; the stations at the end do not know each other.</summary>
+    private static readonly string[] Order = ["Faults", "Words", "Files", "Json", "Media", "Sessions", "Documents", "Shelves", "Plans", "Inventory", "Usage"];
+
+    private static readonly string[] Stations = ["SetUp", "Record", "CopyIn", "Bundles"];
+
+    /// <summary>Seen in the compiled code: what a method calls and holds, and what a type derives from, stands in its own folder or in one before it.</summary>
+    [Fact]
+    public void TheFoldersOfTheCoreDependOnEachOtherInOneDirection()
+    {
+        var backwards = new SortedSet<string>(StringComparer.Ordinal);
+        foreach (var method in Methods())
+        {
+            IEnumerable<Type?> held = method.GetMethodBody()?.LocalVariables.Select(l => l.LocalType) ?? [];
+            var types = Called(method).Select(c => c.DeclaringType).Concat(held).Concat(method.GetParameters().Select(p => p.ParameterType))
+                .Append((method as MethodInfo)?.ReturnType).Append(method.DeclaringType!.BaseType).Concat(method.DeclaringType.GetInterfaces()).OfType<Type>();
+            foreach (var type in types.SelectMany(Parts))
+            {
+                if (FolderOf(type) is { } to && FolderOf(method.DeclaringType!) is { } from && !MayKnow(from, to))
+                {
+                    backwards.Add($"{from} knows {to}: {Outermost(method.DeclaringType!).Name} uses {Outermost(type).Name}");
+                }
+            }
+        }
+        Assert.Empty(backwards);
+        Assert.Equal(Order.Concat(Stations).Order(), typeof(Plan).Assembly.GetTypes().Select(FolderOf).OfType<string>().Distinct().Order());
+    }
+
+    private static bool MayKnow(string from, string to) =>
+        from == to || (Stations.Contains(from) ? !Stations.Contains(to) : Array.IndexOf(Order, to) is var at && at >= 0 && at < Array.IndexOf(Order, from));
+
+    private static IEnumerable<Type> Parts(Type type) => type.HasElementType ? Parts(type.GetElementType()!) : type.IsGenericType ? type.GetGenericArguments().SelectMany(Parts).Append(type) : [type];
+
+    private static string? FolderOf(Type type) => type.Namespace is { } name && name.StartsWith("NeatCrate.Core.", StringComparison.Ordinal) ? name["NeatCrate.Core.".Length..] : null;
+
     /// <summary>A kind of step is found by its attribute alone, so a new one is one new file; each has a name, a verb and a way to be undone or to say that it has none.</summary>
     [Fact]
     public void EveryKindOfStepHasAName()

@@ -10,6 +10,7 @@ using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Words;
 using NeatCrate.Store;
 
 namespace NeatCrate.App.CopyIn;

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 using NeatCrate.App.Words;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;

@@ -2,6 +2,7 @@ using NeatCrate.App.Words;
 using NeatCrate.Core.Bundles;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Words;
 
 namespace NeatCrate.App.Plans;
 

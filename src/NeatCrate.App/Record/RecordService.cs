@@ -7,6 +7,7 @@ using NeatCrate.Core.Plans;
 using NeatCrate.Core.Record;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Words;
 using NeatCrate.StandIns.Record;
 using NeatCrate.Store;
 

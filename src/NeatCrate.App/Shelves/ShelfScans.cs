@@ -8,6 +8,7 @@ using NeatCrate.App.Sessions;
 using NeatCrate.App.Words;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Words;
 using NeatCrate.Store;
 
 namespace NeatCrate.App.Shelves;

@@ -4,6 +4,7 @@ using NeatCrate.App.Jobs;
 using NeatCrate.App.Notices;
 using NeatCrate.App.Record;
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.Words;
 
 namespace NeatCrate.App.Shelves;
 

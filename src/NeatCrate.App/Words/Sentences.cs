@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.Words;
 
 namespace NeatCrate.App.Words;
 

@@ -4,6 +4,7 @@ using System.Text.Encodings.Web;
 using System.Text.Json;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.Words;
 
 namespace NeatCrate.Core.Bundles;
 

@@ -4,6 +4,7 @@ using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Usage;
+using NeatCrate.Core.Words;
 
 namespace NeatCrate.Core.CopyIn;
 

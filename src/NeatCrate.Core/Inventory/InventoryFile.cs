@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using System.IO.Hashing;
 using System.Text;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
 

@@ -1,4 +1,5 @@
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.Words;
 
 namespace NeatCrate.Core.Inventory;
 

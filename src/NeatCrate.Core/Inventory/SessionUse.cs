@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;

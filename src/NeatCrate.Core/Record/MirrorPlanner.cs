@@ -1,6 +1,7 @@
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Words;
 
 namespace NeatCrate.Core.Record;
 

@@ -1,7 +1,9 @@
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Words;
 
 namespace NeatCrate.Core.Record;
 

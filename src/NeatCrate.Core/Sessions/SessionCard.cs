@@ -1,4 +1,5 @@
 using NeatCrate.Core.Documents;
+using NeatCrate.Core.Json;
 
 namespace NeatCrate.Core.Sessions;
 

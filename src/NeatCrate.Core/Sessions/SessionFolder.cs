@@ -13,6 +13,9 @@ public readonly record struct SessionEntry(string Path, FileFacts Facts, bool Is
 /// <summary>A session folder on disk: what is in it, found by looking, never by remembering.</summary>
 public static class SessionFolder
 {
+    /// <summary>File extension of a session document.</summary>
+    public const string DocumentExtension = ".otio";
+
     /// <summary>
     /// Documents that stand at the top level, the newest first: by the dates in their names where all have one, then the
     /// version, then the last change. Where one has no date, a name's date says less than the last change does.
@@ -36,7 +39,7 @@ public static class SessionFolder
     public static bool IsDocument(string name)
     {
         ArgumentNullException.ThrowIfNull(name);
-        return name.Length > 0 && name[0] != '.' && Path.GetExtension(name).Equals(SessionDocument.Extension, StringComparison.OrdinalIgnoreCase);
+        return name.Length > 0 && name[0] != '.' && Path.GetExtension(name).Equals(DocumentExtension, StringComparison.OrdinalIgnoreCase);
     }
 
     /// <summary>True when a document stands at the top level. A folder that cannot be opened shows none, and says so when it is.</summary>

@@ -1,3 +1,4 @@
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Sessions;
 
 namespace NeatCrate.Core.SetUp;

@@ -1,8 +1,10 @@
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Usage;
+using NeatCrate.Core.Words;
 
 namespace NeatCrate.Core.SetUp;
 

@@ -1,6 +1,8 @@
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Words;
 
 namespace NeatCrate.Core.SetUp;
 

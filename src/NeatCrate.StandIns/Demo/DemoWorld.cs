@@ -1,4 +1,5 @@
 using NeatCrate.Core.Documents;
+using NeatCrate.Core.Json;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 using NeatCrate.StandIns.Drives;

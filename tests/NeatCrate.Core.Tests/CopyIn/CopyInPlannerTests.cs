@@ -1,3 +1,4 @@
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;

@@ -1,5 +1,6 @@
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Json;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Testing;
 

@@ -1,3 +1,4 @@
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Testing;

@@ -1,5 +1,6 @@
 using NeatCrate.Core.Bundles;
 using NeatCrate.Core.CopyIn;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;

@@ -1,4 +1,5 @@
 using NeatCrate.Core.Bundles;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;

@@ -1,5 +1,6 @@
 using System.Buffers.Binary;
 using System.Globalization;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;

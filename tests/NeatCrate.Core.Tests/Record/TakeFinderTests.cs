@@ -1,4 +1,5 @@
 using NeatCrate.Core.Documents;
+using NeatCrate.Core.Json;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Record;
 using NeatCrate.Core.Sessions;

@@ -1,4 +1,6 @@
-namespace NeatCrate.Core.Sessions;
+using NeatCrate.Core.Sessions;
+
+namespace NeatCrate.Core.Documents;
 
 /// <summary>What a session document says, without its text: this is kept, the text is read again when it is to be changed.</summary>
 public sealed record DocumentFacts

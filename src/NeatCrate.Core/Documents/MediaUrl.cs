@@ -1,6 +1,6 @@
 using System.Text.RegularExpressions;
 
-namespace NeatCrate.Core.Sessions;
+namespace NeatCrate.Core.Documents;
 
 /// <summary>
 /// The <c>target_url</c> of a media reference (RFC 3986, RFC 8089): relative and percent-encoded for files inside the

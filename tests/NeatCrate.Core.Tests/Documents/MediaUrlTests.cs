@@ -1,7 +1,8 @@
 using CsCheck;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Sessions;
 
-namespace NeatCrate.Core.Tests.Sessions;
+namespace NeatCrate.Core.Tests.Documents;
 
 public sealed class MediaUrlTests
 {

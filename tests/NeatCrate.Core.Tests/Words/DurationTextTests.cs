@@ -1,6 +1,7 @@
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.Words;
 
-namespace NeatCrate.Core.Tests.Plans;
+namespace NeatCrate.Core.Tests.Words;
 
 public sealed class DurationTextTests
 {

@@ -1,6 +1,6 @@
 using System.Globalization;
 
-namespace NeatCrate.Core.Plans;
+namespace NeatCrate.Core.Words;
 
 /// <summary>Lengths and times as they are written in sentences: m:ss, and h:mm:ss from an hour on.</summary>
 public static class DurationText

@@ -1,8 +1,9 @@
 using CsCheck;
 using NeatCrate.Core.Documents;
+using NeatCrate.Core.Json;
 using NeatCrate.Core.Sessions;
 
-namespace NeatCrate.Core.Tests.Sessions;
+namespace NeatCrate.Core.Tests.Documents;
 
 public sealed class ClipPlacerTests
 {

@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Text;
 
-namespace NeatCrate.Core.Documents;
+namespace NeatCrate.Core.Json;
 
 /// <summary>A member of an object.</summary>
 /// <param name="Name">Its name.</param>

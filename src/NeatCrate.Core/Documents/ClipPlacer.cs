@@ -1,6 +1,8 @@
 using NeatCrate.Core.Documents;
+using NeatCrate.Core.Json;
+using NeatCrate.Core.Sessions;
 
-namespace NeatCrate.Core.Sessions;
+namespace NeatCrate.Core.Documents;
 
 /// <summary>A clip cannot be placed where it was meant to be.</summary>
 public sealed class CannotPlaceException : FaultException

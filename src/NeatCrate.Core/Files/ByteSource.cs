@@ -1,6 +1,6 @@
 using Microsoft.Win32.SafeHandles;
 
-namespace NeatCrate.Core.Media;
+namespace NeatCrate.Core.Files;
 
 /// <summary>Random access to the bytes of a media file, so that a header reader never needs the whole file.</summary>
 public abstract class ByteSource : IDisposable

@@ -1,7 +1,8 @@
 using System.Buffers.Binary;
+using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 
-namespace NeatCrate.Core.Media;
+namespace NeatCrate.Core.Record;
 
 /// <summary>
 /// Puts the sizes of a recording right that was cut off: everything up to the end of the file is sound. What would pass

@@ -1,6 +1,6 @@
 using System.Buffers;
 
-namespace NeatCrate.Core.Media;
+namespace NeatCrate.Core.Files;
 
 /// <summary>A source whose head, where nearly all headers end, is read once: that spares a call of the operating system for every chunk.</summary>
 internal abstract class HeadedByteSource : ByteSource

@@ -1,6 +1,7 @@
 using NeatCrate.Core.Documents;
+using NeatCrate.Core.Json;
 
-namespace NeatCrate.Core.Sessions;
+namespace NeatCrate.Core.Documents;
 
 /// <summary>What is to be placed on a track. All counts are samples at <paramref name="Rate"/>.</summary>
 /// <param name="Name">Name of the clip.</param>

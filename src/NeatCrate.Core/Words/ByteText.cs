@@ -1,6 +1,6 @@
 using System.Globalization;
 
-namespace NeatCrate.Core.Plans;
+namespace NeatCrate.Core.Words;
 
 /// <summary>Figures as they are written in sentences.</summary>
 public static class ByteText

@@ -2,7 +2,7 @@ using System.Globalization;
 using System.IO.Hashing;
 using System.Text;
 
-namespace NeatCrate.Core.Documents;
+namespace NeatCrate.Core.Json;
 
 /// <summary>What a value of JSON is.</summary>
 public enum JsonKind

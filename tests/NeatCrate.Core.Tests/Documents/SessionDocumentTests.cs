@@ -3,9 +3,10 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using CsCheck;
 using NeatCrate.Core.Documents;
+using NeatCrate.Core.Json;
 using NeatCrate.Core.Sessions;
 
-namespace NeatCrate.Core.Tests.Sessions;
+namespace NeatCrate.Core.Tests.Documents;
 
 public sealed class SessionDocumentTests
 {

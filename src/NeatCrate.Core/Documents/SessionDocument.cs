@@ -1,6 +1,8 @@
 using NeatCrate.Core.Documents;
+using NeatCrate.Core.Json;
+using NeatCrate.Core.Sessions;
 
-namespace NeatCrate.Core.Sessions;
+namespace NeatCrate.Core.Documents;
 
 /// <summary>The document cannot be read; it is left as it is.</summary>
 public sealed class UnreadableDocumentException : FaultException
@@ -60,7 +62,7 @@ public sealed record TakeLabel(string? Track, int? Number, int? Pass);
 public sealed class SessionDocument : IMediaDocument
 {
     /// <summary>File extension of a session document.</summary>
-    public const string Extension = ".otio";
+    public const string Extension = SessionFolder.DocumentExtension;
 
     /// <summary>The metadata key under which everything of our own stands.</summary>
     public const string MetadataKey = "neat_crate";
