@@ -10,7 +10,8 @@ using NeatCrate.Store;
 namespace NeatCrate.App.Listening;
 
 /// <summary>Both identities of a file, in hexadecimal digits; the sound's is null for what is no sound that was understood.</summary>
-public sealed record IdentitiesView(string Bytes, string? Sound);
+/// <param name="Samples">Of the samples however they are stored; null for a format whose samples are not exact.</param>
+public sealed record IdentitiesView(string Bytes, string? Sound, string? Samples);
 
 /// <summary>Requests for seeing and hearing a session's files.</summary>
 public static class ListeningEndpoints
@@ -58,7 +59,8 @@ public static class ListeningEndpoints
             return TypedResults.NoContent();
         }
         var known = await Task.Run(() => identities.Identify(file.Path, file.Header, cancel), cancel);
-        return TypedResults.Ok(new IdentitiesView(known.Bytes.Hex, known.Sound?.ToString()));
+        var samples = file.Header is { } header ? await Task.Run(() => SampleIdentity.OfFile(file.Path, header, cancel), cancel) : null;
+        return TypedResults.Ok(new IdentitiesView(known.Bytes.Hex, known.Sound?.ToString(), samples?.ToString()));
     }
 
     /// <summary>The outline of a sound; nothing while something records.</summary>

@@ -72,6 +72,18 @@ internal sealed partial class SndfileReader : SoundReader
         return read;
     }
 
+    /// <summary>Reads interleaved samples as integers of 32 bits, the highest used first; fewer only at the end. Exact for formats of integers.</summary>
+    /// <returns>Samples per channel that were read.</returns>
+    public int ReadIntegers(Span<int> interleaved)
+    {
+        var read = (int)Math.Max(0, ReadInteger(_file, interleaved, interleaved.Length / Channels));
+        if (read < interleaved.Length / Channels && ErrorOf(_file) != 0)
+        {
+            _failure = Marshal.PtrToStringUTF8(Error(_file));
+        }
+        return read;
+    }
+
     protected override void Dispose(bool disposing)
     {
         if (Interlocked.Exchange(ref _file, 0) is var file and not 0)
@@ -95,6 +107,9 @@ internal sealed partial class SndfileReader : SoundReader
 
     [LibraryImport(Library, EntryPoint = "sf_readf_float")]
     private static partial long ReadFloat(nint file, Span<float> samples, long frames);
+
+    [LibraryImport(Library, EntryPoint = "sf_readf_int")]
+    private static partial long ReadInteger(nint file, Span<int> samples, long frames);
 
     [LibraryImport(Library, EntryPoint = "sf_strerror")]
     private static partial nint Error(nint file);

@@ -1163,6 +1163,7 @@ export interface components {
         IdentitiesView: {
             bytes: string;
             sound: null | string;
+            samples: null | string;
         };
         ImportChoice: {
             catalogueIds: number[];

@@ -118,7 +118,7 @@ function UsedElsewhere({ file }: { file: FileEntry }) {
   );
 }
 
-/** Both identities, worked out when somebody asks: the whole file has to be read for them. */
+/** Its identities, worked out when somebody asks: the whole file has to be read for them. */
 function Identities({ file }: { file: FileEntry }) {
   const id = useSessionId();
   const [asked, setAsked] = useState(false);
@@ -141,6 +141,10 @@ function Identities({ file }: { file: FileEntry }) {
       <div>
         <dt>Sound alone</dt>
         <dd className="mono identity">{identities.data.sound ?? "no sound"}</dd>
+      </div>
+      <div>
+        <dt>Samples, however stored</dt>
+        <dd className="mono identity">{identities.data.samples ?? "none: this format keeps no exact samples"}</dd>
       </div>
     </dl>
   );
