@@ -64,6 +64,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private bool _isThere;
     private bool _hasNoticed;
     private bool _isWatching;
+    private bool _isStale;
 
     private readonly record struct ShelfSeen(Guid Id, string Name, string Root, bool IsConnected);
 
@@ -329,15 +330,16 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private SessionInventory BringUpToDate(string? documentName, IReadOnlyList<Shelf> shelves, DateTime nowUtc, CancellationToken cancel)
     {
         ImmutableArray<ShelfSeen> seen = [.. shelves.Select(s => new ShelfSeen(s.Id, s.Name, s.Root, s.IsConnected))];
-        var isNew = _use is null || _inventory is null || documentName != _chosen || !seen.AsSpan().SequenceEqual(_shelves.AsSpan());
+        // Stays so until it was worked out: whoever is stopped in the middle leaves it to the next look.
+        _isStale |= _use is null || _inventory is null || documentName != _chosen || !seen.AsSpan().SequenceEqual(_shelves.AsSpan());
         (_chosen, _shelves) = (documentName, seen);
         foreach (var change in _pending.Values.ToList())
         {
             cancel.ThrowIfCancellationRequested();
-            isNew |= TakeIn(change);
+            _isStale |= TakeIn(change);
         }
         Revision += Probe(nowUtc).Count > 0 ? 1 : 0;
-        if (isNew || !_use!.Serves(_pending.Values, _changedElsewhere))
+        if (_isStale || !_use!.Serves(_pending.Values, _changedElsewhere))
         {
             Rebuild(shelves, cancel);
             // Shelves that came or went, and another document that was chosen, are news as well.
@@ -349,6 +351,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         }
         _pending.Clear();
         _changedElsewhere.Clear();
+        _isStale = false;
         return _inventory!;
     }
 
@@ -428,13 +431,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         catch (AggregateException e)
         {
             // What went wrong for one file is told as that, not as a bundle of errors.
-            _use = null;
             ExceptionDispatchInfo.Throw(e.InnerExceptions[0]);
-        }
-        catch (OperationCanceledException)
-        {
-            _use = null;
-            throw;
         }
         _files.Clear();
         _paths.Clear();

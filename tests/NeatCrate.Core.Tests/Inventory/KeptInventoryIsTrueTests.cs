@@ -47,6 +47,37 @@ public sealed class KeptInventoryIsTrueTests
         },
         iter: 60);
 
+    private sealed class Stops : IShelfMemory
+    {
+        public CancellationTokenSource? Cancel { get; set; }
+
+        public IReadOnlyDictionary<string, KnownFile> Recall(Guid shelfId, IReadOnlyCollection<string> paths)
+        {
+            Cancel?.Cancel();
+            return new Dictionary<string, KnownFile>();
+        }
+    }
+
+    /// <summary>Somebody goes away while it is worked out: the next one who asks gets all of it.</summary>
+    [Fact]
+    public void ALookThatIsStoppedLeavesTheRestToTheNext()
+    {
+        using var session = new SessionFixture();
+        session.Place(session.Inside("Audio", "missing.wav")).Save();
+        var stops = new Stops();
+        var kept = new KeptInventory(session.Folder, new HeaderCache(), stops);
+        SessionInventory Look(CancellationToken stopped) => kept.Look(null, session.Shelves, LookDepth.Files, DateTime.UtcNow, stopped);
+        Look(TestContext.Current.CancellationToken);
+        SessionFixture.Sound(session.Inside("Audio", "a.wav"));
+        File.WriteAllText(session.Inside("song.xyz"), "points at Audio/a.wav");
+        using (var cancel = stops.Cancel = new CancellationTokenSource())
+        {
+            Assert.ThrowsAny<OperationCanceledException>(() => Look(cancel.Token));
+        }
+        stops.Cancel = null;
+        Assert.Equal(Told(session.Take()), Told(Look(TestContext.Current.CancellationToken)));
+    }
+
     private static string Target(SessionFixture session, int n) => session.Inside(Names[n % Names.Length].Split('/'));
 
     private static void Do(SessionFixture session, int kind, int n)
