@@ -27,6 +27,27 @@ public sealed class SessionFlowTests : IAsyncLifetime
     private async Task<string[]> Standings() =>
         [.. (await App.Get($"/api/sessions/{_session.Id}", Cancel))["files"]!.AsArray().Select(f => f!["standing"]!.GetValue<string>())];
 
+    /// <summary>A page that is open hears of a new file at once, and of nothing else; all of the session comes only after a save.</summary>
+    [Fact]
+    public async Task WhatChangedComesAlone()
+    {
+        var address = $"/api/sessions/{_session.Id}";
+        var revision = (await App.Get(address, Cancel))["revision"]!.GetValue<long>();
+        async Task<JsonNode> Changes() => await App.Get($"{address}/changes?since={revision}", Cancel);
+        Assert.Empty((await Changes())["files"]!.AsArray());
+        Directory.CreateDirectory(Path.Combine(_session.Folder, "Audio"));
+        File.Copy(Path.Combine(_session.Library, "sample 00.wav"), Path.Combine(_session.Folder, "Audio", "new.wav"));
+        var changes = await Changes();
+        Assert.Equal((false, "new.wav"), (changes["isWhole"]!.GetValue<bool>(), Assert.Single(changes["files"]!.AsArray())!["name"]!.GetValue<string>()));
+        Assert.True(changes.ToJsonString().Length < 20_000);
+        revision = changes["revision"]!.GetValue<long>();
+        File.Delete(Path.Combine(_session.Folder, "Audio", "new.wav"));
+        Assert.Single((await Changes())["gone"]!.AsArray());
+        var plan = await App.Post($"{address}/version/plan", new { naming = "NextNumber", archiveOlder = false }, Cancel);
+        Assert.Equal("Done", (await App.Apply(plan, Cancel))["state"]!.GetValue<string>());
+        Assert.True((await Changes())["isWhole"]!.GetValue<bool>());
+    }
+
     /// <summary>A file says who uses it: older versions, and other sessions by name.</summary>
     [Fact]
     public async Task AFileNamesEveryVersionAndSessionThatUsesIt()

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using NeatCrate.App.Hosting;
 using NeatCrate.Core.CopyIn;
 using NeatCrate.Store;
 
@@ -29,13 +30,13 @@ public sealed class CopyInChoices(RememberedChoices choices)
     private readonly Lock _lock = new();
 
     // Asked for every session at each look at the loading bay.
-    private ImmutableDictionary<string, CopyInChoice>? _known;
+    private readonly ReadOnce<IReadOnlyDictionary<string, CopyInChoice>> _known = new(() => choices.ReadAll<CopyInChoice>(Prefix));
 
     /// <summary>Told after it was chosen otherwise how a session is copied in.</summary>
     public event Action<Guid>? WayChanged;
 
     /// <summary>What was chosen for a session.</summary>
-    public CopyInChoice Of(Guid sessionId) => (_known ??= choices.ReadAll<CopyInChoice>(Prefix).ToImmutableDictionary()).GetValueOrDefault(Key(sessionId), CopyInChoice.Standard);
+    public CopyInChoice Of(Guid sessionId) => _known.Value.GetValueOrDefault(Key(sessionId), CopyInChoice.Standard);
 
     /// <summary>Changes what was chosen.</summary>
     public CopyInChoice Change(Guid sessionId, Func<CopyInChoice, CopyInChoice> change)
@@ -46,7 +47,7 @@ public sealed class CopyInChoices(RememberedChoices choices)
             var before = Of(sessionId);
             var changed = change(before);
             choices.Write(Key(sessionId), changed);
-            _known = _known!.SetItem(Key(sessionId), changed);
+            _known.Changed();
             if ((changed.ByItself, changed.OlderDocuments) != (before.ByItself, before.OlderDocuments))
             {
                 WayChanged?.Invoke(sessionId);

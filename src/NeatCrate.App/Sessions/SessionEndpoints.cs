@@ -32,6 +32,7 @@ public static class SessionEndpoints
         var group = app.MapGroup("/api/sessions").WithTags("Sessions");
         group.MapGet("", List).WithName("ListSessions");
         group.MapGet("{id:guid}", Get).WithName("GetSession").ProducesProblem(404).ProducesProblem(503);
+        group.MapGet("{id:guid}/changes", Changes).WithName("GetSessionChanges").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("{id:guid}/inventory.csv", Report).WithName("GetInventoryReport").Produces<byte[]>(200, "text/csv").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("{id:guid}/files/{fileId}/uses", Uses).WithName("GetFileUses").ProducesProblem(404).ProducesProblem(503);
         group.MapPut("{id:guid}/document", ChooseDocument).WithName("ChooseDocument").ProducesProblem(400).ProducesProblem(404).ProducesProblem(409);
@@ -65,7 +66,20 @@ public static class SessionEndpoints
         }
     }
 
-    private static Ok<InventoryView> Get(Guid id, SessionService sessions, ShelfService shelves, RecordingGuard guard, CopyInChoices choices, CancellationToken cancel)
+    /// <summary>What changed since a revision that a page has: a few rows, where all of a large session would be many megabytes.</summary>
+    private static Ok<ChangesView> Changes(
+        Guid id, long since, SessionService sessions, KeptSessions kept, ShelfService shelves, RecordingGuard guard, CopyInChoices choices, CancellationToken cancel)
+    {
+        var row = sessions.Get(id);
+        var known = shelves.All();
+        // Asked after the inventory: what came in between is told once more the next time.
+        var (inventory, keeper) = (sessions.Show(row, known, cancel), kept.Of(row));
+        return TypedResults.Ok(SessionViews.Changes(
+            row, inventory, keeper.Since(since), Shelf.Holding(known, row.Folder)?.Name, guard.GrowingIn(id), OutsideFiles.Of(id, sessions, known, choices)));
+    }
+
+    private static Ok<InventoryView> Get(
+        Guid id, SessionService sessions, ShelfService shelves, RecordingGuard guard, CopyInChoices choices, CancellationToken cancel)
     {
         var row = sessions.Get(id);
         var known = shelves.All();

@@ -14,22 +14,17 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
 {
     private const int MostLookedAtForShow = 2_000;
 
-    // Asked for every second, and changed a few times a day.
-    private IReadOnlyList<SessionRow>? _known;
+    private readonly ReadOnce<IReadOnlyList<SessionRow>> _known = new(() =>
+    {
+        using var db = files.NewDb();
+        return db.Sessions.AsNoTracking().OrderBy(s => s.Folder).ToList();
+    });
 
     /// <summary>All known sessions, by their folders.</summary>
-    public IReadOnlyList<SessionRow> All()
-    {
-        if (_known is { } known)
-        {
-            return known;
-        }
-        using var db = files.NewDb();
-        return _known = db.Sessions.AsNoTracking().OrderBy(s => s.Folder).ToList();
-    }
+    public IReadOnlyList<SessionRow> All() => _known.Value;
 
-    /// <summary>Says that somebody else changed what is known of sessions.</summary>
-    public void Reread() => _known = null;
+    /// <summary>Says that what is known of sessions changed in the database.</summary>
+    public void Reread() => _known.Changed();
 
     /// <summary>The folders of all known sessions.</summary>
     public IReadOnlyList<string> Folders() => [.. All().Select(s => s.Folder)];

@@ -83,8 +83,17 @@ public sealed record OriginView(OriginKind Kind, string Name, string Place);
 /// <param name="Modified">Time of its last change.</param>
 public sealed record DocumentView(string Path, bool Current, string? Problem, long Bytes, DateTime Dated, DateTime Modified);
 
+/// <summary>What changed in a session since a revision of it that a page has.</summary>
+/// <param name="Revision">The revision that the page has then.</param>
+/// <param name="IsWhole">True where anything may have changed: then the page asks for all of it, and nothing else here counts.</param>
+/// <param name="Files">Files that are new or otherwise.</param>
+/// <param name="Gone">Identities of files that are gone.</param>
+public sealed record ChangesView(long Revision, bool IsWhole, SessionView? Session, IReadOnlyList<FileView> Files, IReadOnlyList<string> Gone, int OtherFiles, long OtherBytes, IReadOnlyList<string> Remarks);
+
 /// <summary>A session with everything in it.</summary>
+/// <param name="Revision">Grows with every change; what changed since is asked for by it.</param>
 public sealed record InventoryView(
+    long Revision,
     SessionView Session,
     SettingsChoice? Settings,
     IReadOnlyList<DocumentView> Documents,
@@ -167,6 +176,7 @@ public static class SessionViews
         ArgumentNullException.ThrowIfNull(growing);
         var takes = TakeFinder.Find(inventory).ToDictionary(t => t.File.Path, StringComparer.Ordinal);
         return new InventoryView(
+            inventory.Revision,
             Label(row, inventory, shelfName, outside),
             inventory.Document?.Settings is { } settings ? SettingsChoice.From(settings) : null,
             [.. inventory.Documents.Select(d => new DocumentView(
@@ -176,6 +186,35 @@ public static class SessionViews
             inventory.Others.Bytes,
             inventory.Document?.Tracks ?? [],
             sharedBy,
+            [.. inventory.Remarks.Select(Sentences.Of)]);
+    }
+
+    /// <summary>What changed in a session.</summary>
+    /// <param name="row">The session.</param>
+    /// <param name="inventory">Its inventory.</param>
+    /// <param name="changes">Its files that are new or otherwise, and the paths of those that are gone; null where anything may have changed.</param>
+    /// <param name="shelfName">Name of the shelf that it is on.</param>
+    /// <param name="growing">Paths of files that something writes at this moment.</param>
+    /// <param name="outside">Where its outside files come from, and which of them are left out.</param>
+    public static ChangesView Changes(
+        SessionRow row, SessionInventory inventory, (IReadOnlyList<InventoryFile> Changed, IReadOnlyList<string> Gone)? changes, string? shelfName, IReadOnlySet<string> growing,
+        OutsideFiles outside)
+    {
+        ArgumentNullException.ThrowIfNull(inventory);
+        if (changes is not { } small)
+        {
+            return new ChangesView(inventory.Revision, true, null, [], [], 0, 0, []);
+        }
+        var changed = small.Changed.Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
+        var takes = changed.Count == 0 ? [] : TakeFinder.Find(inventory).Where(t => changed.Contains(t.File.Path)).ToDictionary(t => t.File.Path, StringComparer.Ordinal);
+        return new ChangesView(
+            inventory.Revision,
+            false,
+            Label(row, inventory, shelfName, outside),
+            [.. small.Changed.Select(f => OneFile(f, takes.GetValueOrDefault(f.Path), growing, outside))],
+            [.. small.Gone.Select(InventoryFile.IdOf)],
+            inventory.Others.Files,
+            inventory.Others.Bytes,
             [.. inventory.Remarks.Select(Sentences.Of)]);
     }
 

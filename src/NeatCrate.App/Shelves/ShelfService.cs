@@ -10,19 +10,17 @@ public sealed class ShelfService(StoreFiles files, ShelfStates states)
 {
     private static readonly string[] SystemFolders = ["/proc", "/sys", "/dev", "/run/udev", "/boot"];
 
-    private IReadOnlyList<Shelf>? _known;
+    private readonly ReadOnce<IReadOnlyList<Shelf>> _known = new(() =>
+    {
+        using var db = files.NewDb();
+        return [.. db.Shelves.AsNoTracking().OrderBy(s => s.Position).AsEnumerable().Select(s => s.ToShelf())];
+    });
 
     /// <summary>All shelves in the order in which they are shown, each as it is now.</summary>
     public IReadOnlyList<Shelf> All()
     {
-        var known = _known ??= Read();
+        var known = _known.Value;
         return [.. known.Zip(states.Of([.. known.Select(s => s.Root)]), (shelf, state) => shelf with { State = state })];
-    }
-
-    private List<Shelf> Read()
-    {
-        using var db = files.NewDb();
-        return [.. db.Shelves.AsNoTracking().OrderBy(s => s.Position).AsEnumerable().Select(s => s.ToShelf())];
     }
 
     /// <summary>One shelf.</summary>
@@ -74,7 +72,7 @@ public sealed class ShelfService(StoreFiles files, ShelfStates states)
         var row = new ShelfRow { Id = Guid.NewGuid(), Name = name, Kind = kind, Root = root, Position = (db.Shelves.Max(s => (int?)s.Position) ?? 0) + 1 };
         db.Shelves.Add(row);
         db.SaveChanges();
-        _known = null;
+        _known.Changed();
         return row.ToShelf();
     }
 
@@ -108,7 +106,7 @@ public sealed class ShelfService(StoreFiles files, ShelfStates states)
         }
         db.SaveChanges();
         transaction.Commit();
-        _known = null;
+        _known.Changed();
         return row.ToShelf();
     }
 
@@ -118,7 +116,7 @@ public sealed class ShelfService(StoreFiles files, ShelfStates states)
     {
         using var db = files.NewDb();
         var forgotten = db.Shelves.Where(s => s.Id == id).ExecuteDelete();
-        _known = null;
+        _known.Changed();
         if (forgotten == 0)
         {
             throw new NotKnownException("This shelf is not known (any more).");

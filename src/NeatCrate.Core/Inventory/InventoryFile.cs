@@ -161,6 +161,9 @@ public sealed record SessionInventory
     /// <summary>Absolute path of the session folder.</summary>
     public required string Folder { get; init; }
 
+    /// <summary>Grows with every change of a kept inventory.</summary>
+    public long Revision { get; init; }
+
     /// <summary>What the current document says, or null when there is none that can be read.</summary>
     public DocumentFacts? Document => Current?.Document;
 

@@ -53,6 +53,10 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private readonly HashSet<string> _changedElsewhere = new(StringComparer.Ordinal);
     private readonly Dictionary<string, InventoryFile> _files = new(StringComparer.Ordinal);
     private readonly Dictionary<string, string> _paths = new(StringComparer.Ordinal);
+    private readonly HashSet<string> _touched = new(StringComparer.Ordinal);
+    private readonly SortedSet<(long Revision, string Path)> _changedAt = [];
+    private readonly Dictionary<string, long> _revisionOf = new(StringComparer.Ordinal);
+    private long _wholeAt;
     private SessionUse? _use;
     private SessionInventory? _inventory;
     private string? _stated;
@@ -134,6 +138,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             news = Notice(LookDepth.Folders, nowUtc, 0, default);
             news |= Note(_tree.Recheck(path, nowUtc), nowUtc);
             news |= new SessionNews(_grewAt.Remove(path), false, false);
+            Touch(path);
         }
         Tell(news);
     }
@@ -181,6 +186,25 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             {
                 return _inventory;
             }
+        }
+    }
+
+    /// <summary>
+    /// What changed in the inventory since a revision of it, as it was last brought up to date: the files that are new or
+    /// otherwise, and the paths of those that are gone.
+    /// </summary>
+    /// <param name="revision">The revision that is known.</param>
+    /// <returns>Null where anything may have changed, as after a document was saved, or the revision is none of this inventory.</returns>
+    public (IReadOnlyList<InventoryFile> Changed, IReadOnlyList<string> Gone)? Since(long revision)
+    {
+        lock (_lock)
+        {
+            if (_inventory is null || revision < _wholeAt || revision > Revision)
+            {
+                return null;
+            }
+            var paths = _changedAt.GetViewBetween((revision + 1, ""), (long.MaxValue, "")).Select(c => c.Path).ToList();
+            return ([.. paths.Where(_files.ContainsKey).Select(p => _files[p])], [.. paths.Where(p => !_files.ContainsKey(p))]);
         }
     }
 
@@ -233,6 +257,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         foreach (var rested in _grewAt.Where(g => nowUtc - g.Value >= GrowingFor).Select(g => g.Key).ToList())
         {
             _grewAt.Remove(rested);
+            Touch(rested);
             news |= new SessionNews(true, false, false);
         }
         // What is seen at the first look is no news to anybody.
@@ -299,8 +324,16 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             if (grew)
             {
                 _grewAt[change.Path] = nowUtc;
+                Touch(change.Path);
             }
         }
+    }
+
+    /// <summary>A file is shown otherwise from now on, though it is the same.</summary>
+    private void Touch(string path)
+    {
+        _touched.Add(path);
+        Revision++;
     }
 
     /// <summary>Looks at what is pointed at elsewhere than in the folder; gives the paths that are not as they were.</summary>
@@ -341,16 +374,32 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         Revision += Probe(nowUtc).Count > 0 ? 1 : 0;
         if (_isStale || !_use!.Serves(_pending.Values, _changedElsewhere))
         {
-            Rebuild(shelves, cancel);
+            _isStale = true;
             // Shelves that came or went, and another document that was chosen, are news as well.
             Revision++;
+            Rebuild(shelves, cancel);
+            _changedAt.Clear();
+            _revisionOf.Clear();
+            _wholeAt = Revision;
         }
-        else if (_pending.Count > 0 || _changedElsewhere.Count > 0)
+        else if (_pending.Count + _changedElsewhere.Count + _touched.Count > 0)
         {
-            Mend([.. _pending.Keys, .. _changedElsewhere], shelves);
+            string[] paths = [.. _pending.Keys, .. _changedElsewhere, .. _touched];
+            Revision++;
+            Mend(paths, shelves);
+            foreach (var path in paths)
+            {
+                if (_revisionOf.TryGetValue(path, out var before))
+                {
+                    _changedAt.Remove((before, path));
+                }
+                _changedAt.Add((Revision, path));
+                _revisionOf[path] = Revision;
+            }
         }
         _pending.Clear();
         _changedElsewhere.Clear();
+        _touched.Clear();
         _isStale = false;
         return _inventory!;
     }
@@ -530,6 +579,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private SessionInventory Whole(SessionUse use, ImmutableArray<InventoryFile> files) => new()
     {
         Folder = folder,
+        Revision = Revision,
         Layout = use.Layout,
         Documents = use.Documents,
         Files = files,

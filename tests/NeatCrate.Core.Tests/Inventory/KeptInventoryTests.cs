@@ -97,4 +97,59 @@ public sealed class KeptInventoryTests : IDisposable
         Assert.False(After(watch, 1));
         Assert.Empty(watch.Growing);
     }
+
+    /// <summary>Whoever knows a revision hears only of what changed since; after a save, that anything may have.</summary>
+    [Fact]
+    public void WhatChangedSinceARevisionIsTold()
+    {
+        using var session = new SessionFixture();
+        session.Place(SessionFixture.Sound(session.Inside("Audio", "a.wav")), "Cello").Save();
+        var kept = Kept(session.Folder);
+        SessionInventory Look() => kept.Look(null, session.Shelves, LookDepth.Folders, _now, TestContext.Current.CancellationToken);
+        (string Changed, string Gone)? Since(long revision) => kept.Since(revision) is var (changed, gone)
+            ? (string.Join(' ', changed.Select(f => f.Name)), string.Join(' ', gone.Select(Path.GetFileName)))
+            : null;
+        Assert.Null(kept.Since(0));
+        var first = Look().Revision;
+        Assert.Equal(("", ""), Since(first));
+        Assert.Equal(first, Look().Revision);
+        SessionFixture.Sound(session.Inside("Audio", "b.wav"), seed: 2);
+        var second = Look().Revision;
+        Assert.Equal(("b.wav", ""), Since(first));
+        Assert.Equal(("", ""), Since(second));
+        Append(session.Inside("Audio", "b.wav"), 100);
+        SessionFixture.Sound(session.Inside("Audio", "c.wav"), seed: 3);
+        Look();
+        File.Delete(session.Inside("Audio", "c.wav"));
+        var third = Look().Revision;
+        Assert.Equal(("b.wav", "c.wav"), Since(first));
+        Assert.Equal(("b.wav", "c.wav"), Since(second));
+        Assert.Equal(("", ""), Since(third));
+        session.List(session.Inside("Audio", "b.wav")).Save();
+        var saved = Look().Revision;
+        Assert.Null(Since(third));
+        Assert.Equal(("", ""), Since(saved));
+        // A revision of another time is none of this one's.
+        Assert.Null(Since(saved + 1000));
+    }
+
+    /// <summary>That a file grows, and that it rests, is shown with it, so both are changes of it.</summary>
+    [Fact]
+    public void GrowingAndComingToRestAreChangesOfAFile()
+    {
+        using var session = new SessionFixture();
+        var path = SessionFixture.Sound(session.Inside("Audio", "a.wav"));
+        session.Save();
+        var kept = Kept(session.Folder);
+        long Look() => kept.Look(null, session.Shelves, LookDepth.Folders, _now, TestContext.Current.CancellationToken).Revision;
+        kept.Notice(_now, 100);
+        var before = Look();
+        Append(path, 100);
+        Assert.True(After(kept, 1));
+        var growing = Look();
+        Assert.Equal(path, Assert.Single(kept.Since(before)!.Value.Changed).Path);
+        Assert.True(After(kept, 4));
+        Look();
+        Assert.Equal(path, Assert.Single(kept.Since(growing)!.Value.Changed).Path);
+    }
 }

@@ -14,7 +14,7 @@ export async function listen(): Promise<void> {
     takeRecording(recording);
   });
   connection.on("scan", (scan: Scan) => takeScan(scan));
-  connection.on("session", ({ id }: { id: string }) => takeSessionChange(id));
+  connection.on("session", ({ id }: { id: string }) => void takeSessionChange(id));
   connection.on("shelves", () => {
     // What stands on a drive that came or went stands elsewhere now, in every session.
     for (const queryKey of [keys.shelves, keys.sessions]) void queryClient.invalidateQueries({ queryKey });

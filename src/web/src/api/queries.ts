@@ -10,6 +10,7 @@ import { answer, api } from "./client";
 import type { operations } from "./schema.gen";
 import type {
   CatalogueOrder,
+  Changes,
   CopyInMark,
   CopyInWay,
   FileEntry,
@@ -146,11 +147,67 @@ export function useRecorder(id: string) {
 /** Takes in how a recording goes. */
 export const takeRecording = (recording: Recording) => queryClient.setQueryData(keys.recording, recording);
 
-/** Something in a session's folder changed. */
-export function takeSessionChange(id: string) {
-  void queryClient.invalidateQueries({ queryKey: keys.session(id) });
+/** Sessions whose changes are being asked for, and whether more of them were told of meanwhile. */
+const asking = new Map<string, { again: boolean }>();
+
+/** Something in a session's folder changed: only that is asked for, once at a time however often it is told. */
+export async function takeSessionChange(id: string) {
   void queryClient.invalidateQueries({ queryKey: keys.sessions, exact: true });
   void queryClient.invalidateQueries({ queryKey: keys.notices });
+  void queryClient.invalidateQueries({ queryKey: keys.record(id) });
+  const running = asking.get(id);
+  if (running) {
+    running.again = true;
+    return;
+  }
+  const known = queryClient.getQueryData<Inventory>(keys.session(id));
+  if (!known) return;
+  const own = { again: false };
+  asking.set(id, own);
+  try {
+    do {
+      own.again = false;
+      await askForChanges(id);
+    } while (own.again);
+  } finally {
+    asking.delete(id);
+  }
+}
+
+async function askForChanges(id: string) {
+  const known = queryClient.getQueryData<Inventory>(keys.session(id));
+  if (!known) return;
+  try {
+    const params = { path: { id }, query: { since: known.revision } };
+    const changes = await answer(api.GET("/api/sessions/{id}/changes", { params }));
+    if (!changes.isWhole && changes.session) {
+      queryClient.setQueryData<Inventory>(keys.session(id), (now) => now && merged(now, changes));
+      return;
+    }
+  } catch {
+    // Why it cannot be looked at is told by the look at all of it.
+  }
+  await queryClient.invalidateQueries({ queryKey: keys.session(id) });
+}
+
+/** An inventory with what changed since. */
+export function merged(known: Inventory, changes: Changes): Inventory {
+  // Another answer came first: what it holds already is not put in twice.
+  if (known.revision > changes.revision || !changes.session) return known;
+  const { revision, session, files, gone, otherFiles, otherBytes, remarks } = changes;
+  const fresh = new Map(files.map((f) => [f.id, f]));
+  const away = new Set(gone);
+  const kept = known.files.filter((f) => !away.has(f.id)).map((f) => fresh.get(f.id) ?? f);
+  const there = new Set(known.files.map((f) => f.id));
+  return {
+    ...known,
+    revision,
+    session,
+    files: [...kept, ...files.filter((f) => !there.has(f.id))],
+    otherFiles,
+    otherBytes,
+    remarks,
+  };
 }
 
 export function useChooseDocument(id: string) {
@@ -321,7 +378,8 @@ export function useMarkForCopyIn(id: string) {
           known && { ...known, files: known.files.map((f) => (ids.has(f.id) ? { ...f, leftOut: !taken } : f)) },
       );
     },
-    onSettled: () => client.invalidateQueries({ queryKey: keys.sessions }),
+    onError: () => client.invalidateQueries({ queryKey: keys.session(id) }),
+    onSettled: () => takeSessionChange(id),
   });
 }
 

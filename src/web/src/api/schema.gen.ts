@@ -292,6 +292,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetSessionChanges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/inventory.csv": {
         parameters: {
             query?: never;
@@ -1041,6 +1057,19 @@ export interface components {
             kind: components["schemas"]["ShelfKind"];
             path: null | string;
         };
+        ChangesView: {
+            /** Format: int64 */
+            revision: number;
+            isWhole: boolean;
+            session: null | components["schemas"]["SessionView"];
+            files: components["schemas"]["FileView"][];
+            gone: string[];
+            /** Format: int32 */
+            otherFiles: number;
+            /** Format: int64 */
+            otherBytes: number;
+            remarks: string[];
+        };
         CopyInMark: {
             place: null | string;
             fileIds: string[];
@@ -1175,6 +1204,8 @@ export interface components {
             atSeconds: number;
         };
         InventoryView: {
+            /** Format: int64 */
+            revision: number;
             session: components["schemas"]["SessionView"];
             settings: null | components["schemas"]["SettingsChoice"];
             documents: components["schemas"]["DocumentView"][];
@@ -2220,6 +2251,48 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetSessionChanges: {
+        parameters: {
+            query: {
+                since: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -4,6 +4,7 @@ type Schemas = components["schemas"];
 
 export type SessionLabel = Schemas["SessionView"];
 export type Inventory = Schemas["InventoryView"];
+export type Changes = Schemas["ChangesView"];
 export type FileEntry = Schemas["FileView"];
 export type Weight = Schemas["WeightView"];
 export type Standing = Schemas["Standing"];
