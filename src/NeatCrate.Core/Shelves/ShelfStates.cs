@@ -1,19 +1,21 @@
 using System.Collections.Concurrent;
+using System.Diagnostics;
 
 namespace NeatCrate.Core.Shelves;
 
 /// <summary>
 /// The one place where it is looked whether shelves are there. A drive that hangs makes nobody wait for longer than a moment,
-/// and then for nobody any more until it answers: a look that does not come back is not asked for again.
+/// and then for nobody any more until it answers: a look that does not come back is not asked for again. Each shelf is looked
+/// at by a thread of its own, so that a busy machine is not taken for drives that hang.
 /// </summary>
 /// <param name="look">Looks at the folder of a shelf, however long that takes.</param>
 /// <param name="patience">So long is waited for an answer.</param>
 public sealed class ShelfStates(Func<string, ShelfState> look, TimeSpan patience)
 {
-    private readonly ConcurrentDictionary<string, Task<ShelfState>> _hanging = new(StringComparer.Ordinal);
+    private readonly ConcurrentDictionary<string, Probe> _probes = new(StringComparer.Ordinal);
 
-    /// <summary>Looks at real drives, and waits for half a second.</summary>
-    public ShelfStates() : this(ShelfState.Of, TimeSpan.FromSeconds(0.5))
+    /// <summary>Looks at real drives, and waits for a second.</summary>
+    public ShelfStates() : this(ShelfState.Of, TimeSpan.FromSeconds(1))
     {
     }
 
@@ -22,35 +24,96 @@ public sealed class ShelfStates(Func<string, ShelfState> look, TimeSpan patience
     public IReadOnlyList<ShelfState> Of(IReadOnlyList<string> roots)
     {
         ArgumentNullException.ThrowIfNull(roots);
-        var looks = roots.Select(Look).ToArray();
-        // All drives are waited for together, so that three that hang take no longer than one.
-        Task.WaitAny(Task.WhenAll(looks.Where(l => l.IsNew).Select(l => l.Task)), Task.Delay(patience));
-        return [.. roots.Zip(looks, (root, l) => Answer(root, l.Task))];
+        // All are asked before one is waited for, so that three that hang take no longer than one.
+        var asked = roots.Select(r => _probes.GetOrAdd(r, root => new Probe(root, look))).Select(p => (Probe: p, Ask: p.Ask())).ToList();
+        var waited = Stopwatch.StartNew();
+        return asked.ConvertAll(a => a.Probe.Answer(a.Ask, patience - waited.Elapsed));
     }
 
-    private (Task<ShelfState> Task, bool IsNew) Look(string root)
+    /// <summary>Looks at one shelf, whenever somebody asks.</summary>
+    private sealed class Probe(string root, Func<string, ShelfState> look)
     {
-        if (_hanging.TryGetValue(root, out var hanging))
+        // A thread that nobody asked for so long ends; the next one who asks starts another.
+        private static readonly TimeSpan Idle = TimeSpan.FromSeconds(5);
+
+        private readonly object _lock = new();
+        private long _asked;
+        private long _answered;
+        private bool _runs;
+        private bool _hangs;
+        private ShelfState _state = ShelfState.Silent;
+
+        /// <summary>Asks for a look that begins from now on.</summary>
+        public long Ask()
         {
-            if (!hanging.IsCompleted)
+            lock (_lock)
             {
-                return (hanging, false);
+                if (_hangs)
+                {
+                    return _asked;
+                }
+                _asked++;
+                if (!_runs)
+                {
+                    _runs = true;
+                    new Thread(Run) { IsBackground = true, Name = "shelf " + root }.Start();
+                }
+                Monitor.PulseAll(_lock);
+                return _asked;
             }
-            _hanging.TryRemove(root, out _);
         }
-        return (Task.Run(() => look(root)), true);
-    }
 
-    private ShelfState Answer(string root, Task<ShelfState> task)
-    {
-        if (task.IsCompletedSuccessfully)
+        /// <summary>The answer, waited for as long as there is time.</summary>
+        public ShelfState Answer(long ask, TimeSpan left)
         {
-            return task.Result;
+            var waited = Stopwatch.StartNew();
+            lock (_lock)
+            {
+                while (_answered < ask && !_hangs)
+                {
+                    var rest = left - waited.Elapsed;
+                    _hangs = rest <= TimeSpan.Zero || (!Monitor.Wait(_lock, rest) && _answered < ask);
+                }
+                return _answered >= ask ? _state : ShelfState.Silent;
+            }
         }
-        if (!task.IsCompleted)
+
+        private void Run()
         {
-            _hanging[root] = task;
+            while (true)
+            {
+                long asked;
+                lock (_lock)
+                {
+                    while (_asked == _answered)
+                    {
+                        if (!Monitor.Wait(_lock, Idle) && _asked == _answered)
+                        {
+                            _runs = false;
+                            return;
+                        }
+                    }
+                    asked = _asked;
+                }
+                var state = Look();
+                lock (_lock)
+                {
+                    (_state, _answered, _hangs) = (state, asked, false);
+                    Monitor.PulseAll(_lock);
+                }
+            }
         }
-        return ShelfState.Silent;
+
+        private ShelfState Look()
+        {
+            try
+            {
+                return look(root);
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                return ShelfState.Silent;
+            }
+        }
     }
 }
