@@ -450,7 +450,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private void Rebuild(IReadOnlyList<Shelf> shelves, CancellationToken cancel)
     {
         _elsewhere.Clear();
-        var use = _use = SessionUse.Of(folder, _stated, _chosen, [.. _documents.Values], _instruments, _odd, _tree, shelves, Exists, memory);
+        var use = _use = new SessionUse(folder, _stated, _chosen, [.. _documents.Values], _instruments, _odd, _tree, shelves, Exists, memory);
         var work = new List<string>();
         _others = default;
         foreach (var file in _tree.Files.Values)

@@ -27,7 +27,18 @@ internal sealed class SessionUse
         public bool Current => Document.Current;
     }
 
-    private SessionUse(
+    /// <summary>Works it out.</summary>
+    /// <param name="folder">Absolute path of the session folder.</param>
+    /// <param name="stated">The document that the session card states as current.</param>
+    /// <param name="chosen">The one that was chosen on this machine.</param>
+    /// <param name="documents">All documents in the folder.</param>
+    /// <param name="instruments">All sample instruments in it.</param>
+    /// <param name="odd">Paths of files that may be documents of a kind that is not known.</param>
+    /// <param name="tree">The folder's files.</param>
+    /// <param name="shelves">All known shelves.</param>
+    /// <param name="exists">Whether a file stands at a path.</param>
+    /// <param name="memory">What is known of files on shelves that are away.</param>
+    public SessionUse(
         string folder, string? stated, string? chosen, IReadOnlyList<InventoryDocument> documents, IReadOnlyDictionary<string, InstrumentSamples> instruments, IEnumerable<string> odd,
         SessionTree tree, IReadOnlyList<Shelf> shelves, Func<string, bool> exists, IShelfMemory? memory)
     {
@@ -59,22 +70,6 @@ internal sealed class SessionUse
 
     /// <summary>Absolute paths of all that is pointed at.</summary>
     public IEnumerable<string> Paths => _pointers.Keys;
-
-    /// <summary>Works it out.</summary>
-    /// <param name="folder">Absolute path of the session folder.</param>
-    /// <param name="stated">The document that the session card states as current.</param>
-    /// <param name="chosen">The one that was chosen on this machine.</param>
-    /// <param name="documents">All documents in the folder.</param>
-    /// <param name="instruments">All sample instruments in it.</param>
-    /// <param name="odd">Paths of files that may be documents of a kind that is not known.</param>
-    /// <param name="tree">The folder's files.</param>
-    /// <param name="shelves">All known shelves.</param>
-    /// <param name="exists">Whether a file stands at a path.</param>
-    /// <param name="memory">What is known of files on shelves that are away.</param>
-    public static SessionUse Of(
-        string folder, string? stated, string? chosen, IReadOnlyList<InventoryDocument> documents, IReadOnlyDictionary<string, InstrumentSamples> instruments, IEnumerable<string> odd,
-        SessionTree tree, IReadOnlyList<Shelf> shelves, Func<string, bool> exists, IShelfMemory? memory) =>
-        new(folder, stated, chosen, documents, instruments, odd, tree, shelves, exists, memory);
 
     /// <summary>True for a file in the folder that is on the inventory by itself: media, and whatever else a document points at.</summary>
     public bool Lists(string path) => IsMedia(path) || PointsAt(path);
