@@ -235,6 +235,8 @@ function ChangeShelf({ shelf, open, onClose }: { shelf: Shelf; open: boolean; on
         }
       >
         <ShelfFields focused />
+        {/* The dialog's own button stands outside of the form; without one inside, Enter would send nothing. */}
+        <button type="submit" hidden />
       </Form>
       <p className="quiet">
         Where a drive is found elsewhere than before, give its new folder: what is known of it, and the sessions on it,
