@@ -54,7 +54,9 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private readonly Dictionary<string, InventoryFile> _files = new(StringComparer.Ordinal);
     private readonly Dictionary<string, string> _paths = new(StringComparer.Ordinal);
     private readonly HashSet<string> _touched = new(StringComparer.Ordinal);
-    private readonly SortedSet<(long Revision, string Path)> _changedAt = [];
+    // Names byte by byte: two that a language takes for one are two files.
+    private readonly SortedSet<(long Revision, string Path)> _changedAt = new(Comparer<(long Revision, string Path)>.Create(
+        (a, b) => a.Revision != b.Revision ? a.Revision.CompareTo(b.Revision) : string.CompareOrdinal(a.Path, b.Path)));
     private readonly Dictionary<string, long> _revisionOf = new(StringComparer.Ordinal);
     private long _wholeAt;
     private SessionUse? _use;

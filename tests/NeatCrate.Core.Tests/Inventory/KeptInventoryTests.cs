@@ -114,15 +114,17 @@ public sealed class KeptInventoryTests : IDisposable
         Assert.Equal(("", ""), Since(first));
         Assert.Equal(first, Look().Revision);
         SessionFixture.Sound(session.Inside("Audio", "b.wav"), seed: 2);
+        // Told apart by one character that nobody sees.
+        SessionFixture.Sound(session.Inside("Audio", "b\u200D.wav"), seed: 4);
         var second = Look().Revision;
-        Assert.Equal(("b.wav", ""), Since(first));
+        Assert.Equal(("b.wav b\u200D.wav", ""), Since(first));
         Assert.Equal(("", ""), Since(second));
         Append(session.Inside("Audio", "b.wav"), 100);
         SessionFixture.Sound(session.Inside("Audio", "c.wav"), seed: 3);
         Look();
         File.Delete(session.Inside("Audio", "c.wav"));
         var third = Look().Revision;
-        Assert.Equal(("b.wav", "c.wav"), Since(first));
+        Assert.Equal(("b\u200D.wav b.wav", "c.wav"), Since(first));
         Assert.Equal(("b.wav", "c.wav"), Since(second));
         Assert.Equal(("", ""), Since(third));
         session.List(session.Inside("Audio", "b.wav")).Save();
