@@ -159,6 +159,6 @@ public sealed class AdoptFlowTests : IAsyncLifetime
         File.WriteAllText(Path.Combine(folder, "session.bin"), "of another program");
         Assert.Empty((await Look("foreign"))["documents"]!.AsArray());
         var id = await App.Adopt(_session.DriveId, "foreign", Cancel);
-        Assert.Equal(["Unknown"], (await App.Get($"/api/sessions/{id}", Cancel))["files"]!.AsArray().Select(f => f!["use"]!.GetValue<string>()));
+        Assert.Equal(["Unknown"], (await App.Get($"/api/sessions/{id}/files", Cancel))["files"]!.AsArray().Select(f => f!["use"]!.GetValue<string>()));
     }
 }

@@ -66,7 +66,7 @@ public sealed class AfterTheCommitTests : IAsyncLifetime
         Assert.Contains("All of it was done.", job["message"]!.GetValue<string>(), StringComparison.Ordinal);
         Assert.Equal(2, Directory.GetFiles(Path.Combine(_session.Folder, "Audio")).Length);
         Restart();
-        Assert.All((await App.Get($"/api/sessions/{_session.Id}", Cancel))["files"]!.AsArray(), f => Assert.Equal("Inside", f!["standing"]!.GetValue<string>()));
+        Assert.All((await App.Get($"/api/sessions/{_session.Id}/files", Cancel))["files"]!.AsArray(), f => Assert.Equal("Inside", f!["standing"]!.GetValue<string>()));
         Assert.True((await App.Get($"/api/sessions/{_session.Id}/history", Cancel))[0]!["canUndo"]!.GetValue<bool>());
     }
 
@@ -130,6 +130,6 @@ public sealed class AfterTheCommitTests : IAsyncLifetime
         await App.Until("/api/notices", n => n.AsArray().Any(t => t!["text"]!.GetValue<string>().Contains("could not be copied in automatically", StringComparison.Ordinal)), Cancel);
         File.Delete(blocked);
         File.SetLastWriteTimeUtc(Path.Combine(_session.Folder, "261014 Net Mender.otio"), DateTime.UtcNow);
-        await App.Until($"/api/sessions/{_session.Id}", s => s["files"]!.AsArray().All(f => f!["standing"]!.GetValue<string>() == "Inside"), Cancel);
+        await App.Until($"/api/sessions/{_session.Id}/files", s => s["files"]!.AsArray().All(f => f!["standing"]!.GetValue<string>() == "Inside"), Cancel);
     }
 }

@@ -83,20 +83,21 @@ public sealed class CatalogueFlowTests : IAsyncLifetime
     {
         var away = _session.Library + " away";
         JsonNode File00(JsonNode session) => session["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == "sample 00.wav")!;
-        var there = File00(await App.Get($"/api/sessions/{_session.Id}", Cancel));
+        var there = File00(await App.Get($"/api/sessions/{_session.Id}/files", Cancel));
         var outline = await App.Client.GetByteArrayAsync(new Uri($"/api/sessions/{_session.Id}/files/{there["id"]}/peaks", UriKind.Relative), Cancel);
         Directory.Move(_session.Library, away);
 
         // The session knows of them what the catalogue knows; the outline that was made once is kept, no other is there.
         var whole = await App.Get($"/api/sessions/{_session.Id}", Cancel);
-        var gone = File00(whole);
+        var files = await App.Get($"/api/sessions/{_session.Id}/files", Cancel);
+        var gone = File00(files);
         Assert.Equal(("Away", 4800), (gone["standing"]!.GetValue<string>(), gone["lengthSamples"]!.GetValue<long>()));
         Assert.All(
             ["bytes", "changed", "container", "sampleRate", "bitDepth", "channels", "seconds", "used"],
             fact => Assert.Equal(there[fact]!.ToJsonString(), gone[fact]!.ToJsonString()));
         Assert.Equal(0, whole["session"]!["weights"]!.AsArray().Single(w => w!["standing"]!.GetValue<string>() == "Away")!["notKnown"]!.GetValue<int>());
         Assert.Equal(outline, await App.Client.GetByteArrayAsync(new Uri($"/api/sessions/{_session.Id}/files/{gone["id"]}/peaks", UriKind.Relative), Cancel));
-        var other = whole["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == "sample 01.wav")!["id"];
+        var other = files["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == "sample 01.wav")!["id"];
         Assert.Equal(204, (int)(await App.Client.GetAsync(new Uri($"/api/sessions/{_session.Id}/files/{other}/peaks", UriKind.Relative), Cancel)).StatusCode);
 
         var found = (await App.Get("/api/catalogue?text=sample", Cancel))["files"]!.AsArray();
@@ -186,13 +187,13 @@ public sealed class CatalogueFlowTests : IAsyncLifetime
     public async Task OutlinesOfASessionsFilesGoToItsOwnCacheFolderWhereItHasOne()
     {
         await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
-        var file = (await App.Get($"/api/sessions/{_session.Id}", Cancel))["files"]![0]!["id"];
+        var file = (await App.Get($"/api/sessions/{_session.Id}/files", Cancel))["files"]![0]!["id"];
         var cache = Path.Combine(_session.Folder, ".waveforms");
         await App.Client.GetByteArrayAsync(new Uri($"/api/sessions/{_session.Id}/files/{file}/peaks", UriKind.Relative), Cancel);
         // Looking makes no folder in anybody's session.
         Assert.False(Directory.Exists(cache));
         Directory.CreateDirectory(cache);
-        var other = (await App.Get($"/api/sessions/{_session.Id}", Cancel))["files"]![1]!["id"];
+        var other = (await App.Get($"/api/sessions/{_session.Id}/files", Cancel))["files"]![1]!["id"];
         await App.Client.GetByteArrayAsync(new Uri($"/api/sessions/{_session.Id}/files/{other}/peaks", UriKind.Relative), Cancel);
         Assert.EndsWith(".peaks", Assert.Single(Directory.EnumerateFiles(cache)), StringComparison.Ordinal);
         Assert.Equal(["Audio", ".waveforms"], Directory.EnumerateDirectories(_session.Folder).Select(d => Path.GetFileName(d)).OrderDescending(StringComparer.Ordinal).ToArray());
@@ -201,9 +202,10 @@ public sealed class CatalogueFlowTests : IAsyncLifetime
     [Fact]
     public async Task BothIdentitiesAreToldWhenTheyAreAskedFor()
     {
-        var file = (await App.Get($"/api/sessions/{_session.Id}", Cancel))["files"]![0]!;
+        var file = (await App.Get($"/api/sessions/{_session.Id}/files", Cancel))["files"]![0]!;
         var told = await App.Get($"/api/sessions/{_session.Id}/files/{file["id"]}/identities", Cancel);
-        Assert.Equal(Core.Media.ByteIdentity.OfFile(file["path"]!.GetValue<string>(), null, Cancel).Hex, told["bytes"]!.GetValue<string>());
+        var details = await App.Get($"/api/sessions/{_session.Id}/files/{file["id"]}", Cancel);
+        Assert.Equal(Core.Media.ByteIdentity.OfFile(details["path"]!.GetValue<string>(), null, Cancel).Hex, told["bytes"]!.GetValue<string>());
         Assert.Equal(32, told["sound"]!.GetValue<string>().Length);
     }
 }

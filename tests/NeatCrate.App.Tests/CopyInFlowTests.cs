@@ -25,7 +25,7 @@ public sealed class CopyInFlowTests : IAsyncLifetime
         return ValueTask.CompletedTask;
     }
 
-    private async Task<JsonNode[]> Files() => [.. (await App.Get(Url, Cancel))["files"]!.AsArray().Select(f => f!)];
+    private async Task<JsonNode[]> Files() => [.. (await App.Get($"{Url}/files", Cancel))["files"]!.AsArray().Select(f => f!)];
 
     private async Task Put(string url, object body)
     {
@@ -39,10 +39,12 @@ public sealed class CopyInFlowTests : IAsyncLifetime
     public async Task MarksAreRememberedAndWhatIsLeftOutIsADependencyNotAWorry()
     {
         var files = await Files();
-        Assert.All(files, f => Assert.Equal(("OwnLibrary", "Loft samples", false), (f["origin"]!["kind"]!.GetValue<string>(), f["origin"]!["name"]!.GetValue<string>(), f["leftOut"]!.GetValue<bool>())));
-        var place = files[0]["origin"]!["place"]!.GetValue<string>();
+        Assert.All(files, f => Assert.False(f["leftOut"]!.GetValue<bool>()));
+        var from = Assert.Single((await App.Get(Url, Cancel))["origins"]!.AsArray())!;
+        Assert.Equal(("OwnLibrary", "Loft samples", 3, 0), (from["origin"]!["kind"]!.GetValue<string>(), from["origin"]!["name"]!.GetValue<string>(), from["files"]!.GetValue<int>(), from["leftOut"]!.GetValue<int>()));
+        var place = from["origin"]!["place"]!.GetValue<string>();
         string[] ids = [.. files.Select(f => f["id"]!.GetValue<string>())];
-        await App.Post($"{Url}/copy-in/marks", new { place, fileIds = ids, taken = false }, Cancel);
+        await App.Post($"{Url}/copy-in/marks", new { place, fileIds = (string[]?)null, taken = false }, Cancel);
         Assert.Equal("No chosen file stands outside the session folder.", (await _session.PlanCopyIn(Cancel))["refusals"]![0]!.GetValue<string>());
         await App.Post($"{Url}/copy-in/marks", new { place = (string?)null, fileIds = ids[..1], taken = true }, Cancel);
         _session.App.Dispose();
@@ -68,7 +70,7 @@ public sealed class CopyInFlowTests : IAsyncLifetime
     public async Task ASessionThatIsSetSoCopiesInByItselfOnceAndNotAgainWhatWasTakenBack()
     {
         await Put($"{Url}/copy-in", new { olderDocuments = true, byItself = true });
-        await App.Until(Url, s => s["files"]!.AsArray().All(f => f!["standing"]!.GetValue<string>() == "Inside"), Cancel);
+        await App.Until($"{Url}/files", s => s["files"]!.AsArray().All(f => f!["standing"]!.GetValue<string>() == "Inside"), Cancel);
         var notice = await App.Until("/api/notices", n => n.AsArray().Count > 0, Cancel);
         Assert.Contains("'sample 00.wav', 'sample 01.wav', 'sample 02.wav'", notice[0]!["text"]!.GetValue<string>(), StringComparison.Ordinal);
         var applied = (await App.Until($"{Url}/history", h => h.AsArray().Count > 0, Cancel))[0]!;
@@ -83,7 +85,7 @@ public sealed class CopyInFlowTests : IAsyncLifetime
         var document = SessionDocument.ReadFile(path);
         ClipBuilder.Place(document.Root, "Samples", new ClipToPlace("fresh", MediaUrl.From(fresh, _session.Folder), 48000, 9600, 0, 9600));
         await File.WriteAllBytesAsync(path, document.ToUtf8(), Cancel);
-        await App.Until(Url, s => s["files"]!.AsArray().Count(f => f!["name"]!.GetValue<string>() == "fresh.wav") == 1
+        await App.Until($"{Url}/files", s => s["files"]!.AsArray().Count(f => f!["name"]!.GetValue<string>() == "fresh.wav") == 1
             && s["files"]!.AsArray().Any(f => f!["name"]!.GetValue<string>() == "fresh.wav" && f["standing"]!.GetValue<string>() == "Inside"), Cancel);
         Assert.Equal(3, (await Files()).Count(f => f["standing"]!.GetValue<string>() == "Outside"));
     }

@@ -56,7 +56,7 @@ public sealed class DamagedSessionTests : IAsyncLifetime
         // What is asked of it works, or is refused with a sentence.
         foreach (var (path, body) in new (string, object)[]
         {
-            ("copy-in/plan", new { }), ("version/plan", new { naming = "NextNumber", archiveOlder = true }), ("record/takes/plan", new { fileIds = (string[]?)null }),
+            ("copy-in/plan", new { }), ("version/plan", new { naming = "NextNumber", archiveOlder = true }), ("record/takes/plan", new { leftOut = Array.Empty<string>() }),
             ("bundles/plan", new { shelfId = _session.OutboxId, path = "", includeBounces = true }),
         })
         {

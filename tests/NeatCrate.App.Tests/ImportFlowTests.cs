@@ -38,8 +38,10 @@ public sealed class ImportFlowTests : IAsyncLifetime
 
     private async Task<long> Find(string text) => (await App.Get($"/api/catalogue?text={text}", Cancel))["files"]![0]!["id"]!.GetValue<long>();
 
+    private async Task<string> PathOf(JsonNode file) => (await App.Get($"{Url}/files/{file["id"]}", Cancel))["path"]!.GetValue<string>();
+
     private async Task<JsonNode> FileNamed(string name) =>
-        (await App.Get(Url, Cancel))["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == name)!;
+        (await App.Get($"{Url}/files", Cancel))["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == name)!;
 
     private async Task<HttpResponseMessage> Upload(string name, byte[] bytes)
     {
@@ -67,7 +69,7 @@ public sealed class ImportFlowTests : IAsyncLifetime
         Assert.Equal(("Inside", "Placed", 48000, 48000L), (converted["standing"]!.GetValue<string>(), converted["use"]!.GetValue<string>(), converted["sampleRate"]!.GetValue<int>(), converted["lengthSamples"]!.GetValue<long>()));
         Assert.Equal("Listed", (await FileNamed("bottle.wav"))["use"]!.GetValue<string>());
         // SoX reads what we wrote, and hears the same note.
-        Assert.Contains("48000", Tool.Run("soxi", converted["path"]!.GetValue<string>()), StringComparison.Ordinal);
+        Assert.Contains("48000", Tool.Run("soxi", await PathOf(converted)), StringComparison.Ordinal);
         await App.Apply(await App.Post($"/api/plans/{plan["id"]}/undo", null, Cancel), Cancel);
         Assert.Empty(Directory.EnumerateFiles(_session.Folder, "bottle*", SearchOption.AllDirectories));
         Assert.Equal(before, Tree.Of(_session.Library));
@@ -92,8 +94,8 @@ public sealed class ImportFlowTests : IAsyncLifetime
         Assert.StartsWith("Copy 1 file", plan["sentence"]!.GetValue<string>(), StringComparison.Ordinal);
         await App.Apply(plan, Cancel);
         var file = await FileNamed("rope creak.wav");
-        Assert.Equal(await File.ReadAllBytesAsync(_foreign, Cancel), await File.ReadAllBytesAsync(file["path"]!.GetValue<string>(), Cancel));
-        Assert.StartsWith(_session.Folder, file["path"]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Equal(await File.ReadAllBytesAsync(_foreign, Cancel), await File.ReadAllBytesAsync(await PathOf(file), Cancel));
+        Assert.StartsWith(_session.Folder, await PathOf(file), StringComparison.Ordinal);
         Assert.Equal("Done", (await App.Apply(await App.Post($"/api/plans/{plan["id"]}/undo", null, Cancel), Cancel))["state"]!.GetValue<string>());
     }
 

@@ -30,7 +30,7 @@ public sealed class ListeningTests : IAsyncLifetime
     }
 
     private async Task<JsonNode> FileNamed(string name) =>
-        (await App.Get($"/api/sessions/{_session.Id}", Cancel))["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == name)!;
+        (await App.Get($"/api/sessions/{_session.Id}/files", Cancel))["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == name)!;
 
     private async Task<HttpResponseMessage> Get(string name, string what, RangeHeaderValue? range = null)
     {

@@ -25,27 +25,47 @@ public sealed class SessionFlowTests : IAsyncLifetime
     }
 
     private async Task<string[]> Standings() =>
-        [.. (await App.Get($"/api/sessions/{_session.Id}", Cancel))["files"]!.AsArray().Select(f => f!["standing"]!.GetValue<string>())];
+        [.. (await App.Get($"/api/sessions/{_session.Id}/files", Cancel))["files"]!.AsArray().Select(f => f!["standing"]!.GetValue<string>())];
 
-    /// <summary>A page that is open hears of a new file at once, and of nothing else; all of the session comes only after a save.</summary>
+    /// <summary>A list comes in parts, in the order, the groups and the words that are asked for; what is beyond a part is found by its place.</summary>
     [Fact]
-    public async Task WhatChangedComesAlone()
+    public async Task AListComesInParts()
+    {
+        var address = $"/api/sessions/{_session.Id}/files";
+        string Names(JsonNode part) => string.Join(' ', part["files"]!.AsArray().Select(f => f!["name"]!.GetValue<string>()[..9]));
+        var part = await App.Get($"{address}?order=Name&descending=true&skip=1&take=1&marks=CopyIn", Cancel);
+        Assert.Equal(("sample 01", 3, 3, 3, 3), (Names(part), part["total"]!.GetValue<int>(), part["all"]!.GetValue<int>(), part["markable"]!.GetValue<int>(), part["marked"]!.GetValue<int>()));
+        var words = await App.Get($"{address}?text=02+LOFT", Cancel);
+        Assert.Equal(("sample 02", 1, 3), (Names(words), words["total"]!.GetValue<int>(), words["all"]!.GetValue<int>()));
+        Assert.Equal(3, (await App.Get($"{address}?segment=Inside.Placed&segment=Outside.Placed", Cancel))["total"]!.GetValue<int>());
+        Assert.Empty((await App.Get($"{address}?segment=Inside.Placed", Cancel))["files"]!.AsArray());
+        var group = Assert.Single((await App.Get($"{address}?grouping=StandsOn&take=0", Cancel))["groups"]!.AsArray())!;
+        Assert.Equal(("Loft samples", 3), (group["title"]!.GetValue<string>(), group["files"]!.GetValue<int>()));
+        var ids = (await App.Get($"{address}/ids?order=Name", Cancel)).AsArray();
+        Assert.Equal(3, ids.Count);
+        Assert.Equal(0, (await App.Get($"{address}/{ids[2]}/position?order=Name&descending=true", Cancel))["index"]!.GetValue<int>());
+        Assert.Null((await App.Get($"{address}/{ids[2]}/position?segment=Missing.Placed", Cancel))["index"]);
+        var details = await App.Get($"{address}/{ids[2]}", Cancel);
+        Assert.Equal((Path.Combine(_session.Library, "sample 02.wav"), "Loft samples"), (details["path"]!.GetValue<string>(), details["origin"]!["name"]!.GetValue<string>()));
+        Assert.Equal(HttpStatusCode.NotFound, (await App.Client.GetAsync($"{address}/0000000000000000", Cancel)).StatusCode);
+    }
+
+    /// <summary>A page that is open and told of a new file asks for what is in sight of it: it is there, and it is little.</summary>
+    [Fact]
+    public async Task WhatChangedIsInSightAtOnce()
     {
         var address = $"/api/sessions/{_session.Id}";
-        var revision = (await App.Get(address, Cancel))["revision"]!.GetValue<long>();
-        async Task<JsonNode> Changes() => await App.Get($"{address}/changes?since={revision}", Cancel);
-        Assert.Empty((await Changes())["files"]!.AsArray());
+        var before = await App.Get(address, Cancel);
         Directory.CreateDirectory(Path.Combine(_session.Folder, "Audio"));
         File.Copy(Path.Combine(_session.Library, "sample 00.wav"), Path.Combine(_session.Folder, "Audio", "new.wav"));
-        var changes = await Changes();
-        Assert.Equal((false, "new.wav"), (changes["isWhole"]!.GetValue<bool>(), Assert.Single(changes["files"]!.AsArray())!["name"]!.GetValue<string>()));
-        Assert.True(changes.ToJsonString().Length < 20_000);
-        revision = changes["revision"]!.GetValue<long>();
+        var after = await App.Get(address, Cancel);
+        Assert.True(after["revision"]!.GetValue<long>() > before["revision"]!.GetValue<long>());
+        Assert.NotEqual(before["fingerprint"]!.GetValue<string>(), after["fingerprint"]!.GetValue<string>());
+        Assert.Equal(before["outside"]!["fingerprint"]!.GetValue<string>(), after["outside"]!["fingerprint"]!.GetValue<string>());
+        Assert.Equal((0, 1), (before["takes"]!["waiting"]!.GetValue<int>(), after["takes"]!["waiting"]!.GetValue<int>()));
+        Assert.Contains("new.wav", (await App.Get($"{address}/files", Cancel))["files"]!.AsArray().Select(f => f!["name"]!.GetValue<string>()));
         File.Delete(Path.Combine(_session.Folder, "Audio", "new.wav"));
-        Assert.Single((await Changes())["gone"]!.AsArray());
-        var plan = await App.Post($"{address}/version/plan", new { naming = "NextNumber", archiveOlder = false }, Cancel);
-        Assert.Equal("Done", (await App.Apply(plan, Cancel))["state"]!.GetValue<string>());
-        Assert.True((await Changes())["isWhole"]!.GetValue<bool>());
+        Assert.Equal(before["fingerprint"]!.GetValue<string>(), (await App.Get(address, Cancel))["fingerprint"]!.GetValue<string>());
     }
 
     /// <summary>A file says who uses it: older versions, and other sessions by name.</summary>
@@ -61,7 +81,7 @@ public sealed class SessionFlowTests : IAsyncLifetime
         ClipBuilder.Place(document.Root, "Voice", new ClipToPlace("x", MediaUrl.From(sample, other), 48000, 100, 0, 100));
         await File.WriteAllBytesAsync(Path.Combine(other, "Low Water.otio"), document.ToUtf8(), Cancel);
         await App.Adopt(_session.DriveId, "261005 Low Water", Cancel);
-        var file = (await App.Get($"/api/sessions/{_session.Id}", Cancel))["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == "sample 01.wav")!;
+        var file = (await App.Get($"/api/sessions/{_session.Id}/files", Cancel))["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == "sample 01.wav")!;
         var uses = (await App.Get($"/api/sessions/{_session.Id}/files/{file["id"]}/uses", Cancel)).AsArray();
         Assert.Equal(
             [("261014 Net Mender", "261014 Net Mender v2.otio", true, 1, "Samples"), ("261014 Net Mender", "261014 Net Mender.otio", false, 1, "Samples"), ("261005 Low Water", "Low Water.otio", true, 1, "Voice")],

@@ -1,6 +1,9 @@
 using System.Collections.Immutable;
 using NeatCrate.App.Hosting;
+using NeatCrate.App.Sessions;
 using NeatCrate.Core.CopyIn;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 
 namespace NeatCrate.App.CopyIn;
@@ -20,6 +23,9 @@ public sealed record CopyInChoice(
 
     /// <summary>The marks.</summary>
     public CopyInMarks Marks => new(Places, Files);
+
+    /// <summary>True for a file that is copied in unless it is left out.</summary>
+    public bool Concerns(InventoryFile file) => CopyInRequest.IsConcerned(file, OlderDocuments);
 }
 
 /// <summary>Remembers for every session what was chosen for copying in.</summary>
@@ -37,6 +43,16 @@ public sealed class CopyInChoices(RememberedChoices choices)
 
     /// <summary>What was chosen for a session.</summary>
     public CopyInChoice Of(Guid sessionId) => _known.Value.GetValueOrDefault(Key(sessionId), CopyInChoice.Standard);
+
+    /// <summary>Where the outside files of a session come from, and which are left out.</summary>
+    /// <param name="sessionId">The session.</param>
+    /// <param name="sessions">All known sessions.</param>
+    /// <param name="shelves">All known shelves.</param>
+    public OutsideFiles OutsideOf(Guid sessionId, SessionService sessions, IReadOnlyList<Shelf> shelves)
+    {
+        ArgumentNullException.ThrowIfNull(sessions);
+        return new OutsideFiles(shelves, sessions.OtherFolders(sessionId), Of(sessionId).Marks);
+    }
 
     /// <summary>Changes what was chosen.</summary>
     public CopyInChoice Change(Guid sessionId, Func<CopyInChoice, CopyInChoice> change)

@@ -5,15 +5,18 @@ using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.CopyIn;
+using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Store;
 
 namespace NeatCrate.App.CopyIn;
 
 /// <summary>A mark of a whole place, or of single files.</summary>
 /// <param name="Place">The place; null for single files.</param>
-/// <param name="FileIds">The files; with a place, those of it.</param>
+/// <param name="FileIds">The files; null for all of the place.</param>
 /// <param name="Taken">Whether they are to be copied in.</param>
-public sealed record CopyInMark(string? Place, string[] FileIds, bool Taken);
+public sealed record CopyInMark(string? Place, string[]? FileIds, bool Taken);
 
 /// <summary>How a session is copied in.</summary>
 /// <param name="OlderDocuments">Whether older versions of the document count.</param>
@@ -39,16 +42,24 @@ public static class CopyInEndpoints
         sessions.Get(id).Id,
         c => c with { OlderDocuments = way.OlderDocuments, ByItself = way.ByItself, Handled = way.ByItself ? c.Handled : [] })));
 
-    private static NoContent Mark(Guid id, CopyInMark mark, SessionService sessions, ShelfService shelves, CopyInChoices choices, CancellationToken cancel)
+    private static NoContent Mark(Guid id, CopyInMark mark, SessionService sessions, SessionFiles files, ShelfService shelves, CopyInChoices choices, CancellationToken cancel)
     {
-        Requests.RequireList(mark.FileIds, SessionViews.MostChosen, "files");
-        var files = SessionViews.Chosen(mark.FileIds, sessions.Show(sessions.Get(id), shelves.All(), cancel))!;
+        Requests.Require(mark.Place is null != mark.FileIds is null, "A mark is of one place, or of single files.");
+        var (row, known) = (sessions.Get(id), shelves.All());
+        IReadOnlyList<string> paths = mark.Place is { } place ? files.From(place, row, known, cancel) : Paths(mark.FileIds!, row, sessions, known, cancel);
         choices.Change(id, c =>
         {
-            var marks = mark.Place is { } place ? c.Marks.MarkPlace(place, files, mark.Taken) : c.Marks.MarkFiles(files, mark.Taken);
+            var marks = mark.Place is { } whole ? c.Marks.MarkPlace(whole, paths, mark.Taken) : c.Marks.MarkFiles(paths, mark.Taken);
             return c with { Places = marks.Places, Files = marks.Files };
         });
         return TypedResults.NoContent();
+    }
+
+    private static List<string> Paths(string[] fileIds, SessionRow row, SessionService sessions, IReadOnlyList<Shelf> known, CancellationToken cancel)
+    {
+        Requests.RequireList(fileIds, SessionViews.MostChosen, "files");
+        sessions.Show(row, known, cancel);
+        return [.. fileIds.Select(f => sessions.Known(row, f)).OfType<InventoryFile>().Where(f => f.Standing == Standing.Outside).Select(f => f.Path)];
     }
 
     /// <summary>The plan for everything outside that nobody left out.</summary>
@@ -56,11 +67,12 @@ public static class CopyInEndpoints
         Guid id, SessionService sessions, ShelfService shelves, PlanService plans, CopyInChoices choices, IIdentities identities, CancellationToken cancel)
     {
         var inventory = sessions.Take(sessions.Get(id), cancel);
-        var (known, choice, others) = (shelves.All(), choices.Of(id), sessions.OtherFolders(id));
+        var (known, choice) = (shelves.All(), choices.Of(id));
+        var outside = choices.OutsideOf(id, sessions, known);
         var request = new CopyInRequest(id, inventory, known, identities)
         {
             OlderDocuments = choice.OlderDocuments,
-            Chosen = inventory.Files.Where(f => choice.Marks.Takes(f.Path, Origin.Of(f.Path, known, others))).Select(f => f.Path).ToImmutableHashSet(StringComparer.Ordinal),
+            Chosen = inventory.Standing(Standing.Outside).Where(f => !outside.IsLeftOut(f)).Select(f => f.Path).ToImmutableHashSet(StringComparer.Ordinal),
         };
         return TypedResults.Ok(PlanViews.View(plans.Keep(CopyInPlanner.Plan(request, cancel)), known));
     }

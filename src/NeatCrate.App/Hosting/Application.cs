@@ -100,6 +100,7 @@ public static class Application
         services.AddSingleton<ShelfService>();
         services.AddSingleton<KeptSessions>();
         services.AddSingleton<SessionService>();
+        services.AddSingleton<SessionFiles>();
         services.AddSingleton<NoticeService>();
         services.AddSingleton<SessionFinder>();
         services.AddSingleton<PlanService>();
@@ -137,6 +138,7 @@ public static class Application
         ShelfEndpoints.Map(app);
         CatalogueEndpoints.Map(app);
         SessionEndpoints.Map(app);
+        FileEndpoints.Map(app);
         PlanEndpoints.Map(app);
         JobEndpoints.Map(app);
         NoticeEndpoints.Map(app);

@@ -25,8 +25,8 @@ public sealed record RecordChoice(
     [Range(1, 100)] double Speed,
     [Range(0.1, 86400)] double? CutPowerAfter);
 
-/// <summary>Which files a plan is about; null for all that wait.</summary>
-public sealed record TakesChoice(string[]? FileIds);
+/// <summary>Which takes a plan leaves out, by their identities; it is about all others that wait.</summary>
+public sealed record TakesChoice(string[] LeftOut);
 
 /// <summary>Requests about recording.</summary>
 public static class RecordEndpoints
@@ -54,12 +54,12 @@ public static class RecordEndpoints
     private static async Task<Ok<RecordingView>> Ended(Task<RecordingView?> ended) => TypedResults.Ok(await ended);
 
     private static Ok<RecordView> Get(
-        Guid id, SessionService sessions, ShelfService shelves, RecordingGuard guard, MirrorLedger ledger, CancellationToken cancel, int armed = 0)
+        Guid id, SessionService sessions, SessionFiles files, ShelfService shelves, RecordingGuard guard, MirrorLedger ledger, CancellationToken cancel, int armed = 0)
     {
         var row = sessions.Get(id);
         var known = shelves.All();
-        var inventory = sessions.Show(row, known, cancel);
-        var takes = TakeFinder.Find(inventory);
+        var (inventory, overview) = files.Overview(row, known, cancel);
+        var takes = files.Takes(row, known);
         var settings = inventory.Document?.Settings ?? new SessionSettings();
         var mirror = settings.MirrorShelfId is { } shelfId ? known.FirstOrDefault(s => s.Id == shelfId) : null;
         var growing = guard.GrowingIn(id);
@@ -77,8 +77,8 @@ public static class RecordEndpoints
             budget.BytesPerSecond,
             mirror is null ? null : new MirrorView(
                 mirror.Id, mirror.Name, mirror.IsConnected, FileFacts.AreOnOneDrive(mirror.Root, row.Folder), ledger.Verified(id), [.. ledger.Gaps(id).Select(g => Path.GetFileName(g.Gap.Take))]),
-            takes.Count(t => TakesPlanner.IsWaiting(t, growing)),
-            takes.Count(t => t.NeedsRepair && !growing.Contains(t.File.Path)),
+            overview.Takes.Waiting,
+            overview.Takes.CutOff,
             [.. growing.Select(g => Path.GetFileName(g))]));
     }
 
@@ -100,7 +100,7 @@ public static class RecordEndpoints
         Guid id, TakesChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, RecordingGuard guard, CancellationToken cancel)
     {
         var inventory = sessions.Take(sessions.Get(id), cancel);
-        return TypedResults.Ok(PlanViews.View(plans.Keep(TakesPlanner.Plan(id, inventory, guard.GrowingIn(id), SessionViews.Chosen(choice.FileIds, inventory))), shelves.All()));
+        return TypedResults.Ok(PlanViews.View(plans.Keep(TakesPlanner.Plan(id, inventory, guard.GrowingIn(id), Chosen(choice, inventory))), shelves.All()));
     }
 
     private static Ok<PlanView> PlanRepair(
@@ -108,7 +108,15 @@ public static class RecordEndpoints
     {
         var inventory = sessions.Take(sessions.Get(id), cancel);
         var known = shelves.All();
-        return TypedResults.Ok(PlanViews.View(plans.Keep(RepairPlanner.Plan(id, inventory, known, guard.GrowingIn(id), SessionViews.Chosen(choice.FileIds, inventory))), known));
+        return TypedResults.Ok(PlanViews.View(plans.Keep(RepairPlanner.Plan(id, inventory, known, guard.GrowingIn(id), Chosen(choice, inventory))), known));
+    }
+
+    /// <summary>Paths of the files that the plan is about; null for all.</summary>
+    private static HashSet<string>? Chosen(TakesChoice choice, SessionInventory inventory)
+    {
+        Requests.RequireList(choice.LeftOut, SessionViews.MostChosen, "files");
+        var leftOut = choice.LeftOut.ToHashSet(StringComparer.Ordinal);
+        return leftOut.Count == 0 ? null : inventory.Files.Where(f => !leftOut.Contains(f.Id)).Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
     }
 
     private static Ok<PlanView> PlanMirror(Guid id, SessionService sessions, ShelfService shelves, PlanService plans, MirrorLedger ledger)

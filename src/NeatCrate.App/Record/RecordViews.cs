@@ -1,3 +1,4 @@
+using NeatCrate.Core.Listing;
 using NeatCrate.Core.Record;
 using NeatCrate.StandIns.Record;
 
@@ -62,10 +63,10 @@ public sealed record RecordingView(
 public static class RecordViews
 {
     /// <summary>A take as the pages see it.</summary>
-    public static TakeView Take(Take take, IReadOnlySet<string> growing)
+    public static TakeView Take(ListedFile listed)
     {
-        ArgumentNullException.ThrowIfNull(take);
-        ArgumentNullException.ThrowIfNull(growing);
+        ArgumentNullException.ThrowIfNull(listed);
+        var take = listed.Take ?? throw new ArgumentException("The file is no take.", nameof(listed));
         return new TakeView(
             take.Track,
             take.Number,
@@ -73,8 +74,8 @@ public static class RecordViews
             take.Evidence,
             take.File.Header is { } header ? take.StartSamples / (double)header.SampleRate : null,
             take.RepairedAs,
-            take.NeedsRepair && !growing.Contains(take.File.Path),
-            TakesPlanner.IsWaiting(take, growing));
+            listed.NeedsRepair,
+            listed.IsWaiting);
     }
 
     /// <summary>What the recorder is doing.</summary>

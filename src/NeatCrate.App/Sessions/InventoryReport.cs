@@ -3,6 +3,7 @@ using System.Text;
 using CsvHelper;
 using NeatCrate.App.CopyIn;
 using NeatCrate.App.Words;
+using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
 
 namespace NeatCrate.App.Sessions;

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Listing;
 using NeatCrate.Store;
 
 namespace NeatCrate.App.Sessions;
@@ -7,20 +8,21 @@ namespace NeatCrate.App.Sessions;
 /// <summary>The inventories of all known sessions, each kept and brought up to date by what changed: everybody asks these.</summary>
 public sealed class KeptSessions(HeaderCache headers, IShelfMemory memory)
 {
-    private readonly ConcurrentDictionary<Guid, KeptInventory> _kept = new();
+    private readonly ConcurrentDictionary<Guid, Kept> _kept = new();
+
+    private sealed record Kept(KeptInventory Inventory, SessionListing Listing);
 
     /// <summary>Told after something changed in a session, whoever saw it.</summary>
     public event Action<Guid, SessionNews>? Changed;
 
     /// <summary>The inventory of a session; one that stands in another folder now begins anew.</summary>
-    public KeptInventory Of(SessionRow session)
-    {
-        ArgumentNullException.ThrowIfNull(session);
-        return _kept.AddOrUpdate(session.Id, id => New(id, session.Folder), (id, known) => known.Folder == session.Folder ? known : New(id, session.Folder));
-    }
+    public KeptInventory Of(SessionRow session) => KeptOf(session).Inventory;
 
     /// <summary>The inventory of a session, where there is one.</summary>
-    public KeptInventory? Of(Guid id) => _kept.GetValueOrDefault(id);
+    public KeptInventory? Of(Guid id) => _kept.GetValueOrDefault(id)?.Inventory;
+
+    /// <summary>The files of a session as lists show them.</summary>
+    public SessionListing ListingOf(SessionRow session) => KeptOf(session).Listing;
 
     /// <summary>Forgets all sessions but these.</summary>
     /// <returns>Those that were forgotten.</returns>
@@ -34,10 +36,16 @@ public sealed class KeptSessions(HeaderCache headers, IShelfMemory memory)
         return gone;
     }
 
-    private KeptInventory New(Guid id, string folder)
+    private Kept KeptOf(SessionRow session)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        return _kept.AddOrUpdate(session.Id, id => New(id, session.Folder), (id, known) => known.Inventory.Folder == session.Folder ? known : New(id, session.Folder));
+    }
+
+    private Kept New(Guid id, string folder)
     {
         var kept = new KeptInventory(folder, headers, memory);
         kept.Changed += (_, news) => Changed?.Invoke(id, news);
-        return kept;
+        return new Kept(kept, new SessionListing(kept));
     }
 }

@@ -18,11 +18,6 @@ namespace NeatCrate.App.Sessions;
 /// <summary>Which document is the current one.</summary>
 public sealed record DocumentChoice([Required] string Document);
 
-/// <summary>A document that uses a file.</summary>
-/// <param name="Placed">How many clips of it play the file; 0 where it is only on the list.</param>
-/// <param name="Tracks">The tracks that these are on.</param>
-public sealed record FileUseView(Guid SessionId, string Session, string Document, bool IsCurrent, int Placed, IReadOnlyList<string> Tracks);
-
 /// <summary>Requests about sessions.</summary>
 public static class SessionEndpoints
 {
@@ -32,30 +27,29 @@ public static class SessionEndpoints
         var group = app.MapGroup("/api/sessions").WithTags("Sessions");
         group.MapGet("", List).WithName("ListSessions");
         group.MapGet("{id:guid}", Get).WithName("GetSession").ProducesProblem(404).ProducesProblem(503);
-        group.MapGet("{id:guid}/changes", Changes).WithName("GetSessionChanges").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("{id:guid}/inventory.csv", Report).WithName("GetInventoryReport").Produces<byte[]>(200, "text/csv").ProducesProblem(404).ProducesProblem(503);
-        group.MapGet("{id:guid}/files/{fileId}/uses", Uses).WithName("GetFileUses").ProducesProblem(404).ProducesProblem(503);
         group.MapPut("{id:guid}/document", ChooseDocument).WithName("ChooseDocument").ProducesProblem(400).ProducesProblem(404).ProducesProblem(409);
         group.MapDelete("{id:guid}", Forget).WithName("ForgetSession").ProducesProblem(404);
     }
 
-    private static Ok<SessionView[]> List(SessionService sessions, ShelfService shelves, SessionFinder finder, CopyInChoices choices, CancellationToken cancel)
+    private static Ok<SessionView[]> List(SessionService sessions, SessionFiles files, ShelfService shelves, SessionFinder finder, CancellationToken cancel)
     {
         finder.LookNowAndThen();
         var known = shelves.All();
         return TypedResults.Ok(sessions.All().AsParallel().AsOrdered().WithCancellation(cancel)
-            .Select(row => Label(row, sessions, known, choices, cancel))
+            .Select(row => Label(row, files, known, cancel))
             .OrderBy(v => v.Attention).ThenByDescending(v => v.Name, StringComparer.Ordinal)
             .ToArray());
     }
 
-    private static SessionView Label(SessionRow row, SessionService sessions, IReadOnlyList<Shelf> shelves, CopyInChoices choices, CancellationToken cancel)
+    private static SessionView Label(SessionRow row, SessionFiles files, IReadOnlyList<Shelf> shelves, CancellationToken cancel)
     {
         var shelf = Shelf.Holding(shelves, row.Folder);
         var shelfName = shelf?.Name;
         try
         {
-            return SessionViews.Label(row, sessions.Glance(row, shelves, cancel), shelfName, OutsideFiles.Of(row.Id, sessions, shelves, choices));
+            var (inventory, overview) = files.Glance(row, shelves, cancel);
+            return SessionViews.Label(row, inventory, overview, shelfName);
         }
         catch (Exception e) when (e is not OperationCanceledException)
         {
@@ -66,47 +60,18 @@ public static class SessionEndpoints
         }
     }
 
-    /// <summary>What changed since a revision that a page has: a few rows, where all of a large session would be many megabytes.</summary>
-    private static Ok<ChangesView> Changes(
-        Guid id, long since, SessionService sessions, KeptSessions kept, ShelfService shelves, RecordingGuard guard, CopyInChoices choices, CancellationToken cancel)
+    private static Ok<InventoryView> Get(Guid id, SessionService sessions, SessionFiles files, ShelfService shelves, CancellationToken cancel)
     {
-        var row = sessions.Get(id);
-        var known = shelves.All();
-        // Asked after the inventory: what came in between is told once more the next time.
-        var (inventory, keeper) = (sessions.Show(row, known, cancel), kept.Of(row));
-        return TypedResults.Ok(SessionViews.Changes(
-            row, inventory, keeper.Since(since), Shelf.Holding(known, row.Folder)?.Name, guard.GrowingIn(id), OutsideFiles.Of(id, sessions, known, choices)));
-    }
-
-    private static Ok<InventoryView> Get(
-        Guid id, SessionService sessions, ShelfService shelves, RecordingGuard guard, CopyInChoices choices, CancellationToken cancel)
-    {
-        var row = sessions.Get(id);
-        var known = shelves.All();
-        var inventory = sessions.Show(row, known, cancel);
-        return TypedResults.Ok(SessionViews.Whole(row, inventory, Shelf.Holding(known, row.Folder)?.Name, guard.GrowingIn(id), OutsideFiles.Of(id, sessions, known, choices), SharedBy(inventory, known)));
+        var (row, known) = (sessions.Get(id), shelves.All());
+        var (inventory, overview) = files.Overview(row, known, cancel);
+        return TypedResults.Ok(SessionViews.Whole(row, inventory, overview, Shelf.Holding(known, row.Folder)?.Name, SharedBy(inventory, known)));
     }
 
     private static FileContentHttpResult Report(Guid id, SessionService sessions, ShelfService shelves, CopyInChoices choices, TimeProvider time, CancellationToken cancel)
     {
         var row = sessions.Get(id);
-        var report = InventoryReport.Write(sessions.Take(row, cancel), OutsideFiles.Of(id, sessions, shelves.All(), choices));
+        var report = InventoryReport.Write(sessions.Take(row, cancel), choices.OutsideOf(id, sessions, shelves.All()));
         return TypedResults.File(report, "text/csv", $"{Path.GetFileName(row.Folder)} inventory {time.GetLocalNow():yyyy-MM-dd_HHmmss}.csv");
-    }
-
-    /// <summary>Where a file is used, in all known sessions: those of this session first, then the current documents.</summary>
-    private static Ok<FileUseView[]> Uses(Guid id, string fileId, SessionService sessions, UseIndex index, CancellationToken cancel)
-    {
-        var row = sessions.Get(id);
-        var file = sessions.FindFile(row, fileId, cancel) ?? throw new NotKnownException("This file is not there.");
-        var known = sessions.All().ToDictionary(s => s.Folder, s => s.Id, StringComparer.Ordinal);
-        return TypedResults.Ok(index.UsesOf(new HashSet<string>(StringComparer.Ordinal) { file.Path })
-            .GroupBy(u => (u.SessionFolder, u.Document, u.IsCurrent))
-            .OrderByDescending(g => g.Key.SessionFolder == row.Folder).ThenByDescending(g => g.Key.IsCurrent).ThenBy(g => g.Key.Document, StringComparer.Ordinal)
-            .Select(g => new FileUseView(
-                known.GetValueOrDefault(g.Key.SessionFolder), Path.GetFileName(g.Key.SessionFolder), Path.GetFileName(g.Key.Document), g.Key.IsCurrent, g.Count(u => u.IsPlaced),
-                [.. g.Select(u => u.Track).OfType<string>().Distinct()]))
-            .ToArray());
     }
 
     private static string[] SharedBy(SessionInventory inventory, IReadOnlyList<Shelf> shelves)

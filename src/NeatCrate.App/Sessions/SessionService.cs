@@ -77,17 +77,20 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
     public InventoryFile? FindFile(SessionRow session, string fileId, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(session);
-        if (kept.Of(session).Find(fileId) is { } known && IsAsFound(known))
+        if (Known(session, fileId) is { } known && IsAsFound(known))
         {
             return known;
         }
         Take(session, cancel);
-        return kept.Of(session).Find(fileId);
+        return Known(session, fileId);
     }
 
     /// <summary>The session's own folder for waveform caches, as the last look found it; null where it has none, since looking makes no folder.</summary>
     public string? CacheFolder(SessionRow session) =>
         kept.Of(session).Last is { } last && Path.Combine(last.Folder, last.Layout.WaveformCache) is var folder && Directory.Exists(folder) ? folder : null;
+
+    /// <summary>One file of a session, as the last look found it; null where it found none of this identity.</summary>
+    public InventoryFile? Known(SessionRow session, string fileId) => kept.Of(session).Find(fileId);
 
     private static bool IsAsFound(InventoryFile file) => file.Standing == Standing.Away
         ? !File.Exists(file.Path)

@@ -1,12 +1,10 @@
 using System.Globalization;
-using NeatCrate.App.CopyIn;
-using NeatCrate.App.Hosting;
 using NeatCrate.App.Record;
 using NeatCrate.App.SetUp;
 using NeatCrate.App.Words;
 using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
-using NeatCrate.Core.Record;
+using NeatCrate.Core.Listing;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Store;
 
@@ -44,12 +42,12 @@ public sealed record BroadcastView(string Description, string Originator, string
 /// <summary>A text that a file carries about itself.</summary>
 public sealed record TagView(string Name, string Value);
 
-/// <summary>A media file of a session.</summary>
+/// <summary>A media file of a session, as far as a list shows it.</summary>
+/// <param name="Used">The parts that are in use, in samples; where there are more than a strip can show, as coarse as it shows them.</param>
 public sealed record FileView(
     string Id,
     string Name,
     string ShownPath,
-    string Path,
     Standing Standing,
     FileUse Use,
     int PlacedTimes,
@@ -63,16 +61,31 @@ public sealed record FileView(
     int? Channels,
     long? LengthSamples,
     double? Seconds,
-    BroadcastView? Broadcast,
     IReadOnlyList<UsedView> Used,
-    IReadOnlyList<string> Tracks,
     string? Problem,
     IReadOnlyList<string> Remarks,
     TakeView? Take,
     bool Growing,
-    IReadOnlyList<TagView> Tags,
-    OriginView? Origin,
     bool LeftOut);
+
+/// <summary>All about a media file of a session.</summary>
+public sealed record FileDetailsView(FileView File, string Path, BroadcastView? Broadcast, IReadOnlyList<string> Tracks, IReadOnlyList<TagView> Tags, OriginView? Origin);
+
+/// <summary>A group of files in a list.</summary>
+public sealed record FileGroupView(string Title, int Files, long Bytes);
+
+/// <summary>A part of a list of files.</summary>
+/// <param name="Revision">The revision of the session that it is from.</param>
+/// <param name="Total">How many files the list has.</param>
+/// <param name="All">How many it would have without being narrowed by words, segments or a place.</param>
+/// <param name="Markable">How many of them can be marked for what was asked.</param>
+/// <param name="Marked">How many of these are marked, where that is kept here.</param>
+/// <param name="Groups">Its groups in order; empty where it is not grouped.</param>
+/// <param name="Files">The files of the part.</param>
+public sealed record FilesView(long Revision, int Total, int All, int Markable, int Marked, IReadOnlyList<FileGroupView> Groups, IReadOnlyList<FileView> Files);
+
+/// <summary>The place of a file in a list, from 0; null where it is not in it.</summary>
+public sealed record FilePositionView(int? Index);
 
 /// <summary>Where a file that stands outside, or is away, comes from.</summary>
 /// <param name="Place">What makes it one place.</param>
@@ -83,21 +96,36 @@ public sealed record OriginView(OriginKind Kind, string Name, string Place);
 /// <param name="Modified">Time of its last change.</param>
 public sealed record DocumentView(string Path, bool Current, string? Problem, long Bytes, DateTime Dated, DateTime Modified);
 
-/// <summary>What changed in a session since a revision of it that a page has.</summary>
-/// <param name="Revision">The revision that the page has then.</param>
-/// <param name="IsWhole">True where anything may have changed: then the page asks for all of it, and nothing else here counts.</param>
-/// <param name="Files">Files that are new or otherwise.</param>
-/// <param name="Gone">Identities of files that are gone.</param>
-public sealed record ChangesView(long Revision, bool IsWhole, SessionView? Session, IReadOnlyList<FileView> Files, IReadOnlyList<string> Gone, int OtherFiles, long OtherBytes, IReadOnlyList<string> Remarks);
+/// <summary>The takes of a session.</summary>
+/// <param name="Fingerprint">Another text where any take is another, changed, or is used otherwise.</param>
+public sealed record TakesCountView(int Files, int Growing, int CutOff, int Waiting, string Fingerprint);
 
-/// <summary>A session with everything in it.</summary>
-/// <param name="Revision">Grows with every change; what changed since is asked for by it.</param>
+/// <summary>The files of a session that stand outside.</summary>
+/// <param name="Taken">How many are to be copied in.</param>
+/// <param name="TakenBytes">Their bytes.</param>
+/// <param name="TakenOlderOnly">How many of them only older versions use.</param>
+/// <param name="LeftOut">How many were left out.</param>
+/// <param name="AtRisk">Names of the first ones that the current document needs and that nobody left out.</param>
+/// <param name="AtRiskFiles">How many of those there are.</param>
+/// <param name="Fingerprint">Another text where any of them is another, changed, or was marked otherwise.</param>
+public sealed record OutsideCountView(int Taken, long TakenBytes, int TakenOlderOnly, int LeftOut, IReadOnlyList<string> AtRisk, int AtRiskFiles, string Fingerprint);
+
+/// <summary>What one place holds of a session's outside files.</summary>
+/// <param name="AwayBytes">Bytes of those that are away; null where they are not known of all.</param>
+public sealed record OriginWeightView(OriginView Origin, int Files, long Bytes, int LeftOut, int Away, long? AwayBytes);
+
+/// <summary>A session with all but its files, which are asked for in parts.</summary>
+/// <param name="Revision">Grows with every change.</param>
+/// <param name="Fingerprint">Another text where any file is another, stands elsewhere or changed.</param>
 public sealed record InventoryView(
     long Revision,
     SessionView Session,
     SettingsChoice? Settings,
     IReadOnlyList<DocumentView> Documents,
-    IReadOnlyList<FileView> Files,
+    string Fingerprint,
+    TakesCountView Takes,
+    OutsideCountView Outside,
+    IReadOnlyList<OriginWeightView> Origins,
     int OtherFiles,
     long OtherBytes,
     IReadOnlyList<string> TrackNames,
@@ -110,31 +138,20 @@ public static class SessionViews
     /// <summary>So many files can be chosen at once.</summary>
     public const int MostChosen = 500_000;
 
-    /// <summary>Paths of the files that a page chose by their identities; null where it chose none, which means all.</summary>
-    public static IReadOnlySet<string>? Chosen(string[]? fileIds, SessionInventory inventory)
-    {
-        ArgumentNullException.ThrowIfNull(inventory);
-        if (fileIds is null)
-        {
-            return null;
-        }
-        Requests.RequireList(fileIds, MostChosen, "files");
-        var chosen = fileIds.ToHashSet(StringComparer.Ordinal);
-        return inventory.Files.Where(f => chosen.Contains(f.Id)).Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
-    }
+    // More than a strip of a row can show.
+    private const int MostUsed = 100;
 
     /// <summary>The label of a session whose folder could be read.</summary>
     /// <param name="row">The session.</param>
     /// <param name="inventory">Its inventory.</param>
+    /// <param name="overview">What its files come to.</param>
     /// <param name="shelfName">Name of the shelf that it is on.</param>
-    /// <param name="outside">Where its outside files come from, and which of them are left out.</param>
-    public static SessionView Label(SessionRow row, SessionInventory inventory, string? shelfName, OutsideFiles outside)
+    public static SessionView Label(SessionRow row, SessionInventory inventory, SessionOverview overview, string? shelfName)
     {
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(inventory);
-        ArgumentNullException.ThrowIfNull(outside);
-        var status = SessionStatus.Of(inventory, outside.IsLeftOut);
-        var settings = inventory.Document?.Settings;
+        ArgumentNullException.ThrowIfNull(overview);
+        var (status, settings) = (overview.Status, inventory.Document?.Settings);
         return new SessionView(
             row.Id,
             Path.GetFileName(row.Folder),
@@ -148,9 +165,8 @@ public static class SessionViews
             inventory.Current is { } current ? Path.GetFileName(current.Path) : null,
             inventory.Current?.ModifiedUtc,
             inventory.Documents.Count(d => !d.Current),
-            inventory.Standing(Standing.Inside).Sum(f => f.Bytes) + inventory.Others.Bytes,
-            [.. inventory.Files.GroupBy(f => (f.Standing, f.Use)).OrderBy(g => g.Key)
-                .Select(g => new WeightView(g.Key.Standing, g.Key.Use, g.Count(), g.Sum(f => f.Known?.Bytes ?? 0), g.Count(f => f.Known is null)))]);
+            overview.Weights.Where(w => w.Segment.Standing == Standing.Inside).Sum(w => w.Weight.Bytes) + inventory.Others.Bytes,
+            [.. overview.Weights.Select(w => new WeightView(w.Segment.Standing, w.Segment.Use, w.Weight.Files, w.Weight.Bytes, w.Weight.NotKnown))]);
     }
 
     /// <summary>The label of a session whose folder cannot be read.</summary>
@@ -161,27 +177,27 @@ public static class SessionViews
             row.Id, Path.GetFileName(row.Folder), row.Folder, shelfName, Attention.Unreadable, why, next, null, null, null, null, 0, 0, []);
     }
 
-    /// <summary>A whole session.</summary>
+    /// <summary>A session with all but its files.</summary>
     /// <param name="row">The session.</param>
     /// <param name="inventory">Its inventory.</param>
+    /// <param name="overview">What its files come to.</param>
     /// <param name="shelfName">Name of the shelf that it is on.</param>
-    /// <param name="growing">Paths of files that something writes at this moment.</param>
-    /// <param name="outside">Where its outside files come from, and which of them are left out.</param>
     /// <param name="sharedBy">Titles of the sessions that share the folder; empty when it is this one's alone.</param>
-    public static InventoryView Whole(
-        SessionRow row, SessionInventory inventory, string? shelfName, IReadOnlySet<string> growing, OutsideFiles outside, IReadOnlyList<string> sharedBy)
+    public static InventoryView Whole(SessionRow row, SessionInventory inventory, SessionOverview overview, string? shelfName, IReadOnlyList<string> sharedBy)
     {
-        ArgumentNullException.ThrowIfNull(outside);
         ArgumentNullException.ThrowIfNull(inventory);
-        ArgumentNullException.ThrowIfNull(growing);
-        var takes = TakeFinder.Find(inventory).ToDictionary(t => t.File.Path, StringComparer.Ordinal);
+        ArgumentNullException.ThrowIfNull(overview);
+        var (takes, taken) = (overview.Takes, overview.Taken);
         return new InventoryView(
             inventory.Revision,
-            Label(row, inventory, shelfName, outside),
+            Label(row, inventory, overview, shelfName),
             inventory.Document?.Settings is { } settings ? SettingsChoice.From(settings) : null,
             [.. inventory.Documents.Select(d => new DocumentView(
                 Path.GetRelativePath(inventory.Folder, d.Path), d.Current, d.Problem is { } problem ? Sentences.Of(problem) : null, d.Identity.Bytes, d.Dated, d.ModifiedUtc))],
-            [.. inventory.Files.Select(f => OneFile(f, takes.GetValueOrDefault(f.Path), growing, outside))],
+            Text(overview.Fingerprint),
+            new TakesCountView(takes.Files, takes.Growing, takes.CutOff, takes.Waiting, Text(overview.TakesFingerprint)),
+            new OutsideCountView(taken.Files, taken.Bytes, taken.OlderOnly, overview.LeftOut, overview.AtRisk, overview.AtRiskFiles, Text(overview.OutsideFingerprint)),
+            [.. overview.Origins.Select(o => new OriginWeightView(Origin(o.Origin), o.Files, o.Bytes, o.LeftOut, o.Away, o.AwayBytes))],
             inventory.Others.Files,
             inventory.Others.Bytes,
             inventory.Document?.Tracks ?? [],
@@ -189,43 +205,48 @@ public static class SessionViews
             [.. inventory.Remarks.Select(Sentences.Of)]);
     }
 
-    /// <summary>What changed in a session.</summary>
-    /// <param name="row">The session.</param>
-    /// <param name="inventory">Its inventory.</param>
-    /// <param name="changes">Its files that are new or otherwise, and the paths of those that are gone; null where anything may have changed.</param>
-    /// <param name="shelfName">Name of the shelf that it is on.</param>
-    /// <param name="growing">Paths of files that something writes at this moment.</param>
-    /// <param name="outside">Where its outside files come from, and which of them are left out.</param>
-    public static ChangesView Changes(
-        SessionRow row, SessionInventory inventory, (IReadOnlyList<InventoryFile> Changed, IReadOnlyList<string> Gone)? changes, string? shelfName, IReadOnlySet<string> growing,
-        OutsideFiles outside)
+    /// <summary>A part of a list of files.</summary>
+    public static FilesView Part(FilePart part, OutsideFiles outside)
     {
-        ArgumentNullException.ThrowIfNull(inventory);
-        if (changes is not { } small)
-        {
-            return new ChangesView(inventory.Revision, true, null, [], [], 0, 0, []);
-        }
-        var changed = small.Changed.Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
-        var takes = changed.Count == 0 ? [] : TakeFinder.Find(inventory).Where(t => changed.Contains(t.File.Path)).ToDictionary(t => t.File.Path, StringComparer.Ordinal);
-        return new ChangesView(
-            inventory.Revision,
-            false,
-            Label(row, inventory, shelfName, outside),
-            [.. small.Changed.Select(f => OneFile(f, takes.GetValueOrDefault(f.Path), growing, outside))],
-            [.. small.Gone.Select(InventoryFile.IdOf)],
-            inventory.Others.Files,
-            inventory.Others.Bytes,
-            [.. inventory.Remarks.Select(Sentences.Of)]);
+        ArgumentNullException.ThrowIfNull(part);
+        ArgumentNullException.ThrowIfNull(outside);
+        return new FilesView(
+            part.Revision,
+            part.Total,
+            part.All,
+            part.Markable,
+            part.Marked,
+            [.. part.Groups.Select(g => new FileGroupView(g.Title, g.Files, g.Bytes))],
+            [.. part.Files.Select(f => One(f, outside, MostUsed))]);
     }
 
-    private static FileView OneFile(InventoryFile file, Take? take, IReadOnlySet<string> growing, OutsideFiles outside)
+    /// <summary>All about a file.</summary>
+    public static FileDetailsView Details(ListedFile listed, OutsideFiles outside)
     {
-        var known = file.Known;
+        ArgumentNullException.ThrowIfNull(listed);
+        ArgumentNullException.ThrowIfNull(outside);
+        var file = listed.File;
+        return new FileDetailsView(
+            One(listed, outside, int.MaxValue),
+            file.Path,
+            file.Header?.Broadcast is { } b ? new BroadcastView(b.Description, b.Originator, b.OriginationDate, b.OriginationTime, b.TimeReference.ToString(CultureInfo.InvariantCulture)) : null,
+            file.Tracks,
+            [.. file.Header?.Tags.Select(t => new TagView(t.Name, t.Value)) ?? []],
+            listed.Origin is { } origin ? Origin(origin) : null);
+    }
+
+    private static OriginView Origin(Origin origin) => new(origin.Kind, origin.Name, origin.Place);
+
+    /// <summary>In digits: 64 bits are more than a number of the page holds.</summary>
+    private static string Text(ulong fingerprint) => fingerprint.ToString("x16", CultureInfo.InvariantCulture);
+
+    private static FileView One(ListedFile listed, OutsideFiles outside, int mostUsed)
+    {
+        var (file, known) = (listed.File, listed.File.Known);
         return new FileView(
             file.Id,
             file.Name,
             file.ShownPath,
-            file.Path,
             file.Standing,
             file.Use,
             file.PlacedTimes,
@@ -239,15 +260,11 @@ public static class SessionViews
             known?.Channels,
             known?.LengthSamples,
             known?.LengthSeconds,
-            file.Header?.Broadcast is { } b ? new BroadcastView(b.Description, b.Originator, b.OriginationDate, b.OriginationTime, b.TimeReference.ToString(CultureInfo.InvariantCulture)) : null,
-            [.. file.Used.Select(u => new UsedView(u.Start, u.Length))],
-            file.Tracks,
-            growing.Contains(file.Path) || file.Problem is null ? null : Sentences.Of(file.Problem),
-            growing.Contains(file.Path) ? [] : [.. file.Remarks.Select(Sentences.Of)],
-            take is null ? null : RecordViews.Take(take, growing),
-            growing.Contains(file.Path),
-            [.. file.Header?.Tags.Select(t => new TagView(t.Name, t.Value)) ?? []],
-            outside.OriginOf(file) is { } origin ? new OriginView(origin.Kind, origin.Name, origin.Place) : null,
-            outside.IsLeftOut(file));
+            [.. SampleRange.AtMost(file.Used, mostUsed, known?.LengthSamples ?? 0).Select(u => new UsedView(u.Start, u.Length))],
+            listed.IsGrowing || file.Problem is null ? null : Sentences.Of(file.Problem),
+            listed.IsGrowing ? [] : [.. file.Remarks.Select(Sentences.Of)],
+            listed.Take is null ? null : RecordViews.Take(listed),
+            listed.IsGrowing,
+            outside.IsLeftOut(file, listed.Origin));
     }
 }

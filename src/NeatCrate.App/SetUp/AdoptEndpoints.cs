@@ -62,7 +62,7 @@ public static class AdoptEndpoints
     }
 
     private static Ok<SessionView> Adopt(
-        AdoptFolder request, SessionService sessions, ShelfService shelves, InventoryTaker inventories, CopyInChoices choices, CancellationToken cancel)
+        AdoptFolder request, SessionService sessions, SessionFiles files, ShelfService shelves, InventoryTaker inventories, CancellationToken cancel)
     {
         var (shelf, folder) = Folder(request.ShelfId, request.Path, shelves);
         if (request.Document is { } document && !File.Exists(ShelfPath.Resolve(shelf, request.Path + "/" + document)))
@@ -72,7 +72,8 @@ public static class AdoptEndpoints
         // Looked at before it is known: what cannot be looked at at all is not put on the list.
         inventories.Take(folder, request.Document, shelves.All(), cancel);
         var row = sessions.Know(folder, document: request.Document);
-        var label = SessionViews.Label(row, sessions.Take(row, cancel), shelf.Name, OutsideFiles.Of(row.Id, sessions, shelves.All(), choices));
+        var (inventory, overview) = files.Overview(row, shelves.All(), cancel);
+        var label = SessionViews.Label(row, inventory, overview, shelf.Name);
         if (SameSession(sessions.Get(row.Id), sessions).FirstOrDefault(s => !Directory.Exists(s.Folder)) is { } lost)
         {
             // It is a known session that was moved here: it goes on as that one, with its history.

@@ -158,7 +158,7 @@ public static class SetUpEndpoints
     {
         var today = DateOnly.FromDateTime(time.GetLocalNow().Date);
         Requests.Require(Enum.IsDefined(choice.Naming), "There is no such way of naming a version.");
-        var plan = VersionPlanner.Plan(id, sessions.Take(sessions.Get(id), cancel), choice.Naming, choice.ArchiveOlder, today, OutsideFiles.Of(id, sessions, shelves.All(), choices).IsLeftOut);
+        var plan = VersionPlanner.Plan(id, sessions.Take(sessions.Get(id), cancel), choice.Naming, choice.ArchiveOlder, today, choices.OutsideOf(id, sessions, shelves.All()).IsLeftOut);
         return TypedResults.Ok(PlanViews.View(plans.Keep(plan), shelves.All()));
     }
 }

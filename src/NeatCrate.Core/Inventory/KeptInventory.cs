@@ -25,6 +25,15 @@ public readonly record struct SessionNews(bool Media, bool Documents, bool Other
     public static SessionNews BitwiseOr(SessionNews left, SessionNews right) => left | right;
 }
 
+/// <summary>What changed in an inventory since a revision of it.</summary>
+/// <param name="Inventory">The inventory as it is.</param>
+/// <param name="IsWhole">True where anything may have changed, as after a document was saved, or the revision is none of this inventory; then nothing else is named.</param>
+/// <param name="Changed">The files that are new or otherwise.</param>
+/// <param name="Gone">Paths of those that are gone.</param>
+/// <param name="Growing">Paths of files that something writes at this moment.</param>
+public sealed record InventoryChanges(
+    SessionInventory Inventory, bool IsWhole, IReadOnlyList<InventoryFile> Changed, IReadOnlyList<string> Gone, IReadOnlySet<string> Growing);
+
 /// <summary>
 /// The inventory of one session, kept and brought up to date by what changed: where each media file stands and what it is
 /// used for. Who watches the folder calls <see cref="Notice"/>, who wants to know calls <see cref="Look"/>; both may be called
@@ -191,22 +200,21 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         }
     }
 
-    /// <summary>
-    /// What changed in the inventory since a revision of it, as it was last brought up to date: the files that are new or
-    /// otherwise, and the paths of those that are gone.
-    /// </summary>
-    /// <param name="revision">The revision that is known.</param>
-    /// <returns>Null where anything may have changed, as after a document was saved, or the revision is none of this inventory.</returns>
-    public (IReadOnlyList<InventoryFile> Changed, IReadOnlyList<string> Gone)? Since(long revision)
+    /// <summary>What changed in the inventory since a revision of it, as it was last brought up to date.</summary>
+    /// <param name="revision">The revision that is known; -1 for none.</param>
+    /// <exception cref="FaultException">The session folder cannot be reached.</exception>
+    public InventoryChanges Since(long revision)
     {
         lock (_lock)
         {
-            if (_inventory is null || revision < _wholeAt || revision > Revision)
+            var inventory = _inventory ?? throw new FaultException(FaultCode.SessionFolderGone, folder);
+            var growing = _grewAt.Keys.ToHashSet(StringComparer.Ordinal);
+            if (revision < _wholeAt || revision > Revision)
             {
-                return null;
+                return new InventoryChanges(inventory, true, [], [], growing);
             }
             var paths = _changedAt.GetViewBetween((revision + 1, ""), (long.MaxValue, "")).Select(c => c.Path).ToList();
-            return ([.. paths.Where(_files.ContainsKey).Select(p => _files[p])], [.. paths.Where(p => !_files.ContainsKey(p))]);
+            return new InventoryChanges(inventory, false, [.. paths.Where(_files.ContainsKey).Select(p => _files[p])], [.. paths.Where(p => !_files.ContainsKey(p))], growing);
         }
     }
 

@@ -34,49 +34,43 @@ public sealed record SessionStatus(Attention Attention, string Sentence, string 
 
     /// <summary>The status that follows from an inventory.</summary>
     /// <param name="inventory">The inventory.</param>
-    /// <param name="isLeftOut">True for an outside file that somebody chose to leave outside; null when nobody chose.</param>
-    public static SessionStatus Of(SessionInventory inventory, Func<InventoryFile, bool>? isLeftOut = null)
+    public static SessionStatus Of(SessionInventory inventory) => Of(inventory, SessionTally.Of(inventory));
+
+    /// <summary>The status that follows from an inventory and the tally of its files.</summary>
+    public static SessionStatus Of(SessionInventory inventory, SessionTally tally)
     {
         ArgumentNullException.ThrowIfNull(inventory);
+        ArgumentNullException.ThrowIfNull(tally);
         if (inventory.Document is null)
         {
             return new SessionStatus(Attention.Unreadable, "", "Look at the folder", inventory.Current?.Problem ?? new Fault(FaultCode.NoDocument) { Path = inventory.Folder });
         }
-        // What only an older version points at is silent only there.
-        var counted = inventory.Files.Where(f => f.Use is FileUse.Placed or FileUse.Listed).ToList();
-        var missing = counted.Where(f => f.Standing == Standing.Missing).ToList();
-        var away = counted.Where(f => f.Standing == Standing.Away).ToList();
-        var outside = counted.Where(f => f.Standing == Standing.Outside && !(isLeftOut?.Invoke(f) ?? false)).ToList();
-        var leftOut = counted.Where(f => f.Standing == Standing.Outside && (isLeftOut?.Invoke(f) ?? false)).ToList();
-        if (missing.Count + away.Count > 0)
+        if (tally.Missing + tally.Away.Count > 0)
         {
-            return new SessionStatus(Attention.Silent, SilentSentence(missing.Count, away), missing.Count > 0 ? "Find the missing files" : "Connect the drive");
+            return new SessionStatus(Attention.Silent, SilentSentence(tally), tally.Missing > 0 ? "Find the missing files" : "Connect the drive");
         }
-        if (outside.Count > 0)
+        if (tally.AtRisk > 0)
         {
-            var stand = outside.Count == 1 ? "stands" : "stand";
-            return new SessionStatus(
-                Attention.AtRisk, $"{ByteText.Count(outside.Count, "file")} {stand} outside the session folder, {ByteText.Of(outside.Sum(f => f.Bytes))}.", "Copy in");
+            var stand = tally.AtRisk == 1 ? "stands" : "stand";
+            return new SessionStatus(Attention.AtRisk, $"{ByteText.Count(tally.AtRisk, "file")} {stand} outside the session folder, {ByteText.Of(tally.AtRiskBytes)}.", "Copy in");
         }
-        var inside = inventory.Standing(Standing.Inside).ToList();
-        var idle = inside.Where(f => f.Use is FileUse.Listed or FileUse.Stray or FileUse.OlderOnly).ToList();
-        var (idleBytes, allBytes) = (idle.Sum(f => f.Bytes), inside.Sum(f => f.Bytes));
-        var everything = leftOut.Count == 0
+        var (inside, idle) = (tally.Of(Standing.Inside), tally.Of(Standing.Inside, FileUse.Listed, FileUse.Stray, FileUse.OlderOnly));
+        var everything = tally.LeftOut.Count == 0
             ? "Everything is inside"
-            : $"Everything is inside but {ByteText.Count(leftOut.Count, "file")} left outside by choice, on {string.Join(", ", leftOut.Select(f => $"'{f.ShelfName ?? "no shelf"}'").Distinct())}";
-        return idleBytes > HeavyShare * allBytes
-            ? new SessionStatus(Attention.Heavy, $"{everything}; {idle.Count} of {ByteText.Count(inside.Count, "file")} are placed nowhere, {ByteText.Of(idleBytes)}.", "")
+            : $"Everything is inside but {ByteText.Count(tally.LeftOut.Values.Sum(), "file")} left outside by choice, on {string.Join(", ", tally.LeftOut.Keys.Select(s => $"'{(s.Length == 0 ? "no shelf" : s)}'"))}";
+        return idle.Bytes > HeavyShare * inside.Bytes
+            ? new SessionStatus(Attention.Heavy, $"{everything}; {idle.Files} of {ByteText.Count(inside.Files, "file")} are placed nowhere, {ByteText.Of(idle.Bytes)}.", "")
             : new SessionStatus(Attention.InOrder, $"{everything}, nothing is missing.", "");
     }
 
-    private static string SilentSentence(int missing, List<InventoryFile> away)
+    private static string SilentSentence(SessionTally tally)
     {
         var parts = new List<string>();
-        if (missing > 0)
+        if (tally.Missing > 0)
         {
-            parts.Add($"{ByteText.Count(missing, "file")} {(missing == 1 ? "is" : "are")} missing");
+            parts.Add($"{ByteText.Count(tally.Missing, "file")} {(tally.Missing == 1 ? "is" : "are")} missing");
         }
-        parts.AddRange(away.GroupBy(f => f.ShelfName).Select(g => $"{g.Count()} on '{g.Key}', which is away"));
+        parts.AddRange(tally.Away.Select(a => $"{a.Value} on '{a.Key}', which is away"));
         return string.Join("; ", parts) + ".";
     }
 }

@@ -33,4 +33,7 @@ public sealed record Take(InventoryFile File, string? Track, int? Number, int? P
 {
     /// <summary>True for a recording that was cut off and is not repaired yet.</summary>
     public bool NeedsRepair => File.Header is { Unfinished: true } && RepairedAs is null;
+
+    /// <summary>True for a whole recording that is on no list yet; while it grows, it does not wait to be put on one.</summary>
+    public bool IsOnNoList => File.Use is FileUse.Stray or FileUse.Unknown && File.Header is not { Unfinished: true };
 }

@@ -17,15 +17,37 @@ public static partial class TakeFinder
     public static IReadOnlyList<Take> Find(SessionInventory inventory)
     {
         ArgumentNullException.ThrowIfNull(inventory);
-        var audio = Path.Combine(inventory.Folder, inventory.Layout.Audio);
-        var tracks = inventory.Document?.Tracks ?? [];
-        var start = inventory.Document?.GlobalStart ?? default;
-        var candidates = inventory.Files
-            .Where(f => f.Standing == Standing.Inside && MediaFiles.KindOf(f.Path) == MediaKind.Audio && (f.ListedTake is not null || ShelfPath.IsWithin(f.Path, audio)))
-            .ToList();
-        var paths = candidates.Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
-        return [.. candidates.Select(f => TakeOf(f, tracks, start, paths)).OfType<Take>()];
+        var inside = inventory.Standing(Standing.Inside).ToDictionary(f => f.Path, StringComparer.Ordinal);
+        return [.. inventory.Files.Select(f => Of(f, inventory, inside.GetValueOrDefault)).OfType<Take>()];
     }
+
+    /// <summary>The take that a file is; null for one that is none.</summary>
+    /// <param name="file">The file.</param>
+    /// <param name="inventory">The inventory that it is from.</param>
+    /// <param name="find">Finds a file of the inventory by its path.</param>
+    public static Take? Of(InventoryFile file, SessionInventory inventory, Func<string, InventoryFile?> find)
+    {
+        ArgumentNullException.ThrowIfNull(file);
+        ArgumentNullException.ThrowIfNull(inventory);
+        ArgumentNullException.ThrowIfNull(find);
+        return IsCandidate(file, inventory)
+            ? TakeOf(file, inventory.Document?.Tracks ?? [], inventory.Document?.GlobalStart ?? default, p => find(p) is { } other && IsCandidate(other, inventory))
+            : null;
+    }
+
+    /// <summary>The path of the recording of which a file is the repaired copy; null for any other file.</summary>
+    public static string? OriginalOf(string path)
+    {
+        ArgumentNullException.ThrowIfNull(path);
+        var stem = Path.GetFileNameWithoutExtension(path);
+        return stem.EndsWith(RepairedSuffix, StringComparison.Ordinal)
+            ? Path.Combine(Path.GetDirectoryName(path) ?? "", stem[..^RepairedSuffix.Length] + Path.GetExtension(path))
+            : null;
+    }
+
+    private static bool IsCandidate(InventoryFile file, SessionInventory inventory) =>
+        file.Standing == Standing.Inside && MediaFiles.KindOf(file.Path) == MediaKind.Audio
+        && (file.ListedTake is not null || ShelfPath.IsWithin(file.Path, Path.Combine(inventory.Folder, inventory.Layout.Audio)));
 
     /// <summary>The track and the number that a file's name tells; null where it tells none.</summary>
     /// <param name="name">The file's name, with or without extension.</param>
@@ -52,7 +74,7 @@ public static partial class TakeFinder
     /// <summary>The number of the next pass of the song.</summary>
     public static int NextPass(IEnumerable<Take> takes) => 1 + takes.Select(t => t.Pass ?? 0).DefaultIfEmpty().Max();
 
-    private static Take? TakeOf(InventoryFile file, IReadOnlyList<string> tracks, ExactTime sessionStart, HashSet<string> paths)
+    private static Take? TakeOf(InventoryFile file, IReadOnlyList<string> tracks, ExactTime sessionStart, Predicate<string> isThere)
     {
         var (track, number, pass, evidence) = Label(file, tracks);
         if (evidence == TakeEvidence.None && file.Use is not (FileUse.Stray or FileUse.Unknown))
@@ -61,7 +83,7 @@ public static partial class TakeFinder
             return null;
         }
         var repaired = Path.Combine(Path.GetDirectoryName(file.Path)!, Path.GetFileNameWithoutExtension(file.Path) + RepairedSuffix + Path.GetExtension(file.Path));
-        return new Take(file, track, number, pass, evidence, Start(file.Header, sessionStart), paths.Contains(repaired) ? Path.GetFileName(repaired) : null);
+        return new Take(file, track, number, pass, evidence, Start(file.Header, sessionStart), isThere(repaired) ? Path.GetFileName(repaired) : null);
     }
 
     private static (string? Track, int? Number, int? Pass, TakeEvidence Evidence) Label(InventoryFile file, IReadOnlyList<string> tracks)

@@ -17,7 +17,7 @@ public static class TakesPlanner
     {
         ArgumentNullException.ThrowIfNull(take);
         ArgumentNullException.ThrowIfNull(growing);
-        return take.File.Use is FileUse.Stray or FileUse.Unknown && take.File.Header is not { Unfinished: true } && !growing.Contains(take.File.Path);
+        return take.IsOnNoList && !growing.Contains(take.File.Path);
     }
 
     /// <summary>Makes the plan.</summary>

@@ -67,6 +67,34 @@ public readonly record struct SampleRange(long Start, long Length)
         return union;
     }
 
+    /// <summary>Ranges as they are seen from afar: where there are more of them than can be told apart, those nearest to each other made one.</summary>
+    /// <param name="ranges">Ranges in order and apart.</param>
+    /// <param name="most">So many at the most.</param>
+    /// <param name="length">Length of the file in samples.</param>
+    public static IReadOnlyList<SampleRange> AtMost(IReadOnlyList<SampleRange> ranges, int most, long length)
+    {
+        ArgumentNullException.ThrowIfNull(ranges);
+        if (ranges.Count <= most)
+        {
+            return ranges;
+        }
+        // A gap narrower than one of as many stretches as can be told apart is not seen.
+        var least = Math.Max(1, Math.Max(length, ranges[^1].End) / most);
+        var seen = new List<SampleRange>(most);
+        foreach (var range in ranges)
+        {
+            if (seen.Count > 0 && range.Start - seen[^1].End < least)
+            {
+                seen[^1] = seen[^1] with { Length = range.End - seen[^1].Start };
+            }
+            else
+            {
+                seen.Add(range);
+            }
+        }
+        return seen;
+    }
+
     private static long Clamp(Rational samples, long fileLength, bool floor)
     {
         if (samples <= Rational.Zero)

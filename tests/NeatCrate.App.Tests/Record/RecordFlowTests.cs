@@ -35,9 +35,9 @@ public sealed class RecordFlowTests : IAsyncLifetime
     private Task<JsonNode> UntilEnded() => Until("/api/recording", r => r["recording"]!["state"]!.GetValue<string>() != "Recording");
 
     private async Task<JsonNode> FileNamed(string name) =>
-        (await App.Get(Path(), Cancel))["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == name)!;
+        (await App.Get(Path("/files"), Cancel))["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == name)!;
 
-    private async Task<string> Apply(string plan) => (await App.Apply(await App.Post(Path(plan), new { fileIds = (string[]?)null }, Cancel), Cancel))["state"]!.GetValue<string>();
+    private async Task<string> Apply(string plan) => (await App.Apply(await App.Post(Path(plan), new { leftOut = Array.Empty<string>() }, Cancel), Cancel))["state"]!.GetValue<string>();
 
     /// <summary>Makes the library the session's mirror; it is a shelf that can be taken away.</summary>
     private async Task<string> MirrorTo(string folder)
@@ -192,7 +192,7 @@ public sealed class RecordFlowTests : IAsyncLifetime
                 }
             },
             Cancel);
-        await Until(Path(), s => s["files"]!.AsArray().Any(f => f!["name"]!.GetValue<string>() == "samples-07.wav" && f["growing"]!.GetValue<bool>()));
+        await Until(Path("/files"), s => s["files"]!.AsArray().Any(f => f!["name"]!.GetValue<string>() == "samples-07.wav" && f["growing"]!.GetValue<bool>()));
         var job = await App.Post($"/api/plans/{(await _session.PlanCopyIn(Cancel))["id"]}/apply", null, Cancel);
         job = await Until($"/api/jobs/{job["id"]}", j => j["state"]!.GetValue<string>() == "Held");
         Assert.Equal("Waits: 'samples-07.wav' is growing in '261014 Net Mender'.", job["message"]!.GetValue<string>());

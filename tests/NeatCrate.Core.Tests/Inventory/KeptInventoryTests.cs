@@ -106,11 +106,12 @@ public sealed class KeptInventoryTests : IDisposable
         session.Place(SessionFixture.Sound(session.Inside("Audio", "a.wav")), "Cello").Save();
         var kept = Kept(session.Folder);
         SessionInventory Look() => kept.Look(null, session.Shelves, LookDepth.Folders, _now, TestContext.Current.CancellationToken);
-        (string Changed, string Gone)? Since(long revision) => kept.Since(revision) is var (changed, gone)
-            ? (string.Join(' ', changed.Select(f => f.Name)), string.Join(' ', gone.Select(Path.GetFileName)))
+        (string Changed, string Gone)? Since(long revision) => kept.Since(revision) is { IsWhole: false } changes
+            ? (string.Join(' ', changes.Changed.Select(f => f.Name)), string.Join(' ', changes.Gone.Select(Path.GetFileName)))
             : null;
-        Assert.Null(kept.Since(0));
+        Assert.Throws<FaultException>(() => kept.Since(0));
         var first = Look().Revision;
+        Assert.Null(Since(-1));
         Assert.Equal(("", ""), Since(first));
         Assert.Equal(first, Look().Revision);
         SessionFixture.Sound(session.Inside("Audio", "b.wav"), seed: 2);
@@ -149,9 +150,9 @@ public sealed class KeptInventoryTests : IDisposable
         Append(path, 100);
         Assert.True(After(kept, 1));
         var growing = Look();
-        Assert.Equal(path, Assert.Single(kept.Since(before)!.Value.Changed).Path);
+        Assert.Equal(path, Assert.Single(kept.Since(before).Changed).Path);
         Assert.True(After(kept, 4));
         Look();
-        Assert.Equal(path, Assert.Single(kept.Since(growing)!.Value.Changed).Path);
+        Assert.Equal(path, Assert.Single(kept.Since(growing).Changed).Path);
     }
 }

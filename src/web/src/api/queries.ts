@@ -1,20 +1,10 @@
-import {
-  keepPreviousData,
-  QueryClient,
-  useInfiniteQuery,
-  useMutation,
-  useQuery,
-  useQueryClient,
-} from "@tanstack/react-query";
+import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api } from "./client";
-import type { operations } from "./schema.gen";
 import type {
-  CatalogueOrder,
-  Changes,
   CopyInMark,
   CopyInWay,
   FileEntry,
-  Inventory,
+  FilesPart,
   Job,
   MediaKind,
   Preset,
@@ -31,6 +21,7 @@ export const queryClient = new QueryClient({
 export const keys = {
   sessions: ["sessions"] as const,
   session: (id: string) => ["sessions", id] as const,
+  files: (id: string) => ["sessions", id, "files"] as const,
   history: (id: string) => ["sessions", id, "history"] as const,
   bundles: (id: string) => ["sessions", id, "bundles"] as const,
   copyInWay: (id: string) => ["sessions", id, "copy-in"] as const,
@@ -150,7 +141,7 @@ export const takeRecording = (recording: Recording) => queryClient.setQueryData(
 /** Sessions whose changes are being asked for, and whether more of them were told of meanwhile. */
 const asking = new Map<string, { again: boolean }>();
 
-/** Something in a session's folder changed: only that is asked for, once at a time however often it is told. */
+/** Something in a session's folder changed: what is in sight of it is asked for, once at a time however often it is told. */
 export async function takeSessionChange(id: string) {
   void queryClient.invalidateQueries({ queryKey: keys.sessions, exact: true });
   void queryClient.invalidateQueries({ queryKey: keys.notices });
@@ -160,55 +151,32 @@ export async function takeSessionChange(id: string) {
     running.again = true;
     return;
   }
-  const known = queryClient.getQueryData<Inventory>(keys.session(id));
-  if (!known) return;
   const own = { again: false };
   asking.set(id, own);
   try {
     do {
       own.again = false;
-      await askForChanges(id);
+      await Promise.all([
+        queryClient.invalidateQueries({ queryKey: keys.session(id), exact: true }),
+        queryClient.invalidateQueries({ queryKey: keys.files(id) }),
+      ]);
     } while (own.again);
   } finally {
     asking.delete(id);
   }
 }
 
-async function askForChanges(id: string) {
-  const known = queryClient.getQueryData<Inventory>(keys.session(id));
-  if (!known) return;
-  try {
-    const params = { path: { id }, query: { since: known.revision } };
-    const changes = await answer(api.GET("/api/sessions/{id}/changes", { params }));
-    if (!changes.isWhole && changes.session) {
-      queryClient.setQueryData<Inventory>(keys.session(id), (now) => now && merged(now, changes));
-      return;
-    }
-  } catch {
-    // Why it cannot be looked at is told by the look at all of it.
-  }
-  await queryClient.invalidateQueries({ queryKey: keys.session(id) });
-}
-
-/** An inventory with what changed since. */
-export function merged(known: Inventory, changes: Changes): Inventory {
-  // Another answer came first: what it holds already is not put in twice.
-  if (known.revision > changes.revision || !changes.session) return known;
-  const { revision, session, files, gone, otherFiles, otherBytes, remarks } = changes;
-  const fresh = new Map(files.map((f) => [f.id, f]));
-  const away = new Set(gone);
-  const kept = known.files.filter((f) => !away.has(f.id)).map((f) => fresh.get(f.id) ?? f);
-  const there = new Set(known.files.map((f) => f.id));
-  return {
-    ...known,
-    revision,
-    session,
-    files: [...kept, ...files.filter((f) => !there.has(f.id))],
-    otherFiles,
-    otherBytes,
-    remarks,
-  };
-}
+/** All about one file; nothing where none is chosen. */
+export const useFile = (sessionId: string, fileId: string | null) =>
+  useQuery({
+    queryKey: [...keys.files(sessionId), "one", fileId],
+    enabled: fileId !== null,
+    retry: false,
+    queryFn: () =>
+      answer(
+        api.GET("/api/sessions/{id}/files/{fileId}", { params: { path: { id: sessionId, fileId: fileId ?? "" } } }),
+      ),
+  });
 
 export function useChooseDocument(id: string) {
   const client = useQueryClient();
@@ -372,13 +340,11 @@ export function useMarkForCopyIn(id: string) {
       answer(api.POST("/api/sessions/{id}/copy-in/marks", { params: { path: { id } }, body })),
     onMutate: ({ fileIds, taken }) => {
       const ids = new Set(fileIds);
-      client.setQueryData<Inventory>(
-        keys.session(id),
-        (known) =>
-          known && { ...known, files: known.files.map((f) => (ids.has(f.id) ? { ...f, leftOut: !taken } : f)) },
+      client.setQueriesData<FilesPart>(
+        { queryKey: [...keys.files(id), "list"] },
+        (part) => part && { ...part, files: part.files.map((f) => (ids.has(f.id) ? { ...f, leftOut: !taken } : f)) },
       );
     },
-    onError: () => client.invalidateQueries({ queryKey: keys.session(id) }),
     onSettled: () => takeSessionChange(id),
   });
 }
@@ -404,29 +370,6 @@ export const everything: CatalogueSearch = {
   minSeconds: undefined,
   maxSeconds: undefined,
 };
-
-type CatalogueQuery = NonNullable<operations["SearchCatalogue"]["parameters"]["query"]>;
-
-/** As many files of the catalogue come at once: more than a list shows, few enough to come without a wait. */
-const cataloguePage = 1000;
-
-/** Files of the catalogue as a session sees them, page by page; while the next answer is awaited, the last one stays. */
-export const useCatalogue = (sessionId: string, search: CatalogueSearch, order: CatalogueOrder, descending: boolean) =>
-  useInfiniteQuery({
-    queryKey: [...keys.catalogue, sessionId, search, order, descending],
-    initialPageParam: 0,
-    queryFn: ({ pageParam: skip, signal }) => {
-      const query = Object.fromEntries(
-        Object.entries({ sessionId, ...search, order, descending, skip, take: cataloguePage }).filter(
-          ([, v]) => v !== undefined && v !== "",
-        ),
-      ) as CatalogueQuery;
-      return answer(api.GET("/api/catalogue", { params: { query }, signal }));
-    },
-    getNextPageParam: (last, _, skipped) =>
-      skipped + cataloguePage < last.total ? skipped + cataloguePage : undefined,
-    placeholderData: keepPreviousData,
-  });
 
 /** Formats and sample rates that occur in the catalogue. */
 export const useCatalogueFacets = () =>

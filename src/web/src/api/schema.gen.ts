@@ -292,22 +292,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sessions/{id}/changes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["GetSessionChanges"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/sessions/{id}/inventory.csv": {
         parameters: {
             query?: never;
@@ -316,22 +300,6 @@ export interface paths {
             cookie?: never;
         };
         get: operations["GetInventoryReport"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sessions/{id}/files/{fileId}/uses": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["GetFileUses"];
         put?: never;
         post?: never;
         delete?: never;
@@ -349,6 +317,86 @@ export interface paths {
         };
         get?: never;
         put: operations["ChooseDocument"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListFiles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/files/ids": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListFileIds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/files/{fileId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/files/{fileId}/position": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetFilePosition"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/files/{fileId}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetFileUses"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1057,22 +1105,9 @@ export interface components {
             kind: components["schemas"]["ShelfKind"];
             path: null | string;
         };
-        ChangesView: {
-            /** Format: int64 */
-            revision: number;
-            isWhole: boolean;
-            session: null | components["schemas"]["SessionView"];
-            files: components["schemas"]["FileView"][];
-            gone: string[];
-            /** Format: int32 */
-            otherFiles: number;
-            /** Format: int64 */
-            otherBytes: number;
-            remarks: string[];
-        };
         CopyInMark: {
             place: null | string;
-            fileIds: string[];
+            fileIds: null | string[];
             taken: boolean;
         };
         CopyInWay: {
@@ -1093,6 +1128,45 @@ export interface components {
             /** Format: date-time */
             modified: string;
         };
+        FileDetailsView: {
+            file: components["schemas"]["FileView"];
+            path: string;
+            broadcast: null | components["schemas"]["BroadcastView"];
+            tracks: string[];
+            tags: components["schemas"]["TagView"][];
+            origin: null | components["schemas"]["OriginView"];
+        };
+        /** @enum {unknown} */
+        FileGrouping: "None" | "Standing" | "StandsOn" | "Track" | "Pass";
+        FileGroupView: {
+            title: string;
+            /** Format: int32 */
+            files: number;
+            /** Format: int64 */
+            bytes: number;
+        };
+        /** @enum {unknown} */
+        FileOrder: "Standing" | "Name" | "InUse" | "StandsOn" | "Use" | "Length" | "Format" | "Bytes" | "Track" | "Take" | "Pass" | "Start" | "Changed";
+        FilePositionView: {
+            /** Format: int32 */
+            index: null | number;
+        };
+        /** @enum {unknown} */
+        FileSubset: "All" | "Takes";
+        FilesView: {
+            /** Format: int64 */
+            revision: number;
+            /** Format: int32 */
+            total: number;
+            /** Format: int32 */
+            all: number;
+            /** Format: int32 */
+            markable: number;
+            /** Format: int32 */
+            marked: number;
+            groups: components["schemas"]["FileGroupView"][];
+            files: components["schemas"]["FileView"][];
+        };
         /** @enum {unknown} */
         FileUse: "Placed" | "OlderOnly" | "Listed" | "Stray" | "Bounce" | "Unknown";
         FileUseView: {
@@ -1109,7 +1183,6 @@ export interface components {
             id: string;
             name: string;
             shownPath: string;
-            path: string;
             standing: components["schemas"]["Standing"];
             use: components["schemas"]["FileUse"];
             /** Format: int32 */
@@ -1131,15 +1204,11 @@ export interface components {
             lengthSamples: null | number;
             /** Format: double */
             seconds: null | number;
-            broadcast: null | components["schemas"]["BroadcastView"];
             used: components["schemas"]["UsedView"][];
-            tracks: string[];
             problem: null | string;
             remarks: string[];
             take: null | components["schemas"]["TakeView"];
             growing: boolean;
-            tags: components["schemas"]["TagView"][];
-            origin: null | components["schemas"]["OriginView"];
             leftOut: boolean;
         };
         FolderChoice: {
@@ -1209,7 +1278,10 @@ export interface components {
             session: components["schemas"]["SessionView"];
             settings: null | components["schemas"]["SettingsChoice"];
             documents: components["schemas"]["DocumentView"][];
-            files: components["schemas"]["FileView"][];
+            fingerprint: string;
+            takes: components["schemas"]["TakesCountView"];
+            outside: components["schemas"]["OutsideCountView"];
+            origins: components["schemas"]["OriginWeightView"][];
             /** Format: int32 */
             otherFiles: number;
             /** Format: int64 */
@@ -1253,6 +1325,8 @@ export interface components {
             others: string[];
         };
         /** @enum {unknown} */
+        MarkFor: "Nothing" | "CopyIn" | "TakesList" | "Repair";
+        /** @enum {unknown} */
         MediaKind: "Audio" | "Video" | "Midi" | "Instrument" | null;
         /** @enum {unknown} */
         MirrorState: "None" | "Following" | "Gone";
@@ -1291,6 +1365,33 @@ export interface components {
             kind: components["schemas"]["OriginKind"];
             name: string;
             place: string;
+        };
+        OriginWeightView: {
+            origin: components["schemas"]["OriginView"];
+            /** Format: int32 */
+            files: number;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: int32 */
+            leftOut: number;
+            /** Format: int32 */
+            away: number;
+            /** Format: int64 */
+            awayBytes: null | number;
+        };
+        OutsideCountView: {
+            /** Format: int32 */
+            taken: number;
+            /** Format: int64 */
+            takenBytes: number;
+            /** Format: int32 */
+            takenOlderOnly: number;
+            /** Format: int32 */
+            leftOut: number;
+            atRisk: string[];
+            /** Format: int32 */
+            atRiskFiles: number;
+            fingerprint: string;
         };
         PlaceView: {
             shelf: null | string;
@@ -1549,7 +1650,18 @@ export interface components {
         /** @enum {unknown} */
         TakeEvidence: "List" | "Ixml" | "Name" | "None";
         TakesChoice: {
-            fileIds: null | string[];
+            leftOut: string[];
+        };
+        TakesCountView: {
+            /** Format: int32 */
+            files: number;
+            /** Format: int32 */
+            growing: number;
+            /** Format: int32 */
+            cutOff: number;
+            /** Format: int32 */
+            waiting: number;
+            fingerprint: string;
         };
         TakeView: {
             track: null | string;
@@ -2260,48 +2372,6 @@ export interface operations {
             };
         };
     };
-    GetSessionChanges: {
-        parameters: {
-            query: {
-                since: number;
-            };
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ChangesView"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
     GetInventoryReport: {
         parameters: {
             query?: never;
@@ -2320,47 +2390,6 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    GetFileUses: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-                fileId: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FileUseView"][];
                 };
             };
             /** @description Not Found */
@@ -2427,6 +2456,267 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListFiles: {
+        parameters: {
+            query?: {
+                of?: components["schemas"]["FileSubset"];
+                text?: string;
+                segment?: string[];
+                place?: string;
+                order?: components["schemas"]["FileOrder"];
+                descending?: boolean;
+                grouping?: components["schemas"]["FileGrouping"];
+                marks?: components["schemas"]["MarkFor"];
+                skip?: number;
+                take?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilesView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListFileIds: {
+        parameters: {
+            query?: {
+                of?: components["schemas"]["FileSubset"];
+                text?: string;
+                segment?: string[];
+                place?: string;
+                order?: components["schemas"]["FileOrder"];
+                descending?: boolean;
+                grouping?: components["schemas"]["FileGrouping"];
+                marks?: components["schemas"]["MarkFor"];
+                skip?: number;
+                take?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                fileId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileDetailsView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetFilePosition: {
+        parameters: {
+            query?: {
+                of?: components["schemas"]["FileSubset"];
+                text?: string;
+                segment?: string[];
+                place?: string;
+                order?: components["schemas"]["FileOrder"];
+                descending?: boolean;
+                grouping?: components["schemas"]["FileGrouping"];
+                marks?: components["schemas"]["MarkFor"];
+            };
+            header?: never;
+            path: {
+                id: string;
+                fileId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilePositionView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetFileUses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                fileId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileUseView"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

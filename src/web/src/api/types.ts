@@ -4,8 +4,15 @@ type Schemas = components["schemas"];
 
 export type SessionLabel = Schemas["SessionView"];
 export type Inventory = Schemas["InventoryView"];
-export type Changes = Schemas["ChangesView"];
 export type FileEntry = Schemas["FileView"];
+export type FileDetails = Schemas["FileDetailsView"];
+export type FilesPart = Schemas["FilesView"];
+export type FileGroup = Schemas["FileGroupView"];
+export type FileSubset = Schemas["FileSubset"];
+export type FileOrder = Schemas["FileOrder"];
+export type FileGrouping = Schemas["FileGrouping"];
+export type MarkFor = Schemas["MarkFor"];
+export type OriginWeight = Schemas["OriginWeightView"];
 export type Weight = Schemas["WeightView"];
 export type Standing = Schemas["Standing"];
 export type Use = Schemas["FileUse"];

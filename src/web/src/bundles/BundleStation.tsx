@@ -3,12 +3,13 @@ import { Checkbox, Input } from "antd";
 import { useDeferredValue, useEffect, useMemo, useState } from "react";
 import { answer, api } from "../api/client";
 import { useBundles, useShelves } from "../api/queries";
+import { fileList } from "../files/columns";
 import { FileList } from "../files/FileList";
-import { FileTag } from "../files/FileTag";
+import { ActiveFile } from "../files/FileTag";
+import { useFiles } from "../files/useFiles";
 import { Field } from "../frame/Field";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../session/SessionPage";
-import { useSegment } from "../session/useSegment";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { Weighbridge } from "../weighbridge/Weighbridge";
 import { size, when } from "../words";
@@ -17,7 +18,7 @@ import "./bundles.css";
 /** Packs the session for somebody else. */
 export function BundleStation({ inventory, run }: StationProps) {
   const { session } = inventory;
-  const view = useSegment(inventory);
+  const rows = useFiles({ kind: fileList });
   const shelves = useShelves();
   const [place, setPlace] = useState<FolderChoice>({ shelfId: undefined, path: "" });
   const [includeBounces, setIncludeBounces] = useState(false);
@@ -34,9 +35,8 @@ export function BundleStation({ inventory, run }: StationProps) {
       [place, includeBounces, recipient, note],
     ),
   );
-  const signature = inventory.files.map((f) => `${f.id} ${f.standing} ${f.changed}`).join("|");
   const plan = useQuery({
-    queryKey: ["plan", "bundle", session.id, choice, signature],
+    queryKey: ["plan", "bundle", session.id, choice, inventory.fingerprint],
     enabled: choice.shelfId !== "" && run.job === null,
     gcTime: 0,
     staleTime: 60_000,
@@ -50,7 +50,7 @@ export function BundleStation({ inventory, run }: StationProps) {
       run.moveOn();
       set(value);
     };
-  const bounces = inventory.files.filter((f) => f.use === "Bounce").length;
+  const bounces = session.weights.filter((w) => w.use === "Bounce").reduce((sum, w) => sum + w.files, 0);
   return (
     <main className="station">
       <div className="station-head">
@@ -98,15 +98,15 @@ export function BundleStation({ inventory, run }: StationProps) {
         </div>
         <PackedBundles sessionId={session.id} />
       </div>
-      <Weighbridge weights={session.weights} chosen={view.segment} onChoose={view.setSegment} />
+      <Weighbridge weights={session.weights} chosen={rows.segment} onChoose={rows.setSegment} />
       <div className="with-tag">
         <FileList
-          files={view.files}
-          active={view.active}
-          onActive={view.setActive}
+          rows={rows}
+          active={rows.active}
+          onActive={rows.setActive}
           empty="No media files here yet; the bundle would hold the document alone."
         />
-        {view.activeFile && <FileTag file={view.activeFile} onClose={() => view.setActive(null)} />}
+        <ActiveFile rows={rows} />
       </div>
       <PlanTray
         run={run}

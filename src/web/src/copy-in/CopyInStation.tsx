@@ -1,21 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
 import { Checkbox, Segmented } from "antd";
-import { useMemo, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
 import { useChangeCopyInWay, useCopyInWay, useMarkForCopyIn } from "../api/queries";
-import type { FileEntry } from "../api/types";
+import type { CopyInMark, FileEntry } from "../api/types";
+import { fileList } from "../files/columns";
 import { FileList } from "../files/FileList";
-import { FileTag } from "../files/FileTag";
+import { ActiveFile } from "../files/FileTag";
+import { useFiles } from "../files/useFiles";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../session/SessionPage";
-import { useSegment } from "../session/useSegment";
 import { Weighbridge } from "../weighbridge/Weighbridge";
 import { ImportPanel } from "./ImportPanel";
-import { OriginGroups, originGroups } from "./OriginGroups";
+import { OriginGroups } from "./OriginGroups";
 import "./copy-in.css";
-
-const isOutside = (file: FileEntry) => file.standing === "Outside";
 
 /** Brings files into the session folder: those that stand outside already, and new ones. */
 export function CopyInStation(props: StationProps) {
@@ -56,38 +55,35 @@ export function CopyInStation(props: StationProps) {
 /** Files that the session points at, and that stand outside. All of them are taken unless left out by a mark. */
 function OutsideFiles({ inventory, run }: StationProps) {
   const { session } = inventory;
-  const view = useSegment(inventory);
   const [place, setPlace] = useState<string | null>(null);
+  const rows = useFiles({ kind: fileList, place, marks: "CopyIn" });
   const way = useCopyInWay(session.id);
   const changeWay = useChangeCopyInWay(session.id);
   const marking = useMarkForCopyIn(session.id);
-  const groups = useMemo(() => originGroups(inventory.files), [inventory.files]);
-  const outside = useMemo(() => inventory.files.filter(isOutside), [inventory.files]);
-  const counted = way.data?.olderDocuments === false ? outside.filter((f) => f.use !== "OlderOnly") : outside;
-  const taken = counted.filter((f) => !f.leftOut).map((f) => f.id);
   const older = session.olderDocuments;
-  const signature = outside.map((f) => `${f.id} ${f.changed}`).join("|");
+  const isOlderCounted = way.data?.olderDocuments !== false;
+  const isAble = (file: FileEntry) => file.standing === "Outside" && (file.use !== "OlderOnly" || isOlderCounted);
+  const { outside } = inventory;
+  const taken = outside.taken - (isOlderCounted ? 0 : outside.takenOlderOnly);
   const plan = useQuery({
-    queryKey: ["plan", "copy-in", session.id, taken.join(), signature, way.data?.olderDocuments],
-    enabled:
-      taken.length > 0 && run.job === null && way.data !== undefined && !marking.isPending && !changeWay.isPending,
+    queryKey: ["plan", "copy-in", session.id, outside.fingerprint, way.data?.olderDocuments],
+    enabled: taken > 0 && run.job === null && way.data !== undefined && !marking.isPending && !changeWay.isPending,
     gcTime: 0,
     staleTime: 60_000,
     queryFn: () => answer(api.POST("/api/sessions/{id}/copy-in/plan", { params: { path: { id: session.id } } })),
   });
-  const mark = (files: readonly FileEntry[], isTaken: boolean, of: string | null) => {
+  const mark = (body: CopyInMark) => {
     run.moveOn();
-    marking.mutate({ place: of, fileIds: files.map((f) => f.id), taken: isTaken });
+    marking.mutate(body);
   };
-  const shown = place === null ? view.files : view.files.filter((f) => f.origin?.place === place);
   return (
     <>
-      <Weighbridge weights={session.weights} chosen={view.segment} onChoose={view.setSegment} />
+      <Weighbridge weights={session.weights} chosen={rows.segment} onChoose={rows.setSegment} />
       <OriginGroups
-        groups={groups}
+        origins={inventory.origins}
         chosen={place}
         onChoose={setPlace}
-        onMark={(group, isTaken) => mark(group.files, isTaken, group.origin.place)}
+        onMark={(of, isTaken) => mark({ place: of, fileIds: null, taken: isTaken })}
       />
       <div className="copy-in-ways">
         {way.data && (
@@ -114,29 +110,28 @@ function OutsideFiles({ inventory, run }: StationProps) {
       </div>
       <div className="with-tag">
         <FileList
-          files={shown}
-          marked={new Set(taken)}
-          onMark={(ids) => {
-            const changed = outside.filter((f) => ids.has(f.id) === f.leftOut);
-            const [added, removed] = [changed.filter((f) => ids.has(f.id)), changed.filter((f) => !ids.has(f.id))];
-            if (added.length > 0) mark(added, true, null);
-            if (removed.length > 0) mark(removed, false, null);
+          rows={rows}
+          marks={{
+            able: isAble,
+            has: (file) => isAble(file) && !file.leftOut,
+            all: rows.markable === 0 ? null : rows.marked === rows.markable,
+            mark: (fileIds, isTaken) => mark({ place: null, fileIds: [...fileIds], taken: isTaken }),
+            markAll: async (isTaken) => mark({ place: null, fileIds: [...(await rows.markableIds())], taken: isTaken }),
           }}
-          markable={(f) => isOutside(f) && (f.use !== "OlderOnly" || way.data?.olderDocuments !== false)}
-          active={view.active}
-          onActive={view.setActive}
+          active={rows.active}
+          onActive={rows.setActive}
           empty="No media files here yet."
         />
-        {view.activeFile && <FileTag file={view.activeFile} onClose={() => view.setActive(null)} />}
+        <ActiveFile rows={rows} />
       </div>
       <PlanTray
         run={run}
-        plan={taken.length > 0 ? (plan.data ?? null) : null}
+        plan={taken > 0 ? (plan.data ?? null) : null}
         planning={plan.isFetching}
         error={plan.error?.message ?? marking.error?.message ?? changeWay.error?.message ?? null}
         applyWord="Copy in"
         idle={
-          outside.length === 0
+          outside.taken + outside.leftOut === 0
             ? "Nothing stands outside. This station has nothing to do."
             : "Every file outside is left out. Mark the ones to copy in."
         }

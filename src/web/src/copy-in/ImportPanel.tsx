@@ -1,18 +1,19 @@
 import { useQuery } from "@tanstack/react-query";
 import { AutoComplete, Button, Checkbox, Input, Progress, Segmented } from "antd";
-import { useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
+import { useEffect, useEffectEvent, useRef, useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
-import { everything, useCatalogue } from "../api/queries";
-import type { CatalogueFile } from "../api/types";
+import { everything } from "../api/queries";
+import type { FileEntry } from "../api/types";
 import { catalogueList } from "../files/columns";
 import { FileList } from "../files/FileList";
-import { FileTag } from "../files/FileTag";
-import { catalogueId, ofCatalogue } from "../listening/mediaSource";
+import { CatalogueTag } from "../files/FileTag";
+import { catalogueId } from "../listening/mediaSource";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../session/SessionPage";
 import { count, parsePosition, rate, size } from "../words";
 import { CatalogueSearchBar } from "./CatalogueSearchBar";
+import { useCatalogueFiles } from "./useCatalogueFiles";
 import { type Arriving, useUploads } from "./useUploads";
 
 /** Finds samples and other media on all shelves, or takes them from the user's computer, and brings them into the session. */
@@ -20,10 +21,8 @@ export function ImportPanel({ inventory, run }: StationProps) {
   const { session } = inventory;
   const [search, setSearch] = useState(everything);
   const [sort, setSort] = useState(catalogueList.first);
-  const order = catalogueList.columns.find((c) => c.key === sort.column)?.order ?? "Name";
-  const found = useCatalogue(session.id, search, order, sort.down);
-  const known = useMemo(() => found.data?.pages.flatMap((p) => p.files) ?? [], [found.data]);
-  const [chosen, setChosen] = useState<ReadonlyMap<string, CatalogueFile>>(new Map());
+  const rows = useCatalogueFiles(session.id, search, sort, setSort);
+  const [chosen, setChosen] = useState<ReadonlyMap<string, FileEntry>>(new Map());
   const [active, setActive] = useState<string | null>(null);
   const uploads = useUploads(session.id);
   const [byReference, setByReference] = useState(inventory.settings?.copyOnImport === false);
@@ -31,8 +30,8 @@ export function ImportPanel({ inventory, run }: StationProps) {
   const [track, setTrack] = useState(inventory.trackNames[0] ?? "");
   const [at, setAt] = useState("0:00");
   const [convert, setConvert] = useState(false);
-  const files = useMemo(() => known.map(ofCatalogue), [known]);
-  const activeFile = files.find((f) => f.id === active);
+  const isAble = (file: FileEntry) => file.standing !== "Away";
+  const able = rows.loaded.filter(isAble);
 
   const arrived = uploads.arriving.flatMap((a) => (a.upload ? [a.upload] : []));
   const isArriving = uploads.arriving.some((a) => !a.upload && !a.error);
@@ -65,41 +64,45 @@ export function ImportPanel({ inventory, run }: StationProps) {
       run.moveOn();
       set(value);
     };
+  const mark = (ids: readonly string[], on: boolean) => {
+    const next = new Map(chosen);
+    for (const id of ids) {
+      const file = on ? able.find((f) => f.id === id) : undefined;
+      if (file) next.set(id, file);
+      else if (!on) next.delete(id);
+    }
+    change(setChosen)(next);
+  };
+  const activeFile = rows.loaded.find((f) => f.id === active);
   return (
     <>
       <DropZone uploads={uploads} onChange={run.moveOn} />
       <div className="with-tag">
         <FileList
-          kind={catalogueList}
-          files={files}
-          total={found.data?.pages.at(-1)?.total ?? 0}
-          sorted={{ by: sort, onSort: setSort }}
-          onEnd={found.hasNextPage && !found.isFetching ? () => void found.fetchNextPage() : undefined}
+          rows={rows}
           search={<CatalogueSearchBar search={search} onSearch={setSearch} />}
-          marked={new Set(chosen.keys())}
-          onMark={change((ids: ReadonlySet<string>) => {
-            const shown = new Map(known.map((f) => [ofCatalogue(f).id, f]));
-            setChosen(
-              new Map(
-                [...ids].flatMap((id) => {
-                  const file = shown.get(id) ?? chosen.get(id);
-                  return file ? [[id, file] as const] : [];
-                }),
+          marks={{
+            able: isAble,
+            has: (file) => chosen.has(file.id),
+            all: able.length === 0 ? null : able.every((f) => chosen.has(f.id)),
+            mark,
+            markAll: (on) =>
+              mark(
+                able.map((f) => f.id),
+                on,
               ),
-            );
-          })}
-          markable={(f) => f.standing !== "Away"}
+          }}
           active={active}
           onActive={setActive}
           empty={
-            found.data === undefined
+            rows.first === undefined
               ? "Looking through the catalogue."
               : Object.values(search).some((v) => v !== undefined && v !== "")
                 ? "Nothing on any shelf fits. Fewer words or filters find more."
                 : "The catalogue is empty. Add a shelf, or scan one."
           }
         />
-        {activeFile && <FileTag file={activeFile} onClose={() => setActive(null)} />}
+        {activeFile && <CatalogueTag file={activeFile} onClose={() => setActive(null)} />}
       </div>
       <div className="import-ways">
         <Segmented

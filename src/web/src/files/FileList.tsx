@@ -1,43 +1,39 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { Input, type InputRef, Segmented } from "antd";
 import { type ReactNode, useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
-import type { FileEntry } from "../api/types";
+import type { FileEntry, FileGroup, FileGrouping } from "../api/types";
 import { isTyping } from "../frame/TopStrip";
 import { usePlayer } from "../listening/player";
 import { isAudible } from "../listening/usePeaks";
 import { useSessionId } from "../session/sessionContext";
 import { count, number, size } from "../words";
-import { type Column, fileList, type ListKind, standsOn } from "./columns";
+import type { Column } from "./columns";
+import type { FileRows } from "./useFiles";
 import "./files.css";
 
-interface Props {
-  files: readonly FileEntry[];
-  /** What is shown of them. */
-  kind?: ListKind;
-  /** Files that the plan takes; without it the list has no marks. */
-  marked?: ReadonlySet<string>;
-  onMark?: (ids: ReadonlySet<string>) => void;
+/** What the plan takes of a list. */
+export interface Marks {
   /** Whether a file can be marked at all. */
-  markable?: (file: FileEntry) => boolean;
+  able: (file: FileEntry) => boolean;
+  has: (file: FileEntry) => boolean;
+  /** Whether everything in the list that can be marked is; null where nothing can. */
+  all: boolean | null;
+  mark: (ids: readonly string[], on: boolean) => void;
+  markAll: (on: boolean) => void;
+}
+
+interface Props {
+  rows: FileRows;
+  /** Without it the list has no marks. */
+  marks?: Marks | null;
   active: string | null;
   onActive: (id: string | null) => void;
   empty: string;
   /** Looking for files elsewhere than in this list; without it the list has a filter of its own. */
   search?: ReactNode;
-  /** How many files there are, where the list holds only the first of them. */
-  total?: number;
-  /** Called where files are sorted elsewhere: the list keeps them in the order in which they come. */
-  sorted?: { by: Sort; onSort: (by: Sort) => void };
-  /** Called when the end of the list comes near; nothing where nothing more can come now. */
-  onEnd?: (() => void) | undefined;
 }
 
-export type Sort = ListKind["first"];
-
 const rowHeight = 32;
-
-/** So near to the end of what has come the list asks for more: about ten times what is in sight. */
-const rowsBeforeEnd = 150;
 
 /** A table that takes the keyboard for all its rows is a grid (ARIA Authoring Practices, "Grid (Interactive Tabular Data)"). */
 const gridRole = (active: string | null) => ({
@@ -49,30 +45,56 @@ const gridRole = (active: string | null) => ({
 
 const titleOf = (column: Column) => column.title || <span className="unseen">Standing</span>;
 
-type Row = { kind: "group"; title: string; files: number; bytes: number } | { kind: "file"; file: FileEntry };
+/** Where the rows of a list stand: files in order, each group under a line of its own. */
+function layOut(total: number, groups: readonly FileGroup[]) {
+  const starts: number[] = [];
+  let line = 0;
+  for (const group of groups) {
+    starts.push(line);
+    line += group.files + 1;
+  }
+  /** Number of the group whose lines hold this one. */
+  const groupAt = (at: number) => {
+    let [low, high] = [0, starts.length - 1];
+    while (low < high) {
+      const middle = (low + high + 1) >> 1;
+      if ((starts[middle] ?? 0) <= at) low = middle;
+      else high = middle - 1;
+    }
+    return low;
+  };
+  return {
+    lines: total + groups.length,
+    /** The group whose title stands in a line, or the number of the file that does. */
+    at: (at: number): { group: FileGroup } | { file: number } => {
+      if (groups.length === 0) return { file: at };
+      const n = groupAt(at);
+      const group = groups[n];
+      return group && starts[n] === at ? { group } : { file: at - n - 1 };
+    },
+    /** The file that stands in a line, or under the title in it. */
+    near: (at: number) => {
+      if (groups.length === 0) return at;
+      const n = groupAt(at);
+      return starts[n] === at ? at - n : at - n - 1;
+    },
+    lineOf: (file: number) => {
+      let before = 0;
+      for (const [n, group] of groups.entries()) {
+        if (file < before + group.files) return file + n + 1;
+        before += group.files;
+      }
+      return file;
+    },
+  };
+}
 
 /** The one list of files: virtual rows with table roles, sorted, grouped, filtered, and worked with the keyboard alone. */
-export function FileList({
-  files,
-  kind = fileList,
-  marked,
-  onMark,
-  markable = () => true,
-  active,
-  onActive,
-  empty,
-  search,
-  total = files.length,
-  sorted,
-  onEnd,
-}: Props) {
-  const [filter, setFilter] = useState("");
-  const [ownSort, setOwnSort] = useState(kind.first);
-  const sort = sorted?.by ?? ownSort;
-  const isSortedHere = sorted === undefined;
-  const [grouping, setGrouping] = useState("none");
+export function FileList({ rows, marks = null, active, onActive, empty, search }: Props) {
+  const { kind, sort, tools, total, all, groups } = rows;
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
-  const [anchor, setAnchor] = useState<string | null>(null);
+  const [anchor, setAnchor] = useState<number | null>(null);
+  const [activeAt, setActiveAt] = useState<number | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const grid = useRef<HTMLTableElement>(null);
   const filterInput = useRef<InputRef>(null);
@@ -80,34 +102,18 @@ export function FileList({
   // Only what the rows show: where a sound is changes several times a second.
   const playing = usePlayer((p) => p.playing);
   const heard = usePlayer((p) => p.fileId);
-
-  const shown = useMemo(() => {
-    const words = filter.trim().toLowerCase();
-    const column = kind.columns.find((c) => c.key === sort.column) ?? kind.columns[0];
-    const value = (file: FileEntry) => column?.value(file) ?? "";
-    const fitting = files.filter(
-      (f) =>
-        words === "" ||
-        `${f.shownPath} ${f.tracks.join(" ")} ${f.take?.track ?? ""} ${standsOn(f)}`.toLowerCase().includes(words),
-    );
-    return isSortedHere
-      ? fitting.sort((a, b) => {
-          const [x, y] = [value(a), value(b)];
-          const order = x < y ? -1 : x > y ? 1 : a.shownPath < b.shownPath ? -1 : 1;
-          return sort.down ? -order : order;
-        })
-      : fitting;
-  }, [files, filter, sort, kind, isSortedHere]);
-  const groupOf = kind.groupings.find((g) => g.key === grouping)?.of ?? null;
-  const rows = useMemo(() => group(shown, groupOf), [shown, groupOf]);
-  const order = useMemo(() => rows.flatMap((r) => (r.kind === "file" ? [r.file.id] : [])), [rows]);
+  const layout = useMemo(() => layOut(total, groups), [total, groups]);
 
   const virtual = useVirtualizer({
-    count: rows.length,
+    count: layout.lines,
     getScrollElement: () => scroller.current,
     estimateSize: () => rowHeight,
     overscan: 12,
   });
+  const items = virtual.getVirtualItems();
+  const { want } = rows;
+  const [firstInSight, lastInSight] = [layout.near(items[0]?.index ?? 0), layout.near(items.at(-1)?.index ?? 0)];
+  useEffect(() => want(firstInSight, lastInSight), [want, firstInSight, lastInSight]);
 
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
@@ -120,74 +126,80 @@ export function FileList({
     return () => window.removeEventListener("keydown", onKey);
   }, []);
 
-  const select = (id: string, e: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
+  const select = async (at: number, id: string, e: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
     onActive(id);
-    if (e.shiftKey && anchor) {
-      const [a, b] = [order.indexOf(anchor), order.indexOf(id)];
-      setSelected(new Set(order.slice(Math.min(a, b), Math.max(a, b) + 1)));
+    setActiveAt(at);
+    if (e.shiftKey && anchor !== null) {
+      setSelected(new Set(await rows.ids(Math.min(anchor, at), Math.max(anchor, at))));
     } else if (e.ctrlKey || e.metaKey) {
       const next = new Set(selected);
       if (!next.delete(id)) next.add(id);
       setSelected(next);
-      setAnchor(id);
+      setAnchor(at);
     } else {
       setSelected(new Set([id]));
-      setAnchor(id);
+      setAnchor(at);
     }
   };
 
-  const mark = (ids: string[], on?: boolean) => {
-    if (!marked || !onMark) return;
-    const able = files.filter((f) => ids.includes(f.id) && markable(f)).map((f) => f.id);
-    const add = on ?? !able.every((id) => marked.has(id));
-    const next = new Set(marked);
-    for (const id of able) {
-      if (add) next.add(id);
-      else next.delete(id);
-    }
-    onMark(next);
+  /** Where the active file stands now: the list may have been sorted anew since it was chosen. */
+  const placeOfActive = async () => {
+    if (active === null) return -1;
+    if (activeAt !== null && rows.at(activeAt)?.id === active) return activeAt;
+    return (await rows.positionOf(active)) ?? -1;
+  };
+
+  const go = async (to: (at: number) => number, e: { shiftKey: boolean }) => {
+    const at = Math.min(total - 1, Math.max(0, to(await placeOfActive())));
+    virtual.scrollToIndex(layout.lineOf(at));
+    const file = await rows.load(at);
+    if (!file) return;
+    await select(at, file.id, { shiftKey: e.shiftKey, ctrlKey: false, metaKey: false });
+    // Whoever listens and moves on listens to the next one.
+    if (playing && isAudible(file)) usePlayer.getState().play(sessionId, file);
+  };
+
+  const toggle = (ids: readonly string[]) => {
+    if (!marks) return;
+    const able = rows.loaded.filter((f) => ids.includes(f.id) && marks.able(f));
+    if (ids.length > 0) marks.mark(ids, able.length === 0 || !able.every(marks.has));
   };
 
   const onKeyDown = useEffectEvent((e: KeyboardEvent) => {
-    const at = active ? order.indexOf(active) : -1;
     const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 320) / rowHeight) - 1);
-    const steps: Record<string, number> = {
-      ArrowDown: at + 1,
-      ArrowUp: at - 1,
-      Home: 0,
-      End: order.length - 1,
-      PageDown: at + page,
-      PageUp: at - page,
+    const steps: Record<string, (at: number) => number> = {
+      ArrowDown: (at) => at + 1,
+      ArrowUp: (at) => at - 1,
+      Home: () => 0,
+      End: () => total - 1,
+      PageDown: (at) => at + page,
+      PageUp: (at) => at - page,
     };
-    if (e.key in steps && order.length > 0) {
+    const step = steps[e.key];
+    if (step && total > 0) {
       e.preventDefault();
-      const id = order[Math.min(order.length - 1, Math.max(0, steps[e.key] ?? 0))];
-      if (!id) return;
-      select(id, { shiftKey: e.shiftKey, ctrlKey: false, metaKey: false });
-      const file = files.find((f) => f.id === id);
-      // Whoever listens and moves on listens to the next one.
-      if (playing && file && isAudible(file)) usePlayer.getState().play(sessionId, file);
-      virtual.scrollToIndex(rows.findIndex((r) => r.kind === "file" && r.file.id === id));
+      void go(step, e);
     } else if (e.key === " ") {
       e.preventDefault();
-      const file = files.find((f) => f.id === active);
+      const file = rows.loaded.find((f) => f.id === active);
       if (file && isAudible(file)) usePlayer.getState().toggle(sessionId, file);
     } else if (e.key === "Enter" && !e.ctrlKey) {
       e.preventDefault();
-      mark([...selected]);
+      toggle([...selected]);
     } else if (e.key === "a" && (e.ctrlKey || e.metaKey)) {
       e.preventDefault();
-      setSelected(new Set(order));
+      void rows.ids(0, total - 1).then((ids) => setSelected(new Set(ids)));
     } else if (e.key === "Escape") {
-      setFilter("");
+      tools?.onText("");
       onActive(null);
     }
   });
 
   const onClick = useEffectEvent((e: MouseEvent) => {
     const target = e.target as HTMLElement;
-    const id = target.closest("tr")?.id.replace(/^file-/, "");
-    if (id && !target.closest("input")) select(id, e);
+    const row = target.closest("tr");
+    const id = row?.id.replace(/^file-/, "");
+    if (id && row?.dataset.at && !target.closest("input")) void select(Number(row.dataset.at), id, e);
   });
 
   // The grid takes keys and clicks for all its rows, of which only those in sight exist.
@@ -203,22 +215,13 @@ export function FileList({
     };
   }, []);
 
-  const onHeader = (column: string) =>
-    (sorted?.onSort ?? setOwnSort)({ column, down: sort.column === column ? !sort.down : false });
-  const lastInSight = virtual.getVirtualItems().at(-1)?.index ?? 0;
-  // The number of rows, so that an end that is near still after more came is heard of again.
-  const endNear = onEnd && lastInSight >= rows.length - rowsBeforeEnd ? rows.length : 0;
-  const atEnd = useEffectEvent(() => onEnd?.());
-  useEffect(() => {
-    if (endNear > 0) atEnd();
-  }, [endNear]);
-  const able = shown.filter(markable);
-  const allMarked = able.length > 0 && able.every((f) => marked?.has(f.id));
+  const onHeader = (column: string) => rows.onSort({ column, down: sort.column === column ? !sort.down : false });
 
   return (
-    <section className={`file-list ${kind.className} ${marked ? "with-marks" : ""}`} aria-label="Files">
+    <section className={`file-list ${kind.className} ${marks ? "with-marks" : ""}`} aria-label="Files">
       <div className="list-tools">
-        {search ?? (
+        {search}
+        {tools && (
           <>
             <Input
               ref={filterInput}
@@ -226,54 +229,55 @@ export function FileList({
               size="small"
               placeholder="Filter ( / )"
               aria-label="Filter files"
-              value={filter}
-              onChange={(e) => setFilter(e.target.value)}
+              value={tools.text}
+              onChange={(e) => tools.onText(e.target.value)}
               onKeyDown={(e) => {
                 if (e.key === "Escape") {
-                  setFilter("");
+                  tools.onText("");
                   grid.current?.focus();
                 }
               }}
             />
-            <Segmented
+            <Segmented<FileGrouping>
               size="small"
               aria-label="Group files"
-              value={grouping}
-              onChange={setGrouping}
+              value={tools.grouping}
+              onChange={tools.onGrouping}
               options={[
-                { value: "none", label: "no groups" },
+                { value: "None", label: "no groups" },
                 ...kind.groupings.map((g) => ({ value: g.key, label: g.label })),
               ]}
             />
           </>
         )}
-        <span className="mono quiet list-count">
-          {shown.length === total ? count(total, "file") : `${number(shown.length)} of ${count(total, "file")}`}
-        </span>
+        {rows.error ? (
+          <span className="trouble" role="alert">
+            {rows.error.message}
+          </span>
+        ) : (
+          <span className="mono quiet list-count">
+            {total === all ? count(total, "file") : `${number(total)} of ${count(all, "file")}`}
+          </span>
+        )}
       </div>
       <div className="scroller" ref={scroller}>
         <table
           className="grid"
           aria-label="Files of the session"
-          aria-rowcount={(sorted ? total : rows.length) + 1}
+          aria-rowcount={layout.lines + 1}
           {...gridRole(active)}
           ref={grid}
         >
           <thead>
             <tr className="row head" aria-rowindex={1}>
-              {marked && (
+              {marks && (
                 <th scope="col" className="c-mark">
                   <input
                     type="checkbox"
                     aria-label="Take all shown files"
-                    checked={allMarked}
-                    disabled={able.length === 0}
-                    onChange={() =>
-                      mark(
-                        able.map((f) => f.id),
-                        !allMarked,
-                      )
-                    }
+                    checked={marks.all === true}
+                    disabled={marks.all === null}
+                    onChange={() => marks.markAll(marks.all !== true)}
                   />
                 </th>
               )}
@@ -284,7 +288,7 @@ export function FileList({
                   className={c.className}
                   aria-sort={sort.column === c.key ? (sort.down ? "descending" : "ascending") : "none"}
                 >
-                  {isSortedHere || c.order ? (
+                  {rows.isSortable(c) ? (
                     <button type="button" tabIndex={-1} onClick={() => onHeader(c.key)}>
                       {titleOf(c)}
                       {sort.column === c.key && <i className={sort.down ? "down" : "up"} />}
@@ -297,36 +301,49 @@ export function FileList({
             </tr>
           </thead>
           <tbody className="rows" style={{ height: virtual.getTotalSize() }}>
-            {virtual.getVirtualItems().map((item) => {
-              const row = rows[item.index];
-              if (!row) return null;
+            {items.map((item) => {
+              const row = layout.at(item.index);
               const style = { transform: `translateY(${item.start}px)` };
-              return row.kind === "group" ? (
-                <tr className="row group" aria-rowindex={item.index + 2} style={style} key={`group ${row.title}`}>
-                  <td>
-                    {row.title} <small>{`${count(row.files, "file")}, ${size(row.bytes)}`}</small>
-                  </td>
-                </tr>
-              ) : (
+              if ("group" in row) {
+                return (
+                  <tr
+                    className="row group"
+                    aria-rowindex={item.index + 2}
+                    style={style}
+                    key={`group ${row.group.title}`}
+                  >
+                    <td>
+                      {row.group.title} <small>{`${count(row.group.files, "file")}, ${size(row.group.bytes)}`}</small>
+                    </td>
+                  </tr>
+                );
+              }
+              const file = rows.at(row.file);
+              return file ? (
                 <FileRow
-                  key={row.file.id}
-                  file={row.file}
+                  key={file.id}
+                  file={file}
+                  at={row.file}
                   columns={kind.columns}
                   index={item.index + 2}
                   style={style}
-                  active={row.file.id === active}
-                  playing={playing && row.file.id === heard}
-                  selected={selected.has(row.file.id)}
-                  marked={marked?.has(row.file.id)}
-                  markable={markable(row.file)}
-                  onMark={() => mark([row.file.id])}
+                  active={file.id === active}
+                  playing={playing && file.id === heard}
+                  selected={selected.has(file.id)}
+                  marks={marks}
                 />
+              ) : (
+                <tr className="row on-its-way" aria-rowindex={item.index + 2} style={style} key={`at ${row.file}`}>
+                  <td colSpan={kind.columns.length + (marks ? 1 : 0)} />
+                </tr>
               );
             })}
           </tbody>
         </table>
-        {rows.length === 0 && (
-          <p className="list-empty">{filter ? `No file has “${filter}” in its name, track or shelf.` : empty}</p>
+        {rows.first !== undefined && total === 0 && (
+          <p className="list-empty">
+            {tools?.text ? `No file has “${tools.text}” in its name, track or shelf.` : empty}
+          </p>
         )}
       </div>
     </section>
@@ -335,30 +352,38 @@ export function FileList({
 
 interface RowProps {
   file: FileEntry;
+  /** Its place in the list. */
+  at: number;
   columns: readonly Column[];
   index: number;
   style: { transform: string };
   active: boolean;
   playing: boolean;
   selected: boolean;
-  marked: boolean | undefined;
-  markable: boolean;
-  onMark: () => void;
+  marks: Marks | null;
 }
 
-function FileRow({ file, columns, index, style, active, playing, selected, marked, markable, onMark }: RowProps) {
+function FileRow({ file, at, columns, index, style, active, playing, selected, marks }: RowProps) {
+  const isMarked = marks?.has(file) ?? false;
   return (
     <tr
       id={`file-${file.id}`}
+      data-at={at}
       className={`row ${active ? "active" : ""} ${playing ? "playing" : ""} ${selected ? "selected" : ""}`}
       aria-rowindex={index}
       aria-selected={selected}
       style={style}
     >
-      {marked !== undefined && (
+      {marks && (
         <td className="c-mark">
-          {markable && (
-            <input type="checkbox" tabIndex={-1} aria-label={`Take ${file.name}`} checked={marked} onChange={onMark} />
+          {marks.able(file) && (
+            <input
+              type="checkbox"
+              tabIndex={-1}
+              aria-label={`Take ${file.name}`}
+              checked={isMarked}
+              onChange={() => marks.mark([file.id], !isMarked)}
+            />
           )}
         </td>
       )}
@@ -369,19 +394,4 @@ function FileRow({ file, columns, index, style, active, playing, selected, marke
       ))}
     </tr>
   );
-}
-
-function group(files: readonly FileEntry[], of: ((file: FileEntry) => string) | null): Row[] {
-  if (!of) return files.map((file) => ({ kind: "file", file }));
-  const groups = new Map<string, FileEntry[]>();
-  for (const file of files) {
-    const title = of(file);
-    const members = groups.get(title);
-    if (members) members.push(file);
-    else groups.set(title, [file]);
-  }
-  return [...groups].flatMap(([title, members]): Row[] => [
-    { kind: "group", title, files: members.length, bytes: members.reduce((sum, f) => sum + f.bytes, 0) },
-    ...members.map((file): Row => ({ kind: "file", file })),
-  ]);
 }

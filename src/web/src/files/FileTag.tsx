@@ -1,14 +1,15 @@
 import { Button } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
-import { useFileUses, useIdentities } from "../api/queries";
-import type { FileEntry, Take } from "../api/types";
+import { useFile, useFileUses, useIdentities } from "../api/queries";
+import type { FileDetails, FileEntry, Take } from "../api/types";
 import { Listen } from "../listening/Listen";
 import { isOfCatalogue } from "../listening/mediaSource";
 import { isAudible } from "../listening/usePeaks";
 import { useSessionId } from "../session/sessionContext";
 import { number, position, rate, size, soundLength, standingWord, textOfUse, when } from "../words";
 import { StandingMark } from "./StandingMark";
+import type { SessionFiles } from "./useFiles";
 
 const evidenceWord: Record<Take["evidence"], string> = {
   List: "the session's list",
@@ -22,15 +23,28 @@ const takeText = (take: Take | null) =>
   ([take.track, take.number && `take ${take.number}`, take.pass && `pass ${take.pass}`].filter(Boolean).join(", ") ||
     null);
 
-/** All about the chosen file. */
-export function FileTag({ file, onClose }: { file: FileEntry; onClose: () => void }) {
+/** All about the chosen file of a list; while it is asked for, what the row says. */
+export function ActiveFile({ rows }: { rows: SessionFiles }) {
+  const id = useSessionId();
+  const row = rows.loaded.find((f) => f.id === rows.active);
+  const details = useFile(id, rows.active);
+  const shown = details.data ?? (row && { ...nothingMore, file: row });
+  return shown ? <FileTag details={shown} onClose={() => rows.setActive(null)} /> : null;
+}
+
+const nothingMore = { path: "", broadcast: null, tracks: [], tags: [], origin: null };
+
+/** All about a file of the catalogue. */
+export const CatalogueTag = ({ file, onClose }: { file: FileEntry; onClose: () => void }) => (
+  <FileTag details={{ ...nothingMore, file, path: `${file.shelfName}: ${file.shownPath}` }} onClose={onClose} />
+);
+
+function FileTag({ details, onClose }: { details: FileDetails; onClose: () => void }) {
+  const { file, path, broadcast, tracks, tags } = details;
   const rows: [string, string | null][] = [
     isOfCatalogue(file)
       ? ["Use", null]
-      : [
-          "Use",
-          textOfUse(file.use, file.placedTimes) + (file.tracks.length > 0 ? ` on ${file.tracks.join(", ")}` : ""),
-        ],
+      : ["Use", textOfUse(file.use, file.placedTimes) + (tracks.length > 0 ? ` on ${tracks.join(", ")}` : "")],
     ["Take", takeText(file.take)],
     ["Told by", file.take ? evidenceWord[file.take.evidence] : null],
     ["Starts at", file.take?.startSeconds == null ? null : position(file.take.startSeconds)],
@@ -45,11 +59,11 @@ export function FileTag({ file, onClose }: { file: FileEntry; onClose: () => voi
     ],
     ["Size", file.bytes > 0 ? `${size(file.bytes)} · ${number(file.bytes)} bytes` : null],
     ["Changed", file.changed ? when(file.changed) : null],
-    ["Recorded", file.broadcast ? `${file.broadcast.date} ${file.broadcast.time}` : null],
-    ["Description", file.broadcast?.description || null],
-    ["Time reference", file.broadcast ? `${number(Number(file.broadcast.timeReference))} samples` : null],
+    ["Recorded", broadcast ? `${broadcast.date} ${broadcast.time}` : null],
+    ["Description", broadcast?.description || null],
+    ["Time reference", broadcast ? `${number(Number(broadcast.timeReference))} samples` : null],
     ["Shelf", file.shelfName],
-    ...file.tags.map((t): [string, string] => [t.name.toLowerCase(), t.value]),
+    ...tags.map((t): [string, string] => [t.name.toLowerCase(), t.value]),
   ];
   return (
     <aside className="file-tag" aria-label={`About ${file.name}`}>
@@ -88,7 +102,7 @@ export function FileTag({ file, onClose }: { file: FileEntry; onClose: () => voi
             ),
         )}
       </dl>
-      <code className="path">{file.path}</code>
+      <code className="path">{path}</code>
       {!isOfCatalogue(file) && isAudible(file) && <Identities key={file.id} file={file} />}
     </aside>
   );

@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import type { CatalogueOrder, FileEntry } from "../api/types";
+import type { CatalogueOrder, FileEntry, FileGrouping, FileOrder, FileSubset } from "../api/types";
 import { position, rate, shortWhen, size, soundLength, standingWord, textOfUse } from "../words";
 import { CoverageStrip } from "./CoverageStrip";
 import { StandingMark } from "./StandingMark";
@@ -8,27 +8,29 @@ export interface Column {
   key: string;
   title: string;
   className: string;
-  /** What the column is sorted by. */
-  value: (file: FileEntry) => string | number;
   cell: (file: FileEntry) => ReactNode;
   hint?: (file: FileEntry) => string;
-  /** How the server orders files by it, where it holds more of them than a list can sort. */
-  order?: CatalogueOrder;
+  /** How the server orders a session's files by it. */
+  fileOrder?: FileOrder;
+  /** How it orders those of the catalogue. */
+  catalogueOrder?: CatalogueOrder;
 }
 
-export interface Grouping {
-  key: string;
-  label: string;
-  of: (file: FileEntry) => string;
+/** What a list is sorted by. */
+export interface Sort {
+  column: string;
+  down: boolean;
 }
 
 /** What a list shows of its files, and how they can be grouped. */
 export interface ListKind {
   className: string;
+  /** Which files of a session it is of. */
+  of: FileSubset;
   columns: readonly Column[];
-  groupings: readonly Grouping[];
+  groupings: readonly { key: FileGrouping; label: string }[];
   /** Sorted by this column at first. */
-  first: { column: string; down: boolean };
+  first: Sort;
 }
 
 /** Where a file stands, in the words of the list. */
@@ -38,8 +40,6 @@ const format = (file: FileEntry) =>
   file.sampleRate
     ? `${rate(file.sampleRate)} ${file.bitDepth || ""} ${file.channels === 1 ? "mono" : file.channels === 2 ? "stereo" : `${file.channels} ch`}`
     : "";
-
-const standingOrder = { Missing: 0, Away: 1, Outside: 2, Inside: 3 };
 
 /** The one word that a row needs beside its name, if any. */
 function flag(file: FileEntry): { word: string; why: string } | null {
@@ -53,17 +53,17 @@ function flag(file: FileEntry): { word: string; why: string } | null {
 
 const standing: Column = {
   key: "standing",
+  fileOrder: "Standing",
   title: "",
   className: "c-standing",
-  value: (f) => standingOrder[f.standing],
   cell: (f) => <StandingMark standing={f.standing} />,
   hint: (f) => standingWord[f.standing],
 };
 const name: Column = {
   key: "name",
+  fileOrder: "Name",
   title: "Name",
   className: "c-name",
-  value: (f) => f.name.toLowerCase(),
   cell: (f) => {
     const odd = flag(f);
     return (
@@ -81,50 +81,51 @@ const name: Column = {
 };
 const coverage: Column = {
   key: "coverage",
+  fileOrder: "InUse",
   title: "In use",
   className: "c-coverage",
-  value: (f) => f.used.reduce((sum, part) => sum + part.length, 0) / (f.lengthSamples || 1),
   cell: (f) => <CoverageStrip file={f} />,
 };
 const use: Column = {
   key: "use",
+  fileOrder: "Use",
   title: "Use",
   className: "c-use",
-  value: (f) => textOfUse(f.use, f.placedTimes),
   cell: (f) => textOfUse(f.use, f.placedTimes),
 };
 const seconds: Column = {
   key: "seconds",
+  fileOrder: "Length",
   title: "Length",
   className: "c-num",
-  value: (f) => f.seconds ?? -1,
   cell: (f) => (f.seconds === null ? "" : soundLength(f.seconds)),
 };
 const bytes: Column = {
   key: "bytes",
+  fileOrder: "Bytes",
   title: "Size",
   className: "c-num",
-  value: (f) => f.bytes,
   // Of what is away the catalogue may know it still.
   cell: (f) => (f.changed === null ? "" : size(f.bytes)),
 };
 
 export const fileList: ListKind = {
   className: "of-files",
+  of: "All",
   first: { column: "standing", down: false },
   columns: [
     standing,
     name,
     coverage,
-    { key: "from", title: "Stands on", className: "c-from", value: (f) => standsOn(f).toLowerCase(), cell: standsOn },
+    { key: "from", fileOrder: "StandsOn", title: "Stands on", className: "c-from", cell: standsOn },
     use,
     seconds,
-    { key: "format", title: "Format", className: "c-format", value: format, cell: format },
+    { key: "format", fileOrder: "Format", title: "Format", className: "c-format", cell: format },
     bytes,
   ],
   groupings: [
-    { key: "standing", label: "by standing", of: (f) => standingWord[f.standing] },
-    { key: "from", label: "by shelf", of: standsOn },
+    { key: "Standing", label: "by standing" },
+    { key: "StandsOn", label: "by shelf" },
   ],
 };
 
@@ -135,25 +136,25 @@ const shelfOf = (file: FileEntry) => file.shelfName ?? "";
 /** Files of the catalogue. There may be any number of them: the server sorts them. */
 export const catalogueList: ListKind = {
   className: "of-catalogue",
+  of: "All",
   first: { column: "name", down: false },
   columns: [
     standing,
-    { ...name, order: "Name" },
+    { ...name, catalogueOrder: "Name" },
     { ...coverage, title: "Sound" },
-    { key: "from", title: "Shelf", className: "c-from", value: shelfOf, cell: shelfOf, order: "Shelf" },
+    { key: "from", title: "Shelf", className: "c-from", cell: shelfOf, catalogueOrder: "Shelf" },
     {
       key: "folder",
       title: "Folder",
       className: "c-folder",
-      value: folderOf,
       // The last folder tells most, so that the beginning is what gives way.
       cell: (f) => <bdi>{folderOf(f)}</bdi>,
       hint: folderOf,
-      order: "Folder",
+      catalogueOrder: "Folder",
     },
-    { ...seconds, order: "Length" },
-    { key: "format", title: "Format", className: "c-format", value: format, cell: format, order: "Format" },
-    { ...bytes, order: "Bytes" },
+    { ...seconds, catalogueOrder: "Length" },
+    { key: "format", title: "Format", className: "c-format", cell: format, catalogueOrder: "Format" },
+    { ...bytes, catalogueOrder: "Bytes" },
   ],
   groupings: [],
 };
@@ -162,44 +163,44 @@ const trackOf = (file: FileEntry) => file.take?.track ?? "no track fits";
 
 export const takeList: ListKind = {
   className: "of-takes",
+  of: "Takes",
   // What was recorded last is what one looks for.
   first: { column: "recorded", down: true },
   columns: [
     name,
     {
       key: "track",
+      fileOrder: "Track",
       title: "Track",
       className: "c-from",
-      // Takes of one track follow each other by number.
-      value: (f) => `${trackOf(f).toLowerCase()} ${String(f.take?.number ?? 0).padStart(6, "0")}`,
       cell: trackOf,
     },
     {
       key: "take",
+      fileOrder: "Take",
       title: "Take",
       className: "c-num",
-      value: (f) => f.take?.number ?? -1,
       cell: (f) => f.take?.number ?? "",
     },
     {
       key: "pass",
+      fileOrder: "Pass",
       title: "Pass",
       className: "c-num",
-      value: (f) => f.take?.pass ?? -1,
       cell: (f) => f.take?.pass ?? "",
     },
     {
       key: "start",
+      fileOrder: "Start",
       title: "Starts at",
       className: "c-num",
-      value: (f) => f.take?.startSeconds ?? Number.NEGATIVE_INFINITY,
       cell: (f) => (f.take?.startSeconds == null ? "" : position(f.take.startSeconds)),
     },
     {
       key: "recorded",
+      fileOrder: "Changed",
       title: "Recorded",
       className: "c-recorded",
-      value: (f) => f.changed ?? "",
       cell: (f) => (f.changed ? shortWhen(f.changed) : ""),
     },
     coverage,
@@ -208,7 +209,7 @@ export const takeList: ListKind = {
     bytes,
   ],
   groupings: [
-    { key: "track", label: "by track", of: trackOf },
-    { key: "pass", label: "by pass", of: (f) => (f.take?.pass ? `pass ${f.take.pass}` : "pass not known") },
+    { key: "Track", label: "by track" },
+    { key: "Pass", label: "by pass" },
   ],
 };

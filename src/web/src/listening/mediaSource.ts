@@ -10,23 +10,28 @@ export const isOfCatalogue = (file: FileEntry) => file.id.startsWith(catalogueMa
 export const catalogueId = (id: string) => Number(id.slice(catalogueMark.length));
 
 /** A file of the catalogue as lists and players take files. */
-export const ofCatalogue = ({ inside, ...file }: CatalogueFile): FileEntry => ({
-  ...file,
+export const ofCatalogue = (file: CatalogueFile): FileEntry => ({
   id: `${catalogueMark}${file.id}`,
+  name: file.name,
   shownPath: file.path,
-  path: `${file.shelfName}: ${file.path}`,
-  standing: inside ? "Inside" : file.connected ? "Outside" : "Away",
+  standing: file.inside ? "Inside" : file.connected ? "Outside" : "Away",
   use: "Stray",
   placedTimes: 0,
-  belongsInside: inside,
-  broadcast: null,
+  shelfName: file.shelfName,
+  belongsInside: file.inside,
+  bytes: file.bytes,
+  changed: file.changed,
+  container: file.container,
+  sampleRate: file.sampleRate,
+  bitDepth: file.bitDepth,
+  channels: file.channels,
+  lengthSamples: file.lengthSamples,
+  seconds: file.seconds,
   used: [],
-  tracks: [],
+  problem: file.problem,
   remarks: [],
   take: null,
   growing: false,
-  tags: [],
-  origin: null,
   leftOut: false,
 });
 

@@ -1,13 +1,14 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useEffect, useEffectEvent, useState } from "react";
 import { answer, api } from "../api/client";
-import { useRecord, useRecording } from "../api/queries";
-import type { FileEntry, Inventory, RecordInfo } from "../api/types";
+import { keys, useRecord, useRecording } from "../api/queries";
+import type { FileEntry, RecordInfo } from "../api/types";
 import { OutsideNotice } from "../copy-in/OutsideNotice";
 import { takeList } from "../files/columns";
 import { FileList } from "../files/FileList";
-import { FileTag } from "../files/FileTag";
+import { ActiveFile } from "../files/FileTag";
+import { useFiles } from "../files/useFiles";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../session/SessionPage";
 import { count } from "../words";
@@ -36,32 +37,49 @@ export function RecordStation({ inventory, run }: StationProps) {
   const choices = useRecordChoices(session.id);
   const record = useRecord(session.id, choices.armed.length);
   const recording = useRecording().data ?? null;
-  const [active, setActive] = useState<string | null>(null);
   const [chosen, setChosen] = useState<Task | null>(null);
-  const takes = inventory.files.filter((f) => f.take);
   const runsHere = recording?.state === "Recording" && recording.sessionId === session.id;
   const info = record.data ?? null;
   const open = info ? [chosen, firstTask(info)].find((t) => t && isOpen(t, info)) : null;
   const task = runsHere ? null : (open ?? null);
+  const isMarkTask = task === "takes" || task === "repair";
+  const rows = useFiles({
+    kind: takeList,
+    marks: task === "takes" ? "TakesList" : task === "repair" ? "Repair" : "Nothing",
+  });
   // What was left out is remembered, not what was taken: a take that turns up later is taken by default.
   const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
-  const markable = (file: FileEntry) =>
-    task === "takes" ? file.take?.isWaiting === true : task === "repair" && file.take?.needsRepair === true;
-  const able = takes.filter(markable).map((f) => f.id);
-  const marked = able.filter((id) => !leftOut.has(id));
+  const isAble = (file: FileEntry) => (task === "takes" ? file.take?.isWaiting : file.take?.needsRepair) === true;
+  // Of those left out only some may wait still, or be in the list as it is narrowed.
+  const left = useQuery({
+    queryKey: [...keys.files(session.id), "waiting", task, leftOut.size, inventory.takes.fingerprint],
+    enabled: isMarkTask && leftOut.size > 0,
+    placeholderData: keepPreviousData,
+    queryFn: () => waitingIds(session.id, task),
+  });
+  const waiting = task === "takes" ? inventory.takes.waiting : task === "repair" ? inventory.takes.cutOff : 0;
+  const marked = waiting - (leftOut.size > 0 ? (left.data ?? []).filter((id) => leftOut.has(id)).length : 0);
+  const change = (next: ReadonlySet<string>) => {
+    run.moveOn();
+    setLeftOut(next);
+  };
+  const mark = (ids: readonly string[], on: boolean) =>
+    change(on ? new Set([...leftOut].filter((id) => !ids.includes(id))) : new Set([...leftOut, ...ids]));
   // What was just recorded is the next thing to deal with, whatever the tray still says.
   const putAway = useEffectEvent(() => run.moveOn());
   useEffect(() => {
     if (runsHere) putAway();
   }, [runsHere]);
   const plan = useQuery({
-    queryKey: ["plan", "record", session.id, task, marked.join(), signature(inventory), info?.mirror?.gaps.join()],
-    enabled: task !== null && (task === "mirror" || marked.length > 0) && run.job === null,
+    queryKey: [
+      ...["plan", "record", session.id, task, [...leftOut].toSorted().join(), inventory.takes.fingerprint],
+      info?.mirror?.gaps.join(),
+    ],
+    enabled: task !== null && (task === "mirror" || marked > 0) && run.job === null,
     gcTime: 0,
     staleTime: 60_000,
-    queryFn: () => planFor(task, session.id, marked),
+    queryFn: () => planFor(task, session.id, [...leftOut]),
   });
-  const activeFile = takes.find((f) => f.id === active);
   return (
     <main className="station">
       <div className="station-head">
@@ -84,27 +102,27 @@ export function RecordStation({ inventory, run }: StationProps) {
       {info && !runsHere && <Tasks info={info} task={task} onChoose={setChosen} />}
       <div className="with-tag">
         <FileList
-          files={takes}
-          kind={takeList}
-          {...(task === "takes" || task === "repair"
-            ? {
-                marked: new Set(marked),
-                onMark: (ids: ReadonlySet<string>) => {
-                  run.moveOn();
-                  setLeftOut(new Set(able.filter((id) => !ids.has(id))));
-                },
-                markable,
-              }
-            : {})}
-          active={active}
-          onActive={setActive}
+          rows={rows}
+          marks={
+            isMarkTask
+              ? {
+                  able: isAble,
+                  has: (file) => isAble(file) && !leftOut.has(file.id),
+                  all: rows.markable === 0 ? null : !rows.loaded.some((f) => isAble(f) && leftOut.has(f.id)),
+                  mark,
+                  markAll: async (on) => mark(await rows.markableIds(), on),
+                }
+              : null
+          }
+          active={rows.active}
+          onActive={rows.setActive}
           empty="No takes yet. Arm a track and start, or let any program record into the audio folder."
         />
-        {activeFile && <FileTag file={activeFile} onClose={() => setActive(null)} />}
+        <ActiveFile rows={rows} />
       </div>
       <PlanTray
         run={run}
-        plan={task && (task === "mirror" || marked.length > 0) ? (plan.data ?? null) : null}
+        plan={task && (task === "mirror" || marked > 0) ? (plan.data ?? null) : null}
         planning={plan.isFetching}
         error={plan.error?.message ?? null}
         applyWord={task ? applyWord[task] : "Apply"}
@@ -123,19 +141,20 @@ export function RecordStation({ inventory, run }: StationProps) {
 const isOpen = (task: Task, info: RecordInfo) =>
   task === "takes" ? info.waiting > 0 : task === "repair" ? info.cutOff > 0 : (info.mirror?.gaps.length ?? 0) > 0;
 
-const signature = (inventory: Inventory) =>
-  inventory.files
-    .filter((f) => f.take)
-    .map((f) => `${f.id} ${f.changed} ${f.use} ${f.growing}`)
-    .join("|");
+const waitingIds = (id: string, task: Task | null) =>
+  answer(
+    api.GET("/api/sessions/{id}/files/ids", {
+      params: { path: { id }, query: { of: "Takes", marks: task === "takes" ? "TakesList" : "Repair" } },
+    }),
+  );
 
-function planFor(task: Task | null, id: string, fileIds: string[]) {
+function planFor(task: Task | null, id: string, leftOut: string[]) {
   const params = { path: { id } };
   switch (task) {
     case "takes":
-      return answer(api.POST("/api/sessions/{id}/record/takes/plan", { params, body: { fileIds } }));
+      return answer(api.POST("/api/sessions/{id}/record/takes/plan", { params, body: { leftOut } }));
     case "repair":
-      return answer(api.POST("/api/sessions/{id}/record/repair/plan", { params, body: { fileIds } }));
+      return answer(api.POST("/api/sessions/{id}/record/repair/plan", { params, body: { leftOut } }));
     case "mirror":
       return answer(api.POST("/api/sessions/{id}/record/mirror/plan", { params }));
     default:

@@ -1,6 +1,10 @@
 import type { Inventory } from "../api/types";
 import { count, rate, size } from "../words";
 
+/** How many files nobody can hear at this moment. */
+const silentFiles = ({ session }: Inventory) =>
+  session.weights.filter((w) => w.standing === "Missing" || w.standing === "Away").reduce((sum, w) => sum + w.files, 0);
+
 /** The stations of the work, in its order, and what each says waits there. */
 export const stations = {
   "set-up": {
@@ -12,35 +16,26 @@ export const stations = {
   },
   record: {
     title: "Record",
-    waits: ({ files }: Inventory) => {
-      const takes = files.filter((f) => f.take);
-      const [growing, cutOff, waiting] = [
-        takes.filter((f) => f.growing).length,
-        takes.filter((f) => f.take?.needsRepair).length,
-        takes.filter((f) => f.take?.isWaiting).length,
-      ];
-      if (growing > 0) return `${growing} growing now`;
-      if (cutOff > 0) return `${cutOff} cut off`;
-      if (waiting > 0) return `${count(waiting, "take")} on no list`;
-      return takes.length === 0 ? "no takes yet" : count(takes.length, "take");
+    waits: ({ takes }: Inventory) => {
+      if (takes.growing > 0) return `${takes.growing} growing now`;
+      if (takes.cutOff > 0) return `${takes.cutOff} cut off`;
+      if (takes.waiting > 0) return `${count(takes.waiting, "take")} on no list`;
+      return takes.files === 0 ? "no takes yet" : count(takes.files, "take");
     },
   },
   "copy-in": {
     title: "Copy in",
-    waits: ({ files }: Inventory) => {
-      const outside = files.filter((f) => f.standing === "Outside" && !f.leftOut);
-      const leftOut = files.filter((f) => f.standing === "Outside" && f.leftOut).length;
-      return outside.length === 0
-        ? leftOut > 0
-          ? `${leftOut} left out by choice`
+    waits: ({ outside }: Inventory) =>
+      outside.taken === 0
+        ? outside.leftOut > 0
+          ? `${outside.leftOut} left out by choice`
           : "nothing outside"
-        : `${outside.length} outside, ${size(outside.reduce((sum, f) => sum + f.bytes, 0))}`;
-    },
+        : `${outside.taken} outside, ${size(outside.takenBytes)}`,
   },
   bundle: {
     title: "Bundle",
-    waits: ({ files }: Inventory) => {
-      const silent = files.filter((f) => f.standing === "Missing" || f.standing === "Away").length;
+    waits: (inventory: Inventory) => {
+      const silent = silentFiles(inventory);
       return silent === 0 ? "nothing missing" : `${count(silent, "file")} not to be had`;
     },
   },
@@ -52,6 +47,6 @@ export const stationKeys = Object.keys(stations) as StationKey[];
 
 /** True when somebody should go to the station. */
 export const isWaiting = (key: StationKey, inventory: Inventory) =>
-  (key === "record" && inventory.files.some((f) => f.take?.needsRepair || f.take?.isWaiting)) ||
-  (key === "copy-in" && inventory.files.some((f) => f.standing === "Outside" && !f.leftOut)) ||
-  (key === "bundle" && inventory.files.some((f) => f.standing === "Missing" || f.standing === "Away"));
+  (key === "record" && inventory.takes.cutOff + inventory.takes.waiting > 0) ||
+  (key === "copy-in" && inventory.outside.taken > 0) ||
+  (key === "bundle" && silentFiles(inventory) > 0);

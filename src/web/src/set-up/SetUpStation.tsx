@@ -6,14 +6,15 @@ import { answer, api } from "../api/client";
 import { useChooseDocument, usePresets, useShelves } from "../api/queries";
 import type { Inventory, Settings, VersionNaming } from "../api/types";
 import { OutsideNotice } from "../copy-in/OutsideNotice";
+import { fileList } from "../files/columns";
 import { FileList } from "../files/FileList";
-import { FileTag } from "../files/FileTag";
+import { ActiveFile } from "../files/FileTag";
+import { useFiles } from "../files/useFiles";
 import { Field } from "../frame/Field";
 import { NamesInput } from "../frame/NamesInput";
 import { History } from "../plans/History";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../session/SessionPage";
-import { useSegment } from "../session/useSegment";
 import { Weighbridge } from "../weighbridge/Weighbridge";
 import { count, day, size, when } from "../words";
 import { SettingsFields } from "./SettingsFields";
@@ -208,18 +209,18 @@ function SharedFolder({ inventory }: { inventory: Inventory }) {
 }
 
 function Files({ inventory }: StationProps) {
-  const view = useSegment(inventory);
+  const rows = useFiles({ kind: fileList });
   return (
     <>
-      <Weighbridge weights={inventory.session.weights} chosen={view.segment} onChoose={view.setSegment} />
+      <Weighbridge weights={inventory.session.weights} chosen={rows.segment} onChoose={rows.setSegment} />
       <div className="with-tag">
         <FileList
-          files={view.files}
-          active={view.active}
-          onActive={view.setActive}
+          rows={rows}
+          active={rows.active}
+          onActive={rows.setActive}
           empty="No media files yet. Recordings go into the session's audio folder."
         />
-        {view.activeFile && <FileTag file={view.activeFile} onClose={() => view.setActive(null)} />}
+        <ActiveFile rows={rows} />
       </div>
     </>
   );

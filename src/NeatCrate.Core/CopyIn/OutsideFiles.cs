@@ -1,0 +1,42 @@
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.Core.CopyIn;
+
+/// <summary>Where the outside files of one session come from, and which of them somebody left out.</summary>
+/// <param name="shelves">All known shelves.</param>
+/// <param name="otherSessions">Folders of all other known sessions.</param>
+/// <param name="marks">What was taken and left out.</param>
+public sealed class OutsideFiles(IReadOnlyList<Shelf> shelves, IReadOnlyList<string> otherSessions, CopyInMarks marks)
+{
+    private readonly (Guid Id, string Name, ShelfKind Kind, string Root)[] _shelves = [.. shelves.Select(s => (s.Id, s.Name, s.Kind, s.Root))];
+
+    /// <summary>What was taken and left out.</summary>
+    public CopyInMarks Marks => marks;
+
+    /// <summary>Where a file comes from; null for one that is inside, or belongs there.</summary>
+    public Origin? OriginOf(InventoryFile file)
+    {
+        ArgumentNullException.ThrowIfNull(file);
+        return file.Standing is Standing.Outside or Standing.Away && !file.BelongsInside ? Origin.Of(file.Path, shelves, otherSessions) : null;
+    }
+
+    /// <summary>True for a file that stands outside because somebody chose so.</summary>
+    public bool IsLeftOut(InventoryFile file) => IsLeftOut(file, OriginOf(file));
+
+    /// <summary>The same where it is known already where the file comes from.</summary>
+    public bool IsLeftOut(InventoryFile file, Origin? origin)
+    {
+        ArgumentNullException.ThrowIfNull(file);
+        return origin is not null && !marks.Takes(file.Path, origin);
+    }
+
+    /// <summary>True where every file comes from the same place by both, whatever is left out.</summary>
+    public bool HasSamePlaces(OutsideFiles other)
+    {
+        ArgumentNullException.ThrowIfNull(other);
+        return _shelves.AsSpan().SequenceEqual(other._shelves) && (ReferenceEquals(otherSessions, other.Sessions) || otherSessions.SequenceEqual(other.Sessions, StringComparer.Ordinal));
+    }
+
+    private IReadOnlyList<string> Sessions => otherSessions;
+}

@@ -1,0 +1,103 @@
+import { useDeferredValue, useState } from "react";
+import { answer, api } from "../api/client";
+import { type Part, type Parts, useParts } from "../api/parts";
+import { keys } from "../api/queries";
+import type { operations } from "../api/schema.gen";
+import type { FileEntry, FileGroup, FileGrouping, FilesPart, MarkFor } from "../api/types";
+import { useSessionId } from "../session/sessionContext";
+import type { Segment } from "../weighbridge/Weighbridge";
+import type { Column, ListKind, Sort } from "./columns";
+
+type FilesQuery = NonNullable<operations["ListFiles"]["parameters"]["query"]>;
+
+/** A list of files as the one list shows it, wherever they come from. */
+export interface FileRows extends Parts<Part<FileEntry>, FileEntry> {
+  kind: ListKind;
+  /** How many files there are, whatever the list is narrowed to. */
+  all: number;
+  groups: readonly FileGroup[];
+  sort: Sort;
+  onSort: (sort: Sort) => void;
+  isSortable: (column: Column) => boolean;
+  /** Words and groups by which the list is narrowed and parted; without it the list has a search of its own. */
+  tools?: {
+    text: string;
+    onText: (text: string) => void;
+    grouping: FileGrouping;
+    onGrouping: (grouping: FileGrouping) => void;
+  };
+  /** Identities of the files between two places, both counted. */
+  ids: (first: number, last: number) => Promise<readonly string[]>;
+  /** The place of a file in the list; null where it is not in it. */
+  positionOf: (id: string) => Promise<number | null>;
+}
+
+export interface SessionFiles extends FileRows {
+  /** How many of the files can be marked, and how many of these are, where the server keeps that. */
+  markable: number;
+  marked: number;
+  /** Identities of all files of the list that can be marked. */
+  markableIds: () => Promise<readonly string[]>;
+  segment: Segment | null;
+  setSegment: (segment: Segment | null) => void;
+  active: string | null;
+  setActive: (id: string | null) => void;
+}
+
+interface Choice {
+  kind: ListKind;
+  /** Only files that come from this place. */
+  place?: string | null;
+  marks?: MarkFor;
+}
+
+/** The files of the session at hand: narrowed, sorted and grouped by the server, and asked for as they come into sight. */
+export function useFiles({ kind, place = null, marks = "Nothing" }: Choice): SessionFiles {
+  const id = useSessionId();
+  const [segment, setSegment] = useState<Segment | null>(null);
+  const [active, setActive] = useState<string | null>(null);
+  const [text, setText] = useState("");
+  const [sort, setSort] = useState(kind.first);
+  const [grouping, setGrouping] = useState<FileGrouping>("None");
+  const words = useDeferredValue(text.trim());
+  const query: FilesQuery = {
+    of: kind.of,
+    order: kind.columns.find((c) => c.key === sort.column)?.fileOrder ?? "Standing",
+    descending: sort.down,
+    grouping,
+    marks,
+    ...(words && { text: words }),
+    ...(segment && { segment: [`${segment.standing}.${segment.use}`] }),
+    ...(place !== null && { place }),
+  };
+  const params = { path: { id }, query };
+  const parts = useParts<FilesPart, FileEntry>([...keys.files(id), "list", query], (skip, take, signal) =>
+    answer(api.GET("/api/sessions/{id}/files", { params: { ...params, query: { ...query, skip, take } }, signal })),
+  );
+  return {
+    ...parts,
+    kind,
+    all: parts.first?.all ?? 0,
+    groups: parts.first?.groups ?? [],
+    sort,
+    onSort: setSort,
+    isSortable: (column) => column.fileOrder !== undefined,
+    tools: { text, onText: setText, grouping, onGrouping: setGrouping },
+    markable: parts.first?.markable ?? 0,
+    marked: parts.first?.marked ?? 0,
+    ids: (first, last) =>
+      answer(
+        api.GET("/api/sessions/{id}/files/ids", {
+          params: { path: { id }, query: { ...query, marks: "Nothing", skip: first, take: last - first + 1 } },
+        }),
+      ),
+    markableIds: () => answer(api.GET("/api/sessions/{id}/files/ids", { params })),
+    positionOf: async (fileId) =>
+      (await answer(api.GET("/api/sessions/{id}/files/{fileId}/position", { params: { path: { id, fileId }, query } })))
+        .index,
+    segment,
+    setSegment,
+    active,
+    setActive,
+  };
+}
