@@ -36,16 +36,20 @@ internal static class SessionsBench
         const int Files = 50_000;
         using var app = Start(folder, sessions: 1, files: Files);
         var session = Json(app, "/api/sessions")[0]!["id"]!.GetValue<string>();
-        var page = $"/api/sessions/{session}";
-        var bytes = Get(app, page);
-        Row($"session of {Files:N0} files, {bytes:N0} bytes", Figures.Fastest(Looks, () => Get(app, page)), "at most 0.100 s");
+        string[] page = [$"/api/sessions/{session}", $"/api/sessions/{session}/files"];
+        var bytes = page.Sum(p => Get(app, p));
+        Row($"session of {Files:N0} files: first page, {bytes:N0} bytes", Figures.Fastest(Looks, () => Page(app, page)), "at most 0.100 s and 200,000 bytes");
         var n = 0;
-        var revision = Json(app, page)["revision"]!.GetValue<long>();
         var told = 0L;
         var seconds = Figures.Fastest(
-            1, () => told = Get(app, $"{page}/changes?since={revision}"), () => Sound(Path.Combine(folder, "drive", "song 000", "Audio", $"new {n++}.wav")));
-        Row($"what changed in it after one file came, {told:N0} bytes", seconds, "at most 2 s and 20,000 bytes");
-        Parallel.For(0, 8, _ => Get(app, page));
+            Looks, () => told = Page(app, page), () => Sound(Path.Combine(folder, "drive", "song 000", "Audio", $"new {n++}.wav")));
+        Row($"the same after one file came, {told:N0} bytes as sent", seconds, "at most 2 s and 20,000 bytes");
+        Row("the last page of the same", Figures.Fastest(Looks, () => Get(app, $"{page[1]}?skip={Files - 100}")), "at most 0.100 s");
+        Row("another order, asked for the first time", Figures.Fastest(1, () => Get(app, $"{page[1]}?order=Name")), "");
+        var outside = Json(app, $"{page[1]}?segment=Outside.Placed")["files"]![0]!["id"]!.GetValue<string>();
+        var taken = false;
+        Row("marking one", Figures.Fastest(Looks, () => Post(app, $"{page[0]}/copy-in/marks", new { fileIds = new[] { outside }, taken }), () => taken = !taken), "at most 0.050 s");
+        Parallel.For(0, 8, _ => Page(app, page));
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"| memory after eight looks at once | {Memory(app) / 1_000_000} MB | | | at most 600 MB |"));
     }
 
@@ -70,6 +74,27 @@ internal static class SessionsBench
         using var answer = app.Client.GetAsync(new Uri(path, UriKind.Relative)).GetAwaiter().GetResult();
         answer.EnsureSuccessStatusCode();
         return answer.Content.ReadAsByteArrayAsync().GetAwaiter().GetResult().LongLength;
+    }
+
+    /// <summary>What a page asks for when it is opened, packed as a browser asks for it.</summary>
+    private static long Page(AppProcess app, string[] parts)
+    {
+        var bytes = 0L;
+        foreach (var part in parts)
+        {
+            using var request = new HttpRequestMessage(HttpMethod.Get, new Uri(part, UriKind.Relative));
+            request.Headers.AcceptEncoding.ParseAdd("gzip, deflate, br");
+            using var answer = app.Client.SendAsync(request).GetAwaiter().GetResult();
+            answer.EnsureSuccessStatusCode();
+            bytes += answer.Content.ReadAsByteArrayAsync().GetAwaiter().GetResult().LongLength;
+        }
+        return bytes;
+    }
+
+    private static void Post(AppProcess app, string path, object body)
+    {
+        using var answer = app.Client.PostAsJsonAsync(path, body).GetAwaiter().GetResult();
+        answer.EnsureSuccessStatusCode();
     }
 
     private static JsonNode Json(AppProcess app, string path) => app.Client.GetFromJsonAsync<JsonNode>(path).GetAwaiter().GetResult()!;
@@ -108,6 +133,10 @@ internal static class SessionsBench
                 ClipBuilder.List(document.Root, MediaUrl.From(path, folder), 480, 48000);
             }
         }
+        // One that stands outside, to be marked.
+        var sample = Path.Combine(folder, "..", "Samples", "sample.wav");
+        Sound(sample);
+        ClipBuilder.Place(document.Root, "Cello", new ClipToPlace("sample", MediaUrl.From(Path.GetFullPath(sample), folder), 48000, 480, 0, 480));
         File.WriteAllBytes(Path.Combine(folder, Path.GetFileName(folder) + ".otio"), document.ToUtf8());
     }
 

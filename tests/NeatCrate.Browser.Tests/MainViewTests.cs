@@ -183,7 +183,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
         browser.Open(Session("The Ninth Bell") + "/set-up");
         browser.See("25 files", ".list-count");
         browser.Wait(() => browser.All(".figures button").FirstOrDefault(b => b.Text.StartsWith("placed", StringComparison.Ordinal)), "for the placed segment").Click();
-        browser.See("3 files", ".list-count");
+        browser.See("3 of 25 files", ".list-count");
         Assert.All(browser.All(".rows .c-use"), u => Assert.Equal("placed", u.Text));
     }
 
