@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Text.Json;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -17,8 +16,10 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
 
     private const string Joined = "CatalogueFiles f JOIN CatalogueFolders d ON d.Id = f.FolderId";
 
+    private readonly CatalogueIndex _index = new(files.ConnectionString);
+
     /// <summary>Begins a scan of a shelf; what it puts is in the catalogue at the latest when it is disposed of.</summary>
-    public CatalogueScan BeginScan(Guid shelfId) => new(files.ConnectionString, shelfId, time.GetUtcNow());
+    public CatalogueScan BeginScan(Guid shelfId) => new(files.ConnectionString, shelfId, time.GetUtcNow(), _index.Changed);
 
     /// <summary>Remembers what a whole scan came to.</summary>
     public void EndScan(Guid shelfId, ScanResult result)
@@ -48,34 +49,22 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
         db.GoneFiles.Where(g => g.ShelfId == shelfId).ExecuteDelete();
         db.Identities.Where(i => i.ShelfId == shelfId).ExecuteDelete();
         transaction.Commit();
+        _index.Reset();
     }
 
-    /// <summary>Looks for files.</summary>
+    /// <summary>Looks for media files.</summary>
     public CatalogueAnswer Find(CatalogueQuery query)
     {
         ArgumentNullException.ThrowIfNull(query);
-        using var connection = Open();
-        var names = ShelfNames();
-        using var count = Command(connection, query, names, "SELECT count(*)", "");
-        var total = Convert.ToInt32(count.ExecuteScalar(), CultureInfo.InvariantCulture);
-        var direction = query.Descending ? "DESC" : "ASC";
-        var order = query.Order switch
-        {
-            CatalogueOrder.Name => $"f.Name COLLATE NOCASE {direction}",
-            CatalogueOrder.Shelf => $"(SELECT s.Name FROM Shelves s WHERE s.Id = d.ShelfId) COLLATE NOCASE {direction}",
-            CatalogueOrder.Folder => $"d.Path COLLATE NOCASE {direction}",
-            CatalogueOrder.Format => $"f.SampleRate {direction}, f.BitsPerSample {direction}, f.Channels {direction}",
-            CatalogueOrder.Bytes => $"f.Bytes {direction}",
-            CatalogueOrder.Length => $"f.Seconds {direction}",
-            CatalogueOrder.Changed => $"f.ChangedTicks {direction}",
-            _ => throw new ArgumentOutOfRangeException(nameof(query), query.Order, "There is no such order."),
-        };
-        // The identity last, so that pages never overlap where all else is equal.
-        using var command = Command(connection, query, names, $"SELECT {Columns}", $" ORDER BY {order}, f.Name COLLATE NOCASE {direction}, f.Id LIMIT $take OFFSET $skip");
-        command.Parameters.AddWithValue("$take", query.Take);
-        command.Parameters.AddWithValue("$skip", query.Skip);
-        return new CatalogueAnswer(total, Read(command));
+        var words = Fold(query.Text ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries);
+        var (total, ids) = _index.Now().Find(query, words, ShelfNames());
+        var known = Get([.. ids]).ToDictionary(f => f.Id);
+        // One that went a moment ago is passed over.
+        return new CatalogueAnswer(total, [.. ids.Select(i => known.GetValueOrDefault(i)).OfType<CatalogueFile>()]);
     }
+
+    /// <summary>Makes ready for searches, which the first would have to wait for otherwise.</summary>
+    public void GetReady() => _index.Now();
 
     /// <summary>The files of these identities that are known, in no order.</summary>
     public IReadOnlyList<CatalogueFile> Get(IReadOnlyCollection<long> ids)
@@ -157,71 +146,14 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
         return connection;
     }
 
-    private List<(string Id, string Name)> ShelfNames()
+    private Dictionary<string, string> ShelfNames()
     {
         using var db = files.NewDb();
-        return [.. db.Shelves.AsNoTracking().Select(s => new { s.Id, s.Name }).AsEnumerable().Select(s => (Text(s.Id), Fold(s.Name)))];
+        return db.Shelves.AsNoTracking().Select(s => new { s.Id, s.Name }).AsEnumerable().ToDictionary(s => Text(s.Id), s => Fold(s.Name), StringComparer.Ordinal);
     }
 
     /// <summary>An identity as EF writes it: text in capitals.</summary>
     internal static string Text(Guid id) => id.ToString().ToUpperInvariant();
-
-    private static SqliteCommand Command(SqliteConnection connection, CatalogueQuery query, List<(string Id, string Name)> shelves, string select, string tail)
-    {
-        var command = connection.CreateCommand();
-        var conditions = new List<string>();
-        void Where(string condition, string name, object value)
-        {
-            conditions.Add(condition);
-            command.Parameters.AddWithValue(name, value);
-        }
-        foreach (var (word, i) in Fold(query.Text ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Select((w, i) => (w, i)))
-        {
-            // Whoever looks for "card rope" means the rope on the card.
-            command.Parameters.AddWithValue($"$shelves{i}", JsonSerializer.Serialize(shelves.Where(s => s.Name.Contains(word, StringComparison.Ordinal)).Select(s => s.Id)));
-            Where($"(instr(f.SearchText, $word{i}) > 0 OR d.ShelfId IN (SELECT value FROM json_each($shelves{i})))", $"$word{i}", word);
-        }
-        if (query.ShelfId is { } shelf)
-        {
-            Where("d.ShelfId = $shelf", "$shelf", Text(shelf));
-        }
-        if (query.ExceptShelves.Count > 0)
-        {
-            Where(
-                "d.ShelfId NOT IN (SELECT value FROM json_each($except))", "$except",
-                JsonSerializer.Serialize(query.ExceptShelves.Select(Text)));
-        }
-        if (query.Kind is { } kind)
-        {
-            Where("f.Kind = $kind", "$kind", kind.ToString());
-        }
-        else if (!query.Unreadable)
-        {
-            conditions.Add("f.Kind IS NOT NULL");
-        }
-        if (query.Unreadable)
-        {
-            conditions.Add("f.Problem IS NOT NULL");
-        }
-        if (query.Container is { Length: > 0 } container)
-        {
-            Where("f.Container = $container", "$container", container);
-        }
-        if (query.SampleRate is { } rate)
-        {
-            Where("f.SampleRate = $rate", "$rate", rate);
-        }
-        if (query.MinSeconds is { } least)
-        {
-            Where("f.Seconds >= $least", "$least", least);
-        }
-        if (query.MaxSeconds is { } most)
-        {
-            Where("f.Seconds <= $most", "$most", most);
-        }
-        command.CommandText = $"{select} FROM {Joined}{(conditions.Count == 0 ? "" : " WHERE " + string.Join(" AND ", conditions))}{tail}";
-        return command;
-    }
 
     private static List<CatalogueFile> Read(SqliteCommand command)
     {

@@ -54,9 +54,6 @@ public sealed record CatalogueQuery
     /// <summary>Greatest length in seconds.</summary>
     public double? MaxSeconds { get; init; }
 
-    /// <summary>True for files that cannot be read, and only these.</summary>
-    public bool Unreadable { get; init; }
-
     /// <summary>By what they are ordered; where that is equal, by name.</summary>
     public CatalogueOrder Order { get; init; }
 

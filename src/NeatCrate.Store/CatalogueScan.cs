@@ -21,11 +21,16 @@ public sealed class CatalogueScan : ICatalogueScan, IDisposable
     private readonly Dictionary<string, (long Id, UInt128 Fingerprint)> _known = new(StringComparer.Ordinal);
     private readonly Dictionary<string, UInt128> _fingerprints = new(StringComparer.Ordinal);
     private readonly BlockingCollection<ScannedFolder> _line = new(FoldersInLine);
+    private readonly Action<IEnumerable<long>> _written;
     private readonly Task _writer;
 
-    internal CatalogueScan(string connectionString, Guid shelfId, DateTimeOffset now)
+    /// <param name="connectionString">How to open the database.</param>
+    /// <param name="shelfId">The shelf.</param>
+    /// <param name="now">The time.</param>
+    /// <param name="written">Told after folders were written, with their identities.</param>
+    internal CatalogueScan(string connectionString, Guid shelfId, DateTimeOffset now, Action<IEnumerable<long>> written)
     {
-        (_shelf, _nowMs) = (Catalogue.Text(shelfId), now.ToUnixTimeMilliseconds());
+        (_shelf, _nowMs, _written) = (Catalogue.Text(shelfId), now.ToUnixTimeMilliseconds(), written);
         _reading = Open(connectionString);
         _writing = Open(connectionString);
         // What is lost by a power cut is found again by the next scan. A connection of its own, so that the journal keeps its full safety.
@@ -87,6 +92,7 @@ public sealed class CatalogueScan : ICatalogueScan, IDisposable
             rows.ExecuteNonQuery();
         }
         transaction.Commit();
+        _written(folders.Where(_known.ContainsKey).Select(f => _known[f].Id));
     }
 
     /// <summary>Waits until all that was put is written.</summary>
@@ -160,12 +166,15 @@ public sealed class CatalogueScan : ICatalogueScan, IDisposable
             foreach (var first in _line.GetConsumingEnumerable())
             {
                 Execute(_writing, "BEGIN IMMEDIATE");
-                var written = writer.Write(first);
-                while (written < FilesInBatch && _line.TryTake(out var next))
+                var (rows, folders) = (0, new List<long>());
+                for (var next = first; next is not null; next = rows < FilesInBatch && _line.TryTake(out var more) ? more : null)
                 {
-                    written += writer.Write(next);
+                    var (written, folder) = writer.Write(next);
+                    rows += written;
+                    folders.Add(folder);
                 }
                 Execute(_writing, "COMMIT");
+                _written(folders);
             }
         }
         finally

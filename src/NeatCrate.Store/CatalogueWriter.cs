@@ -63,9 +63,9 @@ internal sealed class CatalogueWriter : IDisposable
     }
 
     /// <summary>Writes what changed in a folder.</summary>
-    /// <returns>How many rows that were.</returns>
+    /// <returns>How many rows that were, and the identity of the folder.</returns>
     /// <exception cref="IOException">The database refuses.</exception>
-    public int Write(ScannedFolder folder)
+    public (int Rows, long Folder) Write(ScannedFolder folder)
     {
         Span<byte> fingerprint = stackalloc byte[16];
         BinaryPrimitives.WriteUInt128BigEndian(fingerprint, folder.Fingerprint);
@@ -108,7 +108,7 @@ internal sealed class CatalogueWriter : IDisposable
                 Step(_back);
             }
         }
-        return folder.Changed.Count + folder.Gone.Count + folder.Renumbered.Count + 1;
+        return (folder.Changed.Count + folder.Gone.Count + folder.Renumbered.Count + 1, id);
     }
 
     /// <inheritdoc/>

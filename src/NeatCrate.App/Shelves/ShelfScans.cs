@@ -227,6 +227,7 @@ public sealed partial class ShelfScans(
                 sink.End();
             }
             catalogue.EndScan(scan.Shelf.Id, result);
+            catalogue.GetReady();
             scan.Found(result, finder.Look([scan.Shelf], scan.Cancel.Token));
             lock (_lock)
             {
