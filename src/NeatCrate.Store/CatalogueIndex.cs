@@ -68,7 +68,7 @@ internal sealed class CatalogueIndex(string connectionString)
 /// <summary>All media files of the catalogue at one moment. Nothing in it changes; may be asked by several threads.</summary>
 internal sealed class CatalogueSnapshot
 {
-    private const string Columns = "Id, FolderId, Bytes, ChangedTicks, Kind, Container, SampleRate, Channels, BitsPerSample, Seconds, SearchText";
+    private const string Columns = "Id, FolderId, Bytes, ChangedTicks, Kind, Container, SampleRate, Channels, BitsPerSample, Seconds, SearchText, Name";
 
     private static readonly string[] Kinds = Enum.GetNames<MediaKind>();
 
@@ -83,6 +83,7 @@ internal sealed class CatalogueSnapshot
     private int _textLength;
     // Places of the rows in the order of their names.
     private int[] _byName = [];
+    private byte[] _plain = new byte[1024];
 
     private CatalogueSnapshot(int rows, int text, List<Folder> folders, List<string> containers)
     {
@@ -428,7 +429,7 @@ internal sealed class CatalogueSnapshot
 
     private void Add(sqlite3_stmt row, int folder)
     {
-        var text = raw.sqlite3_column_blob(row, 10);
+        var text = raw.sqlite3_column_type(row, 10) == raw.SQLITE_NULL ? PlainText(_folders[folder].Path, raw.sqlite3_column_blob(row, 11)) : raw.sqlite3_column_blob(row, 10);
         // Path first, then what the file carries about itself; the name is the end of the path.
         var end = text.IndexOf((byte)'\n') is var line && line < 0 ? text.Length : line;
         var kind = raw.sqlite3_column_text(row, 4).utf8_to_string();
@@ -452,6 +453,18 @@ internal sealed class CatalogueSnapshot
         // No word reaches from one file to the next.
         Room(ref _text, _textLength, 1);
         _text[_textLength++] = 0;
+    }
+
+    private ReadOnlySpan<byte> PlainText(string folder, ReadOnlySpan<byte> name)
+    {
+        Room(ref _plain, 0, folder.Length + 1 + name.Length);
+        _ = Ascii.ToLower(folder, _plain, out var head);
+        if (head > 0)
+        {
+            _plain[head++] = (byte)'/';
+        }
+        _ = Ascii.ToLower(name, _plain.AsSpan(head), out var tail);
+        return _plain.AsSpan(0, head + tail);
     }
 
     private short Container(sqlite3_stmt row)

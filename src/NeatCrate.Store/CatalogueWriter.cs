@@ -1,4 +1,3 @@
-using System.Buffers;
 using System.Buffers.Binary;
 using System.Text;
 using NeatCrate.Core.Shelves;
@@ -13,6 +12,9 @@ namespace NeatCrate.Store;
 internal sealed class CatalogueWriter : IDisposable
 {
     private const int OnStack = 1024;
+
+    // What SQLite does for a statement it does once for so many rows.
+    private const int RowsAtOnce = 20;
 
     /// <summary>
     /// Remembers files of the catalogue as gone; what follows says which. Parameters: the shelf, and the time. A name is folded as far as SQLite
@@ -33,6 +35,7 @@ internal sealed class CatalogueWriter : IDisposable
     private readonly Func<string, bool> _isKnown;
     private readonly sqlite3_stmt _folder;
     private readonly sqlite3_stmt _newFile;
+    private readonly sqlite3_stmt _newFiles;
     private readonly sqlite3_stmt _file;
     private readonly sqlite3_stmt _gone;
     private readonly sqlite3_stmt _remember;
@@ -53,8 +56,11 @@ internal sealed class CatalogueWriter : IDisposable
             "INSERT INTO CatalogueFolders (ShelfId, Path, Fingerprint, Problem) VALUES (?, ?, ?, ?) "
             + "ON CONFLICT (ShelfId, Path) DO UPDATE SET Fingerprint = excluded.Fingerprint, Problem = excluded.Problem RETURNING Id");
         var changes = string.Join(", ", FileColumns.Skip(2).Select(c => $"{c} = excluded.{c}"));
-        var insert = $"INSERT INTO CatalogueFiles ({string.Join(", ", FileColumns)}) VALUES ({string.Join(", ", FileColumns.Select(_ => "?"))})";
+        var row = $"({string.Join(", ", FileColumns.Select(_ => "?"))})";
+        var into = $"INSERT INTO CatalogueFiles ({string.Join(", ", FileColumns)}) VALUES ";
+        var insert = into + row;
         _newFile = Prepare(insert);
+        _newFiles = Prepare(into + string.Join(", ", Enumerable.Repeat(row, RowsAtOnce)));
         _file = Prepare($"{insert} ON CONFLICT (FolderId, Name) DO UPDATE SET {changes}");
         _remember = Prepare(Remember + "f.FolderId = ?3 AND f.Name = ?4");
         _back = Prepare("DELETE FROM GoneFiles WHERE ShelfId = ? AND Path = ?");
@@ -95,18 +101,20 @@ internal sealed class CatalogueWriter : IDisposable
             Bind(_renumber, 3, file.Name);
             Step(_renumber);
         }
-        // In a folder that was not known no file was.
-        var statement = isKnown ? _file : _newFile;
-        foreach (var file in folder.Changed)
+        if (isKnown)
         {
-            Write(statement, id, folder.Path, file);
-            if (_anyGone)
-            {
-                // What is back is not gone.
-                Bind(_back, 1, _shelf);
-                Bind(_back, 2, Catalogue.Below(folder.Path, file.File.Name));
-                Step(_back);
-            }
+            WriteAmongKnown(id, folder);
+        }
+        else
+        {
+            WriteNew(id, folder);
+        }
+        foreach (var file in _anyGone ? folder.Changed : [])
+        {
+            // What is back is not gone.
+            Bind(_back, 1, _shelf);
+            Bind(_back, 2, Catalogue.Below(folder.Path, file.File.Name));
+            Step(_back);
         }
         return (folder.Changed.Count + folder.Gone.Count + folder.Renumbered.Count + 1, id);
     }
@@ -116,6 +124,7 @@ internal sealed class CatalogueWriter : IDisposable
     {
         _folder.Dispose();
         _newFile.Dispose();
+        _newFiles.Dispose();
         _file.Dispose();
         _gone.Dispose();
         _remember.Dispose();
@@ -123,54 +132,68 @@ internal sealed class CatalogueWriter : IDisposable
         _renumber.Dispose();
     }
 
-    private void Write(sqlite3_stmt row, long folder, string path, ScannedFile file)
+    private void WriteAmongKnown(long id, ScannedFolder folder)
     {
-        raw.sqlite3_bind_int64(row, 1, folder);
-        Bind(row, 2, file.File.Name);
-        raw.sqlite3_bind_int64(row, 3, file.File.Bytes);
-        raw.sqlite3_bind_int64(row, 4, file.File.ChangedUtc.Ticks);
-        raw.sqlite3_bind_int64(row, 5, file.File.Number);
-        Bind(row, 6, file.Kind?.ToString());
-        Bind(row, 7, file.Sound?.Container);
-        Bind(row, 8, file.Sound?.SampleRate);
-        Bind(row, 9, file.Sound?.Channels);
-        Bind(row, 10, file.Sound?.BitsPerSample);
-        Bind(row, 11, file.Sound?.LengthSamples);
+        foreach (var file in folder.Changed)
+        {
+            BindFile(_file, 0, id, folder.Path, file);
+            Step(_file);
+        }
+    }
+
+    /// <summary>In a folder that was not known no file was.</summary>
+    private void WriteNew(long id, ScannedFolder folder)
+    {
+        var written = 0;
+        for (; folder.Changed.Count - written >= RowsAtOnce; written += RowsAtOnce)
+        {
+            for (var n = 0; n < RowsAtOnce; n++)
+            {
+                BindFile(_newFiles, n * FileColumns.Length, id, folder.Path, folder.Changed[written + n]);
+            }
+            Step(_newFiles);
+        }
+        for (; written < folder.Changed.Count; written++)
+        {
+            BindFile(_newFile, 0, id, folder.Path, folder.Changed[written]);
+            Step(_newFile);
+        }
+    }
+
+    /// <summary>Binds a file to the parameters of a row; so many stand before it.</summary>
+    private static void BindFile(sqlite3_stmt row, int before, long folder, string path, ScannedFile file)
+    {
+        raw.sqlite3_bind_int64(row, before + 1, folder);
+        Bind(row, before + 2, file.File.Name);
+        raw.sqlite3_bind_int64(row, before + 3, file.File.Bytes);
+        raw.sqlite3_bind_int64(row, before + 4, file.File.ChangedUtc.Ticks);
+        raw.sqlite3_bind_int64(row, before + 5, file.File.Number);
+        Bind(row, before + 6, file.Kind?.ToString());
+        Bind(row, before + 7, file.Sound?.Container);
+        Bind(row, before + 8, file.Sound?.SampleRate);
+        Bind(row, before + 9, file.Sound?.Channels);
+        Bind(row, before + 10, file.Sound?.BitsPerSample);
+        Bind(row, before + 11, file.Sound?.LengthSamples);
         if (file.Sound is { LengthSamples: { } length } sound)
         {
-            raw.sqlite3_bind_double(row, 12, length / (double)sound.SampleRate);
+            raw.sqlite3_bind_double(row, before + 12, length / (double)sound.SampleRate);
         }
         else
         {
-            raw.sqlite3_bind_null(row, 12);
+            raw.sqlite3_bind_null(row, before + 12);
         }
-        Bind(row, 13, Text(file.Problem));
-        BindSearchText(row, 14, path, file);
-        Step(row);
+        Bind(row, before + 13, Text(file.Problem));
+        Bind(row, before + 14, SearchText(path, file.File.Name, file.Sound?.Texts ?? ""));
     }
 
     private static string? Text(Fault? problem) => problem is null ? null : Fault.Write([problem]);
 
-    /// <summary>Path and texts: what somebody may remember of a file.</summary>
-    private static void BindSearchText(sqlite3_stmt statement, int parameter, string folder, ScannedFile file)
-    {
-        var (name, texts) = (file.File.Name, file.Sound?.Texts ?? "");
-        // Most files carry no texts and have plain names, which are folded into the bytes that are bound.
-        Span<byte> buffer = stackalloc byte[OnStack];
-        if (texts.Length == 0 && folder.Length + 1 + name.Length <= OnStack
-            && Ascii.ToLower(folder, buffer, out var head) == OperationStatus.Done
-            && Ascii.ToLower(name, buffer[(head > 0 ? head + 1 : 0)..], out var tail) == OperationStatus.Done)
-        {
-            if (head > 0)
-            {
-                buffer[head++] = (byte)'/';
-            }
-            raw.sqlite3_bind_text(statement, parameter, buffer[..(head + tail)]);
-            return;
-        }
-        var path = Catalogue.Below(folder, name);
-        Bind(statement, parameter, Catalogue.Fold(texts.Length == 0 ? path : path + "\n" + texts));
-    }
+    /// <summary>
+    /// Path and texts: what somebody may remember of a file, where it is more than the path with its letters A to Z made small. Most
+    /// files carry no texts and have plain names, so that it is written for few.
+    /// </summary>
+    private static string? SearchText(string folder, string name, string texts) =>
+        texts.Length == 0 && Ascii.IsValid(folder) && Ascii.IsValid(name) ? null : Catalogue.Fold(texts.Length == 0 ? Catalogue.Below(folder, name) : Catalogue.Below(folder, name) + "\n" + texts);
 
     private sqlite3_stmt Prepare(string sql)
     {

@@ -109,8 +109,11 @@ public sealed class CatalogueFileRow
     /// <summary>Why it cannot be read.</summary>
     public string? Problem { get; set; }
 
-    /// <summary>Path and texts that it carries about itself, folded for searching.</summary>
-    public required string SearchText { get; set; }
+    /// <summary>
+    /// Path and texts that it carries about itself, folded for searching; null where that is the path alone, of characters up to U+007F:
+    /// then it follows from the path.
+    /// </summary>
+    public string? SearchText { get; set; }
 }
 
 /// <summary>The identities of a file, as long as its size, its time and its number on the drive stay.</summary>

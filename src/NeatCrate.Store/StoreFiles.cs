@@ -1,6 +1,7 @@
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Design;
+using SQLitePCL;
 
 namespace NeatCrate.Store;
 
@@ -13,6 +14,14 @@ public sealed class StoreFiles : IDisposable
     private const int Full = 13;
 
     private readonly FileStream _lock;
+
+    static StoreFiles()
+    {
+        // SQLite counts its memory under one lock for all threads unless it is told not to (sqlite.org/c3ref, SQLITE_CONFIG_MEMSTATUS); it takes
+        // no other answer once it was used, which changes nothing but the speed.
+        Batteries_V2.Init();
+        _ = raw.sqlite3_config(raw.SQLITE_CONFIG_MEMSTATUS, 0);
+    }
 
     private StoreFiles(string folder, FileStream held)
     {

@@ -220,8 +220,9 @@ public sealed class CatalogueTests : IDisposable
             using (var db = _files.NewDb())
             {
                 var word = NeatCrate.Core.Sessions.PortableName.ClashKey(query.Text!);
+                var folders = db.CatalogueFolders.ToDictionary(f => f.Id, f => f.Path);
                 Assert.Equal(
-                    db.CatalogueFiles.AsEnumerable().Where(f => f.Kind is not null && f.SearchText.Contains(word, StringComparison.Ordinal) && (query.SampleRate is null || f.SampleRate == query.SampleRate)).Select(f => f.Id).Order(),
+                    db.CatalogueFiles.AsEnumerable().Where(f => f.Kind is not null && (f.SearchText ?? $"{folders[f.FolderId]}/{f.Name}".ToLowerInvariant()).Contains(word, StringComparison.Ordinal) && (query.SampleRate is null || f.SampleRate == query.SampleRate)).Select(f => f.Id).Order(),
                     kept.Files.Select(f => f.Id).Order());
             }
             Assert.Equal(kept.Files.Count, kept.Total);

@@ -61,7 +61,6 @@ namespace NeatCrate.Store.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("SearchText")
-                        .IsRequired()
                         .HasColumnType("TEXT");
 
                     b.Property<double?>("Seconds")
