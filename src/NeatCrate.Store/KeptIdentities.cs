@@ -17,7 +17,7 @@ public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdent
     private static readonly TimeSpan TooRecent = TimeSpan.FromSeconds(2.1);
 
     /// <inheritdoc/>
-    public FileIdentities Identify(string path, MediaHeader? header, CancellationToken cancel)
+    public FileIdentities Identify(string path, MediaHeader? header, Action<long>? read, CancellationToken cancel)
     {
         var before = Look(path);
         using var db = files.NewDb();
@@ -27,7 +27,7 @@ public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdent
             return known;
         }
         var isSettled = time.GetUtcNow().UtcDateTime - before.ModifiedUtc > TooRecent;
-        var identities = FileIdentities.OfFile(path, header, cancel);
+        var identities = FileIdentities.OfFile(path, header, read, cancel);
         // One that changed while it was read, or may have, has an identity that nobody may remember.
         if (isSettled && Look(path) == before)
         {

@@ -269,7 +269,7 @@ public sealed class SessionFlowTests : IAsyncLifetime
         {
             lock (heard)
             {
-                return string.Join(' ', heard.Where(j => j["state"]!.GetValue<string>() is "Done").Select(j => j["kind"]!.GetValue<string>()));
+                return string.Join(' ', heard.Where(j => j["work"]!.GetValue<string>() is "Apply" && j["state"]!.GetValue<string>() is "Done").Select(j => j["kind"]!.GetValue<string>()));
             }
         }
         while (Sequence().Split(' ').Length < 2)
@@ -300,7 +300,7 @@ public sealed class LongWorkTests : IAsyncLifetime
     {
         var before = Tree.Of(_session.Drive);
         var job = await _session.App.Post($"/api/plans/{(await _session.PlanCopyIn(Cancel))["id"]}/apply", null, Cancel);
-        while (job["stepsDone"]!.GetValue<int>() < 3)
+        while (job["filesDone"]!.GetValue<int>() < 3)
         {
             Assert.True(job["state"]!.GetValue<string>() is "Queued" or "Running");
             job = await _session.App.Get($"/api/jobs/{job["id"]}", Cancel);
@@ -315,7 +315,7 @@ public sealed class LongWorkTests : IAsyncLifetime
     {
         var before = Tree.Of(_session.Drive);
         var job = await _session.App.Post($"/api/plans/{(await _session.PlanCopyIn(Cancel))["id"]}/apply", null, Cancel);
-        while (job["stepsDone"]!.GetValue<int>() < 3)
+        while (job["filesDone"]!.GetValue<int>() < 3)
         {
             Assert.True(job["state"]!.GetValue<string>() is "Queued" or "Running");
             job = await _session.App.Get($"/api/jobs/{job["id"]}", Cancel);

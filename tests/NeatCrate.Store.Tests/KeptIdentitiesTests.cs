@@ -23,7 +23,7 @@ public sealed class KeptIdentitiesTests : IDisposable
         _temp.Dispose();
     }
 
-    private FileIdentities Of(string path) => _identities.Identify(path, null, TestContext.Current.CancellationToken);
+    private FileIdentities Of(string path) => _identities.Identify(path, null, null, TestContext.Current.CancellationToken);
 
     private static readonly DateTime LongAgo = new(2026, 10, 14, 20, 0, 0, DateTimeKind.Utc);
 

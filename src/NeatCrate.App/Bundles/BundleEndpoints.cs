@@ -36,22 +36,21 @@ public static class BundleEndpoints
         group.MapGet("{planId:guid}/file", Download).WithName("DownloadBundle").Produces(200, contentType: "application/zip").ProducesProblem(404);
     }
 
-    private static Ok<PlanView> Plan(
-        Guid id, BundleChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, TimeProvider time, CancellationToken cancel)
+    private static async Task<Ok<PlanView>> Plan(
+        Guid id, BundleChoice choice, SessionService sessions, ShelfService shelves, PlanJobs jobs, TimeProvider time, CancellationToken cancel)
     {
-        var known = shelves.All();
+        var row = sessions.Get(id);
         var destination = ShelfPath.Resolve(shelves.Get(choice.ShelfId), choice.Path);
-        var plan = BundlePlanner.Plan(new BundleRequest(
+        return TypedResults.Ok(await jobs.Make($"Plan a bundle of '{Path.GetFileName(row.Folder)}'", row, job => BundlePlanner.Plan(new BundleRequest(
             id,
-            sessions.Take(sessions.Get(id), cancel),
-            known,
+            sessions.Take(row, job.Cancel),
+            shelves.All(),
             sessions.Folders(),
             destination,
             choice.IncludeBounces,
             choice.Recipient?.Trim(),
             choice.Note,
-            time.GetLocalNow()));
-        return TypedResults.Ok(PlanViews.View(plans.Keep(plan), known));
+            time.GetLocalNow())), cancel));
     }
 
     private static Ok<BundleView[]> List(Guid id, PlanJournal journal, ShelfService shelves)

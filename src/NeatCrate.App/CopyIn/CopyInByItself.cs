@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Notices;
+using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.App.Words;
@@ -9,7 +10,6 @@ using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
-using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Words;
 using NeatCrate.Store;
 
@@ -19,7 +19,7 @@ namespace NeatCrate.App.CopyIn;
 /// Copies in by itself, for the sessions that were set so, what stands outside as soon as a document that was saved points
 /// at it. What was copied in so and taken back by the user is not copied in again unasked.
 /// </summary>
-public sealed class CopyInByItself : EverySecond
+public sealed partial class CopyInByItself : EverySecond
 {
     private const int MostNamed = 5;
 
@@ -29,8 +29,10 @@ public sealed class CopyInByItself : EverySecond
     private readonly CopyInChoices _choices;
     private readonly IIdentities _identities;
     private readonly Runner _runner;
-    private readonly JobRunner _jobs;
+    private readonly PlanJobs _jobs;
     private readonly NoticeService _notices;
+    private readonly ILogger _logger;
+    private readonly ConcurrentDictionary<Guid, bool> _planning = new();
 
     // Looked at when a document was saved, or the choice was made anew; all of them at the start.
     private readonly ConcurrentDictionary<Guid, bool> _waiting = new();
@@ -38,11 +40,11 @@ public sealed class CopyInByItself : EverySecond
 
     /// <summary>Makes it listen to what changes in the sessions.</summary>
     public CopyInByItself(
-        SessionService sessions, ShelfService shelves, KeptSessions kept, CopyInChoices choices, IIdentities identities, Runner runner, JobRunner jobs, NoticeService notices, TimeProvider time,
+        SessionService sessions, ShelfService shelves, KeptSessions kept, CopyInChoices choices, IIdentities identities, Runner runner, PlanJobs jobs, NoticeService notices, TimeProvider time,
         ILogger<CopyInByItself> logger)
         : base(time, logger)
     {
-        (_sessions, _shelves, _kept, _choices, _identities, _runner, _jobs, _notices) = (sessions, shelves, kept, choices, identities, runner, jobs, notices);
+        (_sessions, _shelves, _kept, _choices, _identities, _runner, _jobs, _notices, _logger) = (sessions, shelves, kept, choices, identities, runner, jobs, notices, logger);
         kept.Changed += Hear;
         _choices.WayChanged += Hear;
     }
@@ -89,18 +91,70 @@ public sealed class CopyInByItself : EverySecond
 
     private void Look(SessionRow session, CopyInChoice choice, CancellationToken cancel)
     {
-        var (inventory, known, others) = (_sessions.Take(session, cancel), _shelves.All(), _sessions.OtherFolders(session.Id));
-        var waiting = inventory.Files
-            .Where(f => CopyInRequest.IsConcerned(f, choice.OlderDocuments) && !choice.Handled.Contains(f.Path) && choice.Marks.Takes(f.Path, Origin.Of(f.Path, known, others)))
-            .ToList();
-        if (waiting.Count == 0)
+        if (!Waiting(session, choice, _sessions.Take(session, cancel)).Any())
         {
             return;
         }
-        var chosen = waiting.Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
-        var plan = CopyInPlanner.Plan(
-            new CopyInRequest(session.Id, inventory, known, _identities) { Chosen = chosen, OlderDocuments = choice.OlderDocuments }, cancel);
+        if (_planning.TryAdd(session.Id, true))
+        {
+            _ = CopyIn(session, choice, cancel);
+        }
+        else
+        {
+            // What it is planned from may be older than what was just saved.
+            Hear(session.Id);
+        }
+    }
+
+    /// <summary>What stands outside and is to be copied in, and was not so once before.</summary>
+    private IEnumerable<InventoryFile> Waiting(SessionRow session, CopyInChoice choice, SessionInventory inventory)
+    {
+        var outside = _choices.OutsideOf(session.Id, _sessions, _shelves.All());
+        return inventory.Files.Where(f => choice.Concerns(f) && !choice.Handled.Contains(f.Path) && !outside.IsLeftOut(f));
+    }
+
+    private async Task CopyIn(SessionRow session, CopyInChoice choice, CancellationToken cancel)
+    {
         var name = Path.GetFileName(session.Folder);
+        try
+        {
+            List<InventoryFile> waiting = [];
+            var plan = await _jobs.Begin($"Plan to copy in by itself what stands outside '{name}'", session, job =>
+            {
+                var inventory = _sessions.Take(session, job.Cancel);
+                waiting = [.. Waiting(session, choice, inventory)];
+                return CopyInPlanner.Plan(
+                    new CopyInRequest(session.Id, inventory, _shelves.All(), new WatchedIdentities(_identities, job))
+                    {
+                        Chosen = waiting.Select(f => f.Path).ToHashSet(StringComparer.Ordinal),
+                        OlderDocuments = choice.OlderDocuments,
+                    },
+                    job.Cancel);
+            }, cancel);
+            if (waiting.Count > 0)
+            {
+                await Apply(plan, session, name, waiting);
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // The application ends; the next start looks again.
+        }
+        catch (Exception e)
+        {
+            // The last stop of a background task: whatever it is, the user must hear of it.
+            LogFailed(_logger, name, e);
+            _notices.Tell(session.Id, $"In '{name}' nothing could be copied in automatically: {Problems.Describe(e).Title} It is tried again when the document is saved.");
+        }
+        finally
+        {
+            _planning.TryRemove(session.Id, out _);
+        }
+    }
+
+    private async Task Apply(Plan plan, SessionRow session, string name, List<InventoryFile> waiting)
+    {
+        var chosen = waiting.Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
         var names = string.Join(", ", waiting.Take(MostNamed).Select(f => $"'{f.Name}'")) + (waiting.Count > MostNamed ? $" and {waiting.Count - MostNamed} more" : "");
         if (_runner.Refusals(plan) is [var refusal, ..])
         {
@@ -110,14 +164,14 @@ public sealed class CopyInByItself : EverySecond
         }
         _choices.Change(session.Id, c => c with { Handled = c.Handled.Union(chosen) });
         _notices.Tell(session.Id, $"In '{name}' {ByteText.Count(waiting.Count, "file")} stood outside and {(waiting.Count == 1 ? "is" : "are")} copied in by itself: {names}. The history can take it back.");
-        _jobs.Enqueue(plan, job =>
+        if ((await _jobs.Apply(plan).Ended).Message is { } message)
         {
-            if (job.Message is { } message)
-            {
-                // Not all of it came in: the next time that the document is saved, what is left is tried again.
-                _choices.Change(session.Id, c => c with { Handled = c.Handled.Except(chosen) });
-                _notices.Tell(session.Id, $"Copying in by itself did not come to its end in '{name}'. {message}");
-            }
-        });
+            // Not all of it came in: the next time that the document is saved, what is left is tried again.
+            _choices.Change(session.Id, c => c with { Handled = c.Handled.Except(chosen) });
+            _notices.Tell(session.Id, $"Copying in by itself did not come to its end in '{name}'. {message}");
+        }
     }
+
+    [LoggerMessage(Level = LogLevel.Error, Message = "Copying in by itself failed in {Session}")]
+    private static partial void LogFailed(ILogger logger, string session, Exception exception);
 }

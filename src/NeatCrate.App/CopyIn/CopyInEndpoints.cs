@@ -1,12 +1,14 @@
 using System.Collections.Immutable;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NeatCrate.App.Hosting;
+using NeatCrate.App.Jobs;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 
@@ -63,10 +65,16 @@ public static class CopyInEndpoints
     }
 
     /// <summary>The plan for everything outside that nobody left out.</summary>
-    private static Ok<PlanView> Plan(
-        Guid id, SessionService sessions, ShelfService shelves, PlanService plans, CopyInChoices choices, IIdentities identities, CancellationToken cancel)
+    private static async Task<Ok<PlanView>> Plan(
+        Guid id, SessionService sessions, ShelfService shelves, PlanJobs jobs, CopyInChoices choices, IIdentities identities, CancellationToken cancel)
     {
-        var inventory = sessions.Take(sessions.Get(id), cancel);
+        var row = sessions.Get(id);
+        return TypedResults.Ok(await jobs.Make($"Plan to copy in what stands outside '{Path.GetFileName(row.Folder)}'", row, job => MakePlan(row, sessions, shelves, choices, new WatchedIdentities(identities, job), job.Cancel), cancel));
+    }
+
+    private static Plan MakePlan(SessionRow row, SessionService sessions, ShelfService shelves, CopyInChoices choices, IIdentities identities, CancellationToken cancel)
+    {
+        var (id, inventory) = (row.Id, sessions.Take(row, cancel));
         var (known, choice) = (shelves.All(), choices.Of(id));
         var outside = choices.OutsideOf(id, sessions, known);
         var request = new CopyInRequest(id, inventory, known, identities)
@@ -74,6 +82,6 @@ public static class CopyInEndpoints
             OlderDocuments = choice.OlderDocuments,
             Chosen = inventory.Standing(Standing.Outside).Where(f => !outside.IsLeftOut(f)).Select(f => f.Path).ToImmutableHashSet(StringComparer.Ordinal),
         };
-        return TypedResults.Ok(PlanViews.View(plans.Keep(CopyInPlanner.Plan(request, cancel)), known));
+        return CopyInPlanner.Plan(request, cancel);
     }
 }

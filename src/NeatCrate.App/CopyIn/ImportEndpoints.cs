@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 using NeatCrate.App.Hosting;
+using NeatCrate.App.Jobs;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
@@ -8,6 +9,7 @@ using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Words;
 
 namespace NeatCrate.App.CopyIn;
 
@@ -41,26 +43,27 @@ public static class ImportEndpoints
         return TypedResults.Ok(await uploads.Take(name, request.ContentLength, request.Body, cancel));
     }
 
-    private static Ok<PlanView> Plan(
-        Guid id, ImportChoice choice, SessionService sessions, ShelfService shelves, CatalogueFiles catalogue, Uploads uploads, PlanService plans, IIdentities identities, HeaderCache headers,
+    private static async Task<Ok<PlanView>> Plan(
+        Guid id, ImportChoice choice, SessionService sessions, ShelfService shelves, CatalogueFiles catalogue, Uploads uploads, PlanJobs jobs, IIdentities identities, HeaderCache headers,
         CancellationToken cancel)
     {
         Requests.RequireList(choice.CatalogueIds, MostFiles, "files");
         Requests.RequireList(choice.UploadIds, MostFiles, "files");
         Requests.Require(double.IsFinite(choice.AtSeconds), "The place on the track is a number of seconds.");
-        var (inventory, known) = (sessions.Take(sessions.Get(id), cancel), shelves.All());
+        var row = sessions.Get(id);
         var items = catalogue.PathsOf(choice.CatalogueIds).Select(p => new ImportItem(p, Path.GetFileName(p)))
             .Concat(choice.UploadIds.Select(uploads.Get).Select(u => new ImportItem(u.Path, u.Name))).ToList();
         // Milliseconds are what a page can ask for; the sample follows from there.
         var at = ExactTime.From(Math.Round(Math.Clamp(choice.AtSeconds, 0, LongestSeconds) * 1000), 1000);
-        var request = new ImportRequest(id, inventory, items, known, identities, headers)
-        {
-            // What was dropped on the page stands nowhere that could be pointed at.
-            ByReference = choice.ByReference && choice.UploadIds.Length == 0,
-            Convert = choice.Convert,
-            Track = string.IsNullOrWhiteSpace(choice.Track) ? null : choice.Track.Trim(),
-            At = at,
-        };
-        return TypedResults.Ok(PlanViews.View(plans.Keep(ImportPlanner.Plan(request, cancel)), known));
+        return TypedResults.Ok(await jobs.Make($"Plan to take in {ByteText.Count(items.Count, "file")}", row, job => ImportPlanner.Plan(
+            new ImportRequest(id, sessions.Take(row, job.Cancel), items, shelves.All(), new WatchedIdentities(identities, job), headers)
+            {
+                // What was dropped on the page stands nowhere that could be pointed at.
+                ByReference = choice.ByReference && choice.UploadIds.Length == 0,
+                Convert = choice.Convert,
+                Track = string.IsNullOrWhiteSpace(choice.Track) ? null : choice.Track.Trim(),
+                At = at,
+            },
+            job.Cancel), cancel));
     }
 }

@@ -119,11 +119,12 @@ public static class Application
         services.AddSingleton<ShelfViews>();
         services.AddSingleton<ShelfWatch>();
         services.AddSingleton<CopyInByItself>();
-        services.AddSingleton<JobRunner>();
+        services.AddSingleton<WorkEngine>();
+        services.AddSingleton<PlanJobs>();
         if (!describing)
         {
             // Whoever only describes the application must not open the data folder.
-            services.AddHostedService(s => s.GetRequiredService<JobRunner>());
+            services.AddHostedService(s => s.GetRequiredService<WorkEngine>());
             services.AddHostedService(s => s.GetRequiredService<SessionWatch>());
             services.AddHostedService(s => s.GetRequiredService<RecordService>());
             services.AddHostedService(s => s.GetRequiredService<ShelfScans>());

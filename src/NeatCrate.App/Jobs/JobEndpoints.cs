@@ -12,12 +12,12 @@ public static class JobEndpoints
     public static void Map(IEndpointRouteBuilder app)
     {
         var group = app.MapGroup("/api/jobs").WithTags("Jobs");
-        group.MapGet("", (JobRunner jobs) => TypedResults.Ok(jobs.All())).WithName("ListJobs");
-        group.MapGet("{id:guid}", (Guid id, JobRunner jobs) => TypedResults.Ok(jobs.Get(id))).WithName("GetJob").ProducesProblem(404);
+        group.MapGet("", (WorkEngine jobs) => TypedResults.Ok(jobs.All())).WithName("ListJobs");
+        group.MapGet("{id:guid}", (Guid id, WorkEngine jobs) => TypedResults.Ok(jobs.Get(id))).WithName("GetJob").ProducesProblem(404);
         group.MapPost("{id:guid}/cancel", Cancel).WithName("CancelJob").ProducesProblem(404);
     }
 
-    private static NoContent Cancel(Guid id, JobRunner jobs)
+    private static NoContent Cancel(Guid id, WorkEngine jobs)
     {
         jobs.Cancel(id);
         return TypedResults.NoContent();

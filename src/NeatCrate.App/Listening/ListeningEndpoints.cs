@@ -1,6 +1,7 @@
 using System.Collections.Frozen;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NeatCrate.App.Hosting;
+using NeatCrate.App.Jobs;
 using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
 using NeatCrate.Core.Inventory;
@@ -46,11 +47,12 @@ public static class ListeningEndpoints
             : Outline(Sound(session, file, sessions), guard, peaks, stretches, cancel);
     }
 
-    /// <summary>Both identities of a file, worked out when they are first asked for. While something records, nobody reads whole files.</summary>
+    /// <summary>All identities of a file, worked out when they are first asked for. While something records, nobody reads whole files.</summary>
     private static async Task<Results<Ok<IdentitiesView>, NoContent>> GetIdentities(
-        Guid id, string fileId, SessionService sessions, RecordingGuard guard, IIdentities identities, CancellationToken cancel)
+        Guid id, string fileId, SessionService sessions, RecordingGuard guard, IIdentities identities, WorkEngine engine, CancellationToken cancel)
     {
-        if (sessions.FindFile(sessions.Get(id), fileId, cancel) is not { Standing: Standing.Inside or Standing.Outside } file)
+        var session = sessions.Get(id);
+        if (sessions.FindFile(session, fileId, cancel) is not { Standing: Standing.Inside or Standing.Outside } file)
         {
             throw new NotKnownException("This file is not there.");
         }
@@ -58,9 +60,19 @@ public static class ListeningEndpoints
         {
             return TypedResults.NoContent();
         }
-        var known = await Task.Run(() => identities.Identify(file.Path, file.Header, cancel), cancel);
-        var samples = file.Header is { } header ? await Task.Run(() => SampleIdentity.OfFile(file.Path, header, cancel), cancel) : null;
-        return TypedResults.Ok(new IdentitiesView(known.Bytes.Hex, known.Sound?.ToString(), samples?.ToString()));
+        var reading = new AskedWork<IdentitiesView>(JobWork.Check, $"Read '{file.Name}' for its identities", job => Identities(file, new WatchedIdentities(identities, job), job.Cancel))
+        {
+            SessionId = id,
+            Reads = [file.Path],
+        };
+        return await reading.In(engine, cancel) is { } told ? TypedResults.Ok(told) : TypedResults.NoContent();
+    }
+
+    private static IdentitiesView Identities(InventoryFile file, WatchedIdentities identities, CancellationToken cancel)
+    {
+        var known = identities.Identify(file.Path, file.Header, null, cancel);
+        var samples = file.Header is { } header ? SampleIdentity.OfFile(file.Path, header, cancel) : null;
+        return new IdentitiesView(known.Bytes.Hex, known.Sound?.ToString(), samples?.ToString());
     }
 
     /// <summary>The outline of a sound; nothing while something records.</summary>

@@ -26,23 +26,24 @@ public static class PlanEndpoints
 
     private static Ok<PlanView> Get(Guid id, PlanService plans, ShelfService shelves) => TypedResults.Ok(PlanViews.View(plans.Get(id), shelves.All()));
 
-    private static Accepted<JobView> Apply(Guid id, PlanService plans, JobRunner jobs)
+    private static Accepted<JobView> Apply(Guid id, PlanService plans, PlanJobs jobs)
     {
         var refused = plans.Get(id).Refusals;
         if (refused.Length > 0)
         {
             throw new PlanRefusedException([.. refused]);
         }
-        var job = jobs.Enqueue(plans.Take(id));
+        var job = jobs.Apply(plans.Take(id)).View;
         return TypedResults.Accepted($"/api/jobs/{job.Id}", job);
     }
 
-    private static Ok<PlanView> Undo(Guid id, PlanJournal journal, PlanService plans, SessionService sessions, ShelfService shelves)
+    private static async Task<Ok<PlanView>> Undo(Guid id, PlanJournal journal, PlanJobs jobs, SessionService sessions, CancellationToken cancel)
     {
         var entry = journal.Find(id) is { State: PlanState.Applied } found
             ? found
             : throw new NotKnownException("The history holds no applied plan that could be undone here, or it was too long ago.");
-        return TypedResults.Ok(PlanViews.View(plans.Keep(UndoPlanner.Plan(WhereItIsNow(entry.Plan, sessions), entry.Records)), shelves.All()));
+        var session = sessions.All().FirstOrDefault(s => s.Id == entry.Plan.SessionId);
+        return TypedResults.Ok(await jobs.Make($"Plan to take back: {entry.Plan.Sentence}", session, _ => UndoPlanner.Plan(WhereItIsNow(entry.Plan, sessions), entry.Records), cancel));
     }
 
     /// <summary>A session that was moved since takes its history along.</summary>

@@ -96,35 +96,41 @@ public static class RecordEndpoints
         return TypedResults.Ok(record.Start(row, sessions.Take(row, cancel), shelves.All(), request));
     }
 
-    private static Ok<PlanView> PlanTakes(
-        Guid id, TakesChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, RecordingGuard guard, CancellationToken cancel)
+    private static async Task<Ok<PlanView>> PlanTakes(Guid id, TakesChoice choice, SessionService sessions, PlanJobs jobs, RecordingGuard guard, CancellationToken cancel)
     {
-        var inventory = sessions.Take(sessions.Get(id), cancel);
-        return TypedResults.Ok(PlanViews.View(plans.Keep(TakesPlanner.Plan(id, inventory, guard.GrowingIn(id), Chosen(choice, inventory))), shelves.All()));
+        Requests.RequireList(choice.LeftOut, SessionViews.MostChosen, "files");
+        var row = sessions.Get(id);
+        return TypedResults.Ok(await jobs.Make($"Plan which takes go on the list of '{Path.GetFileName(row.Folder)}'", row, job =>
+        {
+            var inventory = sessions.Take(row, job.Cancel);
+            return TakesPlanner.Plan(id, inventory, guard.GrowingIn(id), Chosen(choice, inventory));
+        }, cancel));
     }
 
-    private static Ok<PlanView> PlanRepair(
-        Guid id, TakesChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, RecordingGuard guard, CancellationToken cancel)
+    private static async Task<Ok<PlanView>> PlanRepair(
+        Guid id, TakesChoice choice, SessionService sessions, ShelfService shelves, PlanJobs jobs, RecordingGuard guard, CancellationToken cancel)
     {
-        var inventory = sessions.Take(sessions.Get(id), cancel);
-        var known = shelves.All();
-        return TypedResults.Ok(PlanViews.View(plans.Keep(RepairPlanner.Plan(id, inventory, known, guard.GrowingIn(id), Chosen(choice, inventory))), known));
+        Requests.RequireList(choice.LeftOut, SessionViews.MostChosen, "files");
+        var row = sessions.Get(id);
+        return TypedResults.Ok(await jobs.Make($"Plan to repair recordings of '{Path.GetFileName(row.Folder)}'", row, job =>
+        {
+            var inventory = sessions.Take(row, job.Cancel);
+            return RepairPlanner.Plan(id, inventory, shelves.All(), guard.GrowingIn(id), Chosen(choice, inventory));
+        }, cancel));
     }
 
     /// <summary>Paths of the files that the plan is about; null for all.</summary>
     private static HashSet<string>? Chosen(TakesChoice choice, SessionInventory inventory)
     {
-        Requests.RequireList(choice.LeftOut, SessionViews.MostChosen, "files");
         var leftOut = choice.LeftOut.ToHashSet(StringComparer.Ordinal);
         return leftOut.Count == 0 ? null : inventory.Files.Where(f => !leftOut.Contains(f.Id)).Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
     }
 
-    private static Ok<PlanView> PlanMirror(Guid id, SessionService sessions, ShelfService shelves, PlanService plans, MirrorLedger ledger)
+    private static async Task<Ok<PlanView>> PlanMirror(Guid id, SessionService sessions, ShelfService shelves, PlanJobs jobs, MirrorLedger ledger, CancellationToken cancel)
     {
-        sessions.Get(id);
-        var known = shelves.All();
+        var row = sessions.Get(id);
         var gaps = ledger.Gaps(id).GroupBy(g => g.ShelfId).FirstOrDefault() ?? throw new NotKnownException("No take of this session is missing on a mirror.");
-        var mirror = known.FirstOrDefault(s => s.Id == gaps.Key) ?? throw new NotKnownException("The mirror's shelf is not known any more.");
-        return TypedResults.Ok(PlanViews.View(plans.Keep(MirrorPlanner.Plan(id, mirror, [.. gaps.Select(g => g.Gap)])), known));
+        var mirror = shelves.All().FirstOrDefault(s => s.Id == gaps.Key) ?? throw new NotKnownException("The mirror's shelf is not known any more.");
+        return TypedResults.Ok(await jobs.Make($"Plan to copy takes to '{mirror.Name}'", row, _ => MirrorPlanner.Plan(id, mirror, [.. gaps.Select(g => g.Gap)]), cancel));
     }
 }

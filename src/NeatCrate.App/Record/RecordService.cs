@@ -24,7 +24,7 @@ public sealed record RecordRequest(IReadOnlyList<string> Tracks, double Seconds,
 
 /// <summary>Works the recorder: one at a time, into one session, mirrored to another shelf where the session says so.</summary>
 public sealed partial class RecordService(
-    RecordingGuard guard, SessionWatch watch, MirrorLedger ledger, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time, ILogger<RecordService> logger)
+    RecordingGuard guard, SessionWatch watch, MirrorLedger ledger, NoticeService notices, WorkEngine engine, IHubContext<JobsHub> hub, TimeProvider time, ILogger<RecordService> logger)
     : IHostedService, IDisposable
 {
     private const int LeastRate = 8_000;
@@ -33,7 +33,6 @@ public sealed partial class RecordService(
     private static readonly TimeSpan TellEvery = TimeSpan.FromMilliseconds(200);
 
     private readonly Lock _lock = new();
-    private readonly CancellationTokenSource _ending = new();
     private Running? _running;
     private Task _followed = Task.CompletedTask;
 
@@ -120,7 +119,7 @@ public sealed partial class RecordService(
     /// <summary>Looks after takes that were being mirrored when the application was killed.</summary>
     public Task StartAsync(CancellationToken cancellationToken)
     {
-        _ = Task.Run(() => Verify(null, null), CancellationToken.None);
+        Verify(null, null);
         return Task.CompletedTask;
     }
 
@@ -128,7 +127,6 @@ public sealed partial class RecordService(
     public async Task StopAsync(CancellationToken cancellationToken)
     {
         _running?.Recorder.Stop();
-        await _ending.CancelAsync();
         await Task.WhenAny(_followed, Task.Delay(Timeout.Infinite, cancellationToken));
     }
 
@@ -136,7 +134,6 @@ public sealed partial class RecordService(
     public void Dispose()
     {
         _running?.Recorder.Dispose();
-        _ending.Dispose();
     }
 
     private async Task<RecordingView?> End(Guid sessionId, Action<Recorder> end)
@@ -178,34 +175,37 @@ public sealed partial class RecordService(
         }
         watch.Settle(running.SessionId, running.Recorder.Progress.Select(p => p.Track.Path));
         await hub.Clients.All.SendAsync("recording", View(running));
-        await hub.Clients.All.SendAsync("session", running.SessionId);
-        _ = Task.Run(() => Verify(running.SessionId, running.Session), CancellationToken.None);
+        Verify(running.SessionId, running.Session);
     }
 
-    private async Task Verify(Guid? sessionId, string? session)
+    /// <summary>Reads takes back and compares them with their mirror, once nothing records any more.</summary>
+    private void Verify(Guid? sessionId, string? session) => engine.Start(new Verifying(this, sessionId, session) { SessionId = sessionId });
+
+    private sealed class Verifying(RecordService record, Guid? sessionId, string? session)
+        : Work(JobWork.Check, session is null ? "Read mirrored takes back" : $"Read the mirrored takes of '{session}' back")
     {
-        try
+        // What is not verified stays open, and is looked at again at the next start.
+        public override string WhenCancelled => "Stopped. What was not read back is looked at again at the next start.";
+
+        public override WorkEnd Run(Job job)
         {
-            guard.WaitUntilQuiet(_ending.Token);
-            var gaps = ledger.Verify(sessionId, _ending.Token);
-            if (gaps.Count > 0)
-            {
-                notices.Tell(sessionId, $"{ByteText.Count(gaps.Count, "take")}{(session is null ? "" : $" of '{session}'")} did not reach the mirror whole: {string.Join(", ", gaps)}. "
-                    + "Nothing is lost: the session has all of it. Once the mirror's shelf is there, the Record station copies what is missing.");
-            }
-            if (sessionId is { } id)
-            {
-                await hub.Clients.All.SendAsync("session", id);
-            }
+            job.HoldWhileRecording();
+            record.ReadBack(sessionId, session, job.Cancel);
+            return WorkEnd.Done;
         }
-        catch (OperationCanceledException)
+    }
+
+    private void ReadBack(Guid? sessionId, string? session, CancellationToken cancel)
+    {
+        var gaps = ledger.Verify(sessionId, cancel);
+        if (gaps.Count > 0)
         {
-            // The application ends; the next start looks again.
+            notices.Tell(sessionId, $"{ByteText.Count(gaps.Count, "take")}{(session is null ? "" : $" of '{session}'")} did not reach the mirror whole: {string.Join(", ", gaps)}. "
+                + "Nothing is lost: the session has all of it. Once the mirror's shelf is there, the Record station copies what is missing.");
         }
-        catch (Exception e)
+        if (sessionId is { } id)
         {
-            // The last stop of a background task: what is not verified stays open and is looked at again at the next start.
-            LogVerifyFailed(logger, e);
+            watch.Tell(id);
         }
     }
 
@@ -213,7 +213,4 @@ public sealed partial class RecordService(
 
     [LoggerMessage(Level = LogLevel.Error, Message = "The recorder ended unexpectedly in {Session}")]
     private static partial void LogRecorderFailed(ILogger logger, string session, Exception exception);
-
-    [LoggerMessage(Level = LogLevel.Error, Message = "The mirror could not be verified")]
-    private static partial void LogVerifyFailed(ILogger logger, Exception exception);
 }

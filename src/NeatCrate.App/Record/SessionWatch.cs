@@ -94,6 +94,9 @@ public sealed class SessionWatch : EverySecond
 
     private void SetGrowing(Guid id, KeptInventory kept) => _guard.SetGrowing(id, Path.GetFileName(kept.Folder), kept.Growing);
 
+    /// <summary>Says that something about a session's takes is otherwise, though none of its files changed.</summary>
+    public void Tell(Guid id) => Tell(id, new SessionNews(true, false, false));
+
     private void Tell(Guid id, SessionNews news)
     {
         if (_kept.Of(id) is { } kept)

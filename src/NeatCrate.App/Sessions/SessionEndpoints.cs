@@ -86,7 +86,7 @@ public static class SessionEndpoints
     }
 
     /// <summary>States another document as the current one, by a plan that is applied at once: it is in the history, and can be undone.</summary>
-    private static Accepted<JobView> ChooseDocument(Guid id, DocumentChoice choice, SessionService sessions, PlanService plans, JobRunner jobs, CancellationToken cancel)
+    private static Accepted<JobView> ChooseDocument(Guid id, DocumentChoice choice, SessionService sessions, PlanService plans, PlanJobs jobs, CancellationToken cancel)
     {
         var row = sessions.Get(id);
         Requests.Require(choice.Document.Length > 0 && !choice.Document.Contains('/', StringComparison.Ordinal), "Only a document at the top of the session folder can be the current one.");
@@ -95,7 +95,7 @@ public static class SessionEndpoints
         {
             throw new PlanRefusedException([.. plan.Refusals]);
         }
-        var job = jobs.Enqueue(plans.Take(plan.Id));
+        var job = jobs.Apply(plans.Take(plan.Id)).View;
         return TypedResults.Accepted($"/api/jobs/{job.Id}", job);
     }
 

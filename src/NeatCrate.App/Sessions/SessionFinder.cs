@@ -1,3 +1,4 @@
+using NeatCrate.App.Jobs;
 using NeatCrate.App.Notices;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Media;
@@ -8,14 +9,13 @@ using NeatCrate.Store;
 namespace NeatCrate.App.Sessions;
 
 /// <summary>Finds known sessions again whose folder was moved or renamed, so that they keep their history.</summary>
-public sealed partial class SessionFinder(
-    SessionService sessions, ShelfService shelves, NoticeService notices, IHostApplicationLifetime lifetime, TimeProvider time, ILogger<SessionFinder> logger)
+public sealed class SessionFinder(SessionService sessions, ShelfService shelves, NoticeService notices, WorkEngine engine, TimeProvider time)
 {
     // Looking through a drive takes a while; a session that is nowhere is not looked for at every turn.
     private static readonly TimeSpan Rest = TimeSpan.FromMinutes(1);
 
     private readonly Lock _lock = new();
-    private Task _looking = Task.CompletedTask;
+    private Job? _looking;
     private DateTimeOffset _lastLooked;
 
     /// <summary>Begins to look for all sessions whose folder is gone, on all shelves, unless that was done a moment ago. The pages hear of what is found.</summary>
@@ -23,33 +23,24 @@ public sealed partial class SessionFinder(
     {
         lock (_lock)
         {
-            if (_looking.IsCompleted && time.GetUtcNow() - _lastLooked > Rest && Lost().Count > 0)
+            if (_looking is null or { View.IsOver: true } && time.GetUtcNow() - _lastLooked > Rest && Lost().Count > 0)
             {
                 _lastLooked = time.GetUtcNow();
-                _looking = Task.Run(LookInBackground);
+                _looking = engine.Start(new Looking(this));
             }
         }
     }
 
-    private void LookInBackground()
+    private IReadOnlyList<string> LookEverywhere(CancellationToken cancel) => Look(shelves.All(), cancel);
+
+    private sealed class Looking(SessionFinder finder) : Work(JobWork.Search, "Look for sessions that were moved or renamed")
     {
-        try
+        public override WorkEnd Run(Job job)
         {
-            Look(shelves.All(), lifetime.ApplicationStopping);
-        }
-        catch (OperationCanceledException)
-        {
-            // The application ends; whoever is lost is looked for again at the next start.
-        }
-        catch (Exception e)
-        {
-            // The last stop of a background task. Nothing was changed by looking.
-            LogFailed(logger, e);
+            job.HoldWhileRecording();
+            return new WorkEnd(JobState.Done, string.Join(' ', finder.LookEverywhere(job.Cancel)));
         }
     }
-
-    [LoggerMessage(Level = LogLevel.Error, Message = "Looking for sessions that were moved failed")]
-    private static partial void LogFailed(ILogger logger, Exception exception);
 
     /// <summary>Looks for all sessions whose folder is gone.</summary>
     /// <param name="where">The shelves to look on.</param>

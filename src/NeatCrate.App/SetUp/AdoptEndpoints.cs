@@ -135,16 +135,18 @@ public static class AdoptEndpoints
             strayed ? [.. BringHomePlanner.Homes(document, sessionFolders, shelves, cancel).Take(MostHomes)] : []);
     }
 
-    private static Ok<PlanView> PlanSeparate(
-        FolderChoice request, SessionService sessions, ShelfService shelves, InventoryTaker inventories, PlanService plans, CancellationToken cancel)
+    private static async Task<Ok<PlanView>> PlanSeparate(
+        FolderChoice request, SessionService sessions, ShelfService shelves, InventoryTaker inventories, PlanJobs jobs, CancellationToken cancel)
     {
-        var (shelf, folder) = Folder(request.ShelfId, request.Path, shelves);
-        var known = shelves.All();
-        var look = FolderLook.At(inventories.Take(folder, null, known, cancel), known);
-        return TypedResults.Ok(PlanViews.View(plans.Keep(SeparatePlanner.Plan(KnownAs(folder, sessions), look)), known));
+        var (_, folder) = Folder(request.ShelfId, request.Path, shelves);
+        return TypedResults.Ok(await jobs.Make($"Plan a folder for each session in '{Path.GetFileName(folder)}'", At(folder, sessions), job =>
+        {
+            var known = shelves.All();
+            return SeparatePlanner.Plan(At(folder, sessions)?.Id, FolderLook.At(inventories.Take(folder, null, known, job.Cancel), known));
+        }, cancel));
     }
 
-    private static Ok<PlanView> PlanBringHome(BringHomeChoice request, SessionService sessions, ShelfService shelves, PlanService plans)
+    private static async Task<Ok<PlanView>> PlanBringHome(BringHomeChoice request, SessionService sessions, ShelfService shelves, PlanJobs jobs, CancellationToken cancel)
     {
         var (shelf, _) = Folder(request.ShelfId, request.Path, shelves);
         var document = ShelfPath.Resolve(shelf, request.Path + "/" + request.Document);
@@ -155,10 +157,11 @@ public static class AdoptEndpoints
         {
             throw new PathNotOnShelfException("The document or its home is no longer there.");
         }
-        return TypedResults.Ok(PlanViews.View(plans.Keep(BringHomePlanner.Plan(KnownAs(home, sessions), document, home)), known));
+        return TypedResults.Ok(await jobs.Make(
+            $"Plan the way home of '{Path.GetFileName(document)}'", At(home, sessions), _ => BringHomePlanner.Plan(At(home, sessions)?.Id, document, home), cancel));
     }
 
-    private static Guid? KnownAs(string folder, SessionService sessions) => sessions.All().FirstOrDefault(s => s.Folder == folder)?.Id;
+    private static SessionRow? At(string folder, SessionService sessions) => sessions.All().FirstOrDefault(s => s.Folder == folder);
 
     private static (Shelf Shelf, string Folder) Folder(Guid shelfId, string path, ShelfService shelves)
     {

@@ -150,15 +150,23 @@ public static class SetUpEndpoints
         return new BudgetView(budget.BytesPerSecond, budget.ExpectedBytes, budget.SecondsLeft, budget.MirrorSecondsLeft, budget.SecondsToLimit);
     }
 
-    private static Ok<PlanView> PlanSettings(Guid id, SettingsChange change, SessionService sessions, ShelfService shelves, PlanService plans, CancellationToken cancel) =>
-        TypedResults.Ok(PlanViews.View(plans.Keep(SettingsPlanner.Plan(id, sessions.Take(sessions.Get(id), cancel), change.Settings.ToSettings(), Names(change.NewTracks))), shelves.All()));
+    private static async Task<Ok<PlanView>> PlanSettings(Guid id, SettingsChange change, SessionService sessions, PlanJobs jobs, CancellationToken cancel)
+    {
+        var (row, settings, tracks) = (sessions.Get(id), change.Settings.ToSettings(), Names(change.NewTracks));
+        return TypedResults.Ok(await jobs.Make(
+            $"Plan other settings for '{Path.GetFileName(row.Folder)}'", row, job => SettingsPlanner.Plan(id, sessions.Take(row, job.Cancel), settings, tracks), cancel));
+    }
 
-    private static Ok<PlanView> PlanVersion(
-        Guid id, VersionChoice choice, SessionService sessions, ShelfService shelves, PlanService plans, CopyInChoices choices, TimeProvider time, CancellationToken cancel)
+    private static async Task<Ok<PlanView>> PlanVersion(
+        Guid id, VersionChoice choice, SessionService sessions, ShelfService shelves, PlanJobs jobs, CopyInChoices choices, TimeProvider time, CancellationToken cancel)
     {
         var today = DateOnly.FromDateTime(time.GetLocalNow().Date);
         Requests.Require(Enum.IsDefined(choice.Naming), "There is no such way of naming a version.");
-        var plan = VersionPlanner.Plan(id, sessions.Take(sessions.Get(id), cancel), choice.Naming, choice.ArchiveOlder, today, choices.OutsideOf(id, sessions, shelves.All()).IsLeftOut);
-        return TypedResults.Ok(PlanViews.View(plans.Keep(plan), shelves.All()));
+        var row = sessions.Get(id);
+        return TypedResults.Ok(await jobs.Make(
+            $"Plan a new version of '{Path.GetFileName(row.Folder)}'",
+            row,
+            job => VersionPlanner.Plan(id, sessions.Take(row, job.Cancel), choice.Naming, choice.ArchiveOlder, today, choices.OutsideOf(id, sessions, shelves.All()).IsLeftOut),
+            cancel));
     }
 }

@@ -47,16 +47,12 @@ public sealed record ScanView(
 
 /// <summary>Scans shelves in the background, each at most once at a time.</summary>
 public sealed partial class ShelfScans(
-    ShelfService shelves, Catalogue catalogue, SessionFinder finder, RecordingGuard guard, IHubContext<JobsHub> hub, TimeProvider time, ILogger<ShelfScans> logger)
-    : IHostedService, IDisposable
+    ShelfService shelves, Catalogue catalogue, SessionFinder finder, WorkEngine engine, IHubContext<JobsHub> hub, ILogger<ShelfScans> logger) : IHostedService
 {
     // Two drives can be read at once; more would only make each of them slower.
     private const int AtOnce = 2;
 
-    private static readonly TimeSpan TellEvery = TimeSpan.FromMilliseconds(100);
-
     private readonly ConcurrentDictionary<Guid, Scan> _scans = new();
-    private readonly SemaphoreSlim _places = new(AtOnce);
     private readonly Lock _lock = new();
 
     /// <summary>The last scan of each shelf since the application was started, running or over.</summary>
@@ -132,7 +128,7 @@ public sealed partial class ShelfScans(
     {
         if (_scans.TryGetValue(shelfId, out var scan))
         {
-            scan.Cancel.Cancel();
+            engine.Stop(scan.Job);
         }
     }
 
@@ -142,7 +138,7 @@ public sealed partial class ShelfScans(
         Cancel(shelfId);
         if (_scans.TryRemove(shelfId, out var scan))
         {
-            scan.Work.Wait();
+            scan.Job.Ended.Wait();
         }
         catalogue.Forget(shelfId);
     }
@@ -157,199 +153,127 @@ public sealed partial class ShelfScans(
         return Task.CompletedTask;
     }
 
-    /// <inheritdoc/>
-    public Task StopAsync(CancellationToken cancellationToken)
-    {
-        foreach (var scan in _scans.Values)
-        {
-            scan.Cancel.Cancel();
-        }
-        return Task.WhenAny(Task.WhenAll(_scans.Values.Select(s => s.Work)), Task.Delay(Timeout.Infinite, cancellationToken));
-    }
+    /// <summary>The engine for work ends what runs.</summary>
+    public Task StopAsync(CancellationToken cancellationToken) => Task.CompletedTask;
 
-    /// <inheritdoc/>
-    public void Dispose() => _places.Dispose();
-
-    private Scan? Running(Guid shelfId) => _scans.GetValueOrDefault(shelfId) is { IsOver: false } running ? running : null;
+    private Scan? Running(Guid shelfId) => _scans.GetValueOrDefault(shelfId) is { IsEnding: false } scan && !scan.Job.View.IsOver ? scan : null;
 
     private ScanView Begin(Shelf shelf)
     {
-        var scan = new Scan(shelf, catalogue.LastScans().GetValueOrDefault(shelf.Id)?.Files, time);
+        var scan = new Scan(shelf, catalogue.LastScans().GetValueOrDefault(shelf.Id)?.Files ?? 0, this) { ShelfId = shelf.Id, MostAtOnce = AtOnce };
         _scans[shelf.Id] = scan;
-        scan.Work = Task.Factory.StartNew(() => Run(scan), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+        scan.Job = engine.Start(scan);
         return scan.View;
     }
 
-    private void Run(Scan scan)
-    {
-        var hasPlace = false;
-        try
-        {
-            _places.Wait(scan.Cancel.Token);
-            hasPlace = true;
-            Work(scan);
-        }
-        catch (OperationCanceledException)
-        {
-            scan.End(ScanState.Cancelled, "Stopped. What was found by then is kept.");
-        }
-        catch (Exception e) when (FaultException.Of(e) is not null)
-        {
-            scan.End(ScanState.Failed, Sentences.Of(FaultException.Of(e)!));
-        }
-        catch (Exception e)
-        {
-            // The last stop of a background thread: whatever it is, the user must hear of it.
-            LogFailed(logger, scan.Shelf.Name, e);
-            scan.End(ScanState.Failed, "The scan failed: " + e.Message);
-        }
-        finally
-        {
-            if (hasPlace)
-            {
-                _places.Release();
-            }
-        }
-        Tell(scan);
-    }
+    private void Tell(ScanView view) => _ = hub.Clients.All.SendAsync("scan", view);
 
-    private void Work(Scan scan)
+    private WorkEnd Run(Scan scan, Job job)
     {
         while (true)
         {
             var others = shelves.All().Where(s => s.Id != scan.Shelf.Id).Select(s => s.Root).ToHashSet(StringComparer.Ordinal);
-            scan.Begin();
-            Tell(scan);
+            scan.Begin(job);
             ScanResult result;
             using (var sink = catalogue.BeginScan(scan.Shelf.Id))
             {
-                result = ShelfScanner.Scan(scan.Shelf.Root, others, sink, progress => Report(scan, progress), scan.Cancel.Token);
+                // Told by every thread of the scan: one that has to wait for a recording holds still there, and so do all.
+                result = ShelfScanner.Scan(scan.Shelf.Root, others, sink, progress => scan.Report(job, progress), job.Cancel);
                 sink.End();
             }
             catalogue.EndScan(scan.Shelf.Id, result);
             catalogue.GetReady();
-            scan.Found(result, finder.Look([scan.Shelf], scan.Cancel.Token));
+            scan.Found(result, finder.Look([scan.Shelf], job.Cancel));
             lock (_lock)
             {
                 if (!scan.IsStale)
                 {
-                    scan.End(ScanState.Done, $"{ByteText.Count(result.Files, "file")} in {ByteText.Count(result.Folders, "folder")}, {ByteText.Of(result.Bytes)}; {result.Changed} new or changed.");
-                    return;
+                    scan.IsEnding = true;
+                    return new WorkEnd(
+                        JobState.Done, $"{ByteText.Count(result.Files, "file")} in {ByteText.Count(result.Folders, "folder")}, {ByteText.Of(result.Bytes)}; {result.Changed} new or changed.");
                 }
                 scan.IsStale = false;
             }
         }
     }
 
-    /// <summary>Told by every thread of the scan: one that has to wait for a recording holds still here, and so do all.</summary>
-    private void Report(Scan scan, ScanProgress progress)
-    {
-        if (guard.WaitUntilQuiet(scan.Cancel.Token, what =>
-        {
-            scan.Hold($"Waits: {what}.");
-            Tell(scan);
-        }))
-        {
-            scan.GoOn();
-        }
-        if (scan.Progress(progress, TellEvery))
-        {
-            Tell(scan);
-        }
-    }
-
-    private void Tell(Scan scan) => _ = hub.Clients.All.SendAsync("scan", scan.View);
-
-    [LoggerMessage(Level = LogLevel.Error, Message = "The scan of '{Shelf}' failed")]
-    private static partial void LogFailed(ILogger logger, string shelf, Exception exception);
-
     [LoggerMessage(Level = LogLevel.Error, Message = "The shelves could not be looked at again after: {Sentence}")]
     private static partial void LogNotAgain(ILogger logger, string sentence, Exception exception);
 
-    private sealed class Scan(Shelf shelf, int? filesBefore, TimeProvider time)
+    private sealed class Scan(Shelf shelf, int filesBefore, ShelfScans scans) : Work(JobWork.Scan, $"Scan '{shelf.Name}'")
     {
         private readonly Lock _lock = new();
-        private long _phaseBegun;
-        private long _told;
+        private ScanPhase _phase;
 
         public Shelf Shelf => shelf;
 
-        public CancellationTokenSource Cancel { get; } = new();
-
-        public Task Work { get; set; } = Task.CompletedTask;
+        public Job Job { get; set; } = null!;
 
         /// <summary>True where something changed on the shelf since it began: then it begins once more.</summary>
         public bool IsStale { get; set; }
 
+        /// <summary>True once it does not begin again, whatever changes.</summary>
+        public bool IsEnding { get; set; }
+
         public ScanView View { get; private set; } = new(shelf.Id, ScanState.Waiting, 0, 0, 0, 0, null, "", null, []);
 
-        public bool IsOver => View.State is ScanState.Done or ScanState.Failed or ScanState.Cancelled;
+        public override string WhenCancelled => "Stopped. What is found by then is kept.";
 
-        public void Begin()
-        {
-            _phaseBegun = time.GetTimestamp();
-            View = View with { State = ScanState.Looking };
-        }
+        public override WorkEnd Run(Job job) => scans.Run(this, job);
 
-        public void Hold(string why)
+        public override string WhenFailed(Exception cause) => FaultException.Of(cause) is { } fault ? Sentences.Of(fault) : "The scan failed: " + cause.Message;
+
+        public override void Told(JobView view)
         {
             lock (_lock)
             {
-                View = View with { State = ScanState.Held, Message = why, SecondsLeft = null };
-            }
-        }
-
-        public void GoOn()
-        {
-            lock (_lock)
-            {
-                // How long the rest takes is judged anew from here.
-                _phaseBegun = time.GetTimestamp();
-                View = View with { State = View.ToRead > 0 ? ScanState.Reading : ScanState.Looking, Message = null };
-            }
-        }
-
-        public void Found(ScanResult result, IReadOnlyList<string> found) =>
-            View = View with { Folders = result.Folders, Files = result.Files, ToRead = result.Changed, Read = result.Changed, Found = [.. View.Found, .. found] };
-
-        public void End(ScanState state, string message) => View = View with { State = state, Message = message, Current = "", SecondsLeft = null };
-
-        /// <summary>Takes in how far the scan is.</summary>
-        /// <returns>True when it is time to tell the pages.</returns>
-        public bool Progress(ScanProgress progress, TimeSpan tellEvery)
-        {
-            lock (_lock)
-            {
-                var now = time.GetTimestamp();
-                var state = progress.Phase == ScanPhase.Looking ? ScanState.Looking : ScanState.Reading;
-                if (state == ScanState.Reading && View.State == ScanState.Looking)
-                {
-                    _phaseBegun = now;
-                }
-                if (time.GetElapsedTime(_told, now) < tellEvery && state == View.State)
-                {
-                    return false;
-                }
-                _told = now;
                 View = View with
                 {
-                    State = state,
-                    Folders = progress.Folders,
-                    Files = progress.Files,
-                    ToRead = progress.ToRead,
-                    Read = progress.Read,
-                    SecondsLeft = Left(progress, time.GetElapsedTime(_phaseBegun, now).TotalSeconds),
-                    Current = progress.Current,
+                    State = view.State switch
+                    {
+                        JobState.Queued => ScanState.Waiting,
+                        JobState.Running => _phase == ScanPhase.Looking ? ScanState.Looking : ScanState.Reading,
+                        JobState.Held => ScanState.Held,
+                        JobState.Done => ScanState.Done,
+                        JobState.Cancelled => ScanState.Cancelled,
+                        _ => ScanState.Failed,
+                    },
+                    SecondsLeft = view.SecondsLeft,
+                    Current = view.Current,
+                    Message = view.Message,
                 };
-                return true;
+                scans.Tell(View);
             }
+        }
+
+        public void Begin(Job job)
+        {
+            _phase = ScanPhase.Looking;
+            job.BeginAnew();
         }
 
         /// <summary>While folders are looked through, the number of files at the last scan tells how many there will be.</summary>
-        private double? Left(ScanProgress progress, double seconds)
+        public void Report(Job job, ScanProgress progress)
         {
-            var (done, all) = progress.Phase == ScanPhase.Looking ? (progress.Files, filesBefore ?? 0) : (progress.Read, progress.ToRead);
-            return seconds > 0.2 && done > 0 && all > 0 ? seconds / done * Math.Max(0, all - done) : null;
+            lock (_lock)
+            {
+                View = View with { Folders = progress.Folders, Files = progress.Files, ToRead = progress.ToRead, Read = progress.Read };
+                if (_phase != progress.Phase)
+                {
+                    _phase = progress.Phase;
+                    job.BeginAnew();
+                }
+            }
+            var (done, all) = progress.Phase == ScanPhase.Looking ? (progress.Files, filesBefore) : (progress.Read, progress.ToRead);
+            job.Report(done, Math.Max(done, all), 0, 0, progress.Current);
+        }
+
+        public void Found(ScanResult result, IReadOnlyList<string> found)
+        {
+            lock (_lock)
+            {
+                View = View with { Folders = result.Folders, Files = result.Files, ToRead = result.Changed, Read = result.Changed, Found = [.. View.Found, .. found] };
+            }
         }
     }
 }

@@ -133,6 +133,7 @@ public static class Sentences
             FaultCode.PortInUse => $"Another program answers on port {fault.Count} already. Start with --port and another number; 0 takes any free one.",
             FaultCode.NotKnown => $"This {fault.Name} is not known (any more).",
             FaultCode.NothingToDo => fault.Reasons.IsEmpty ? "There is nothing to do here." : string.Join(' ', fault.Reasons.Select(Of)),
+            FaultCode.PlanningStopped => "Making the plan was stopped.",
             FaultCode.NothingOutside => "No chosen file stands outside the session folder.",
             FaultCode.NoTakeWaits => "No take waits to be put on the list.",
             FaultCode.NothingCutOff => "No recording was cut off.",

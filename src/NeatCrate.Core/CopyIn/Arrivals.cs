@@ -65,7 +65,7 @@ internal sealed class Arrivals(SessionInventory inventory, string folder, IIdent
         {
             try
             {
-                known = identities.Identify(file.Path, file.Header, cancel);
+                known = identities.Identify(file.Path, file.Header, null, cancel);
             }
             catch (Exception e) when (e is IOException or UnauthorizedAccessException)
             {

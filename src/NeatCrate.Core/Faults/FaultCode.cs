@@ -371,6 +371,9 @@ public enum FaultCode
 
     // Planners.
 
+    /// <summary>Making a plan was stopped.</summary>
+    PlanningStopped,
+
     /// <summary>Nothing that was chosen can be done. </summary>
     NothingToDo,
 

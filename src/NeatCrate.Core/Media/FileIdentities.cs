@@ -33,7 +33,15 @@ public sealed record FileIdentities(ByteIdentity Bytes, SoundIdentity? Sound)
     /// <param name="header">What its header says; null where it has none that was understood.</param>
     /// <param name="cancel">Stops between two reads.</param>
     /// <exception cref="IOException">The file cannot be opened or read.</exception>
-    public static FileIdentities OfFile(string path, MediaHeader? header, CancellationToken cancel = default)
+    public static FileIdentities OfFile(string path, MediaHeader? header, CancellationToken cancel = default) => OfFile(path, header, null, cancel);
+
+    /// <summary>Reads a whole file and tells both its identities.</summary>
+    /// <param name="path">The file.</param>
+    /// <param name="header">What its header says; null where it has none that was understood.</param>
+    /// <param name="read">Told after each read how many bytes it was.</param>
+    /// <param name="cancel">Stops between two reads.</param>
+    /// <exception cref="IOException">The file cannot be opened or read.</exception>
+    public static FileIdentities OfFile(string path, MediaHeader? header, Action<long>? read, CancellationToken cancel)
     {
         using var handle = ReadableFile.Open(path);
         var isPaged = header?.Container.StartsWith("Ogg ", StringComparison.Ordinal) ?? false;
@@ -58,6 +66,7 @@ public sealed record FileIdentities(ByteIdentity Bytes, SoundIdentity? Sound)
                     var to = Math.Clamp(header.DataOffset + header.DataBytes - offset, from, count);
                     sound.Append(bytes[(int)from..(int)to]);
                 }
+                read?.Invoke(count);
             }
             if (isPaged)
             {
@@ -116,14 +125,15 @@ public interface IIdentities
     /// <summary>Both identities of a file as it is now.</summary>
     /// <param name="path">Absolute path.</param>
     /// <param name="header">What its header says; null where it has none that was understood.</param>
+    /// <param name="read">Told after each read how many bytes it was; not at all where the identities are known.</param>
     /// <param name="cancel">Stops the reading.</param>
     /// <exception cref="IOException">The file cannot be opened or read.</exception>
-    FileIdentities Identify(string path, MediaHeader? header, CancellationToken cancel);
+    FileIdentities Identify(string path, MediaHeader? header, Action<long>? read, CancellationToken cancel);
 }
 
 /// <summary>Identities that are worked out anew every time.</summary>
 public sealed class FreshIdentities : IIdentities
 {
     /// <inheritdoc/>
-    public FileIdentities Identify(string path, MediaHeader? header, CancellationToken cancel) => FileIdentities.OfFile(path, header, cancel);
+    public FileIdentities Identify(string path, MediaHeader? header, Action<long>? read, CancellationToken cancel) => FileIdentities.OfFile(path, header, read, cancel);
 }

@@ -156,7 +156,7 @@ public sealed class RecordFlowTests : IAsyncLifetime
         var job = await App.Post($"/api/plans/{plan["id"]}/apply", null, Cancel);
         job = await Until($"/api/jobs/{job["id"]}", j => j["state"]!.GetValue<string>() == "Held");
         Assert.Equal("Waits: the recorder runs in '261014 Net Mender'.", job["message"]!.GetValue<string>());
-        Assert.Equal(0, job["workDone"]!.GetValue<long>());
+        Assert.Equal(0, job["bytesDone"]!.GetValue<long>());
         Assert.Equal("Outside", (await FileNamed("sample 00.wav"))["standing"]!.GetValue<string>());
         await App.Post(Path("/record/stop"), null, Cancel);
         Assert.Equal("Done", (await App.JobOver(job, Cancel))["state"]!.GetValue<string>());

@@ -307,13 +307,20 @@ export function takeJob(job: Job) {
   queryClient.setQueryData<Job[]>(keys.jobs, (jobs = []) =>
     jobs.some((j) => j.id === job.id) ? jobs.map((j) => (j.id === job.id ? job : j)) : [job, ...jobs],
   );
-  if (isOver(job)) {
+  // Other work changes nothing that is shown, or says so itself.
+  if (isOver(job) && job.work === "Apply") {
     void queryClient.invalidateQueries({ queryKey: keys.sessions });
     void queryClient.invalidateQueries({ queryKey: keys.shelves });
     void queryClient.invalidateQueries({ queryKey: keys.notices });
     void queryClient.invalidateQueries({ queryKey: keys.adopt });
   }
 }
+
+/** Asks a job to stop; it takes back what it did. */
+export const useCancelJob = () =>
+  useMutation({
+    mutationFn: (id: string) => answer(api.POST("/api/jobs/{id}/cancel", { params: { path: { id } } })),
+  });
 
 export const isOver = (job: Job) => job.state === "Done" || job.state === "Failed" || job.state === "Cancelled";
 

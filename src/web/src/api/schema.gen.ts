@@ -1295,21 +1295,24 @@ export interface components {
         JobView: {
             /** Format: uuid */
             id: string;
+            work: components["schemas"]["JobWork"];
             /** Format: uuid */
-            planId: string;
-            kind: components["schemas"]["PlanKind"];
+            planId: null | string;
+            kind: null | components["schemas"]["PlanKind"];
             /** Format: uuid */
             sessionId: null | string;
+            /** Format: uuid */
+            shelfId: null | string;
             sentence: string;
             state: components["schemas"]["JobState"];
             /** Format: int32 */
-            stepsDone: number;
+            filesDone: number;
             /** Format: int32 */
-            steps: number;
+            files: number;
             /** Format: int64 */
-            workDone: number;
+            bytesDone: number;
             /** Format: int64 */
-            work: number;
+            bytes: number;
             /** Format: double */
             bytesPerSecond: number;
             /** Format: double */
@@ -1317,6 +1320,8 @@ export interface components {
             current: string;
             message: null | string;
         };
+        /** @enum {unknown} */
+        JobWork: "Apply" | "Planning" | "Scan" | "Check" | "Search";
         LayoutChoice: {
             audio: string;
             bounces: string;

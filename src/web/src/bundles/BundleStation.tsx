@@ -117,7 +117,7 @@ export function BundleStation({ inventory, run }: StationProps) {
         idle="Choose where the bundle goes."
         after={
           run.job?.kind === "Bundle" && run.job.state === "Done" ? (
-            <DownloadLink sessionId={session.id} planId={run.job.planId} />
+            <DownloadLink sessionId={session.id} planId={run.job.planId ?? ""} />
           ) : null
         }
       />

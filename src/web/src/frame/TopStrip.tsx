@@ -109,14 +109,17 @@ function RunningJobs() {
   );
 }
 
-export const percent = (job: Job) => (job.work > 0 ? Math.floor((100 * job.workDone) / job.work) : 0);
+/** How far a job is; where nobody knows how much there is to read, it is just begun. */
+export const percent = ({ bytes, bytesDone, files, filesDone }: Job) =>
+  bytes > 0 ? Math.floor((100 * bytesDone) / bytes) : files > 0 ? Math.floor((100 * filesDone) / files) : 0;
 
 /** Rate and time left in words. */
 export function left(job: Job): string {
-  if (job.state === "Queued") return "waits for the job before it";
+  if (job.state === "Queued") return job.message ?? "waits for other work";
   if (job.state === "Held") return job.message ?? "waits while something records";
-  if (job.secondsLeft === null) return "starting";
-  return `${size(job.bytesPerSecond)}/s · ${duration(job.secondsLeft)} left`;
+  const rate = job.bytesDone > 0 ? `${size(job.bytesPerSecond)}/s` : null;
+  const rest = job.secondsLeft === null ? null : `${duration(job.secondsLeft)} left`;
+  return [rate, rest ?? (rate && `${size(job.bytesDone)} read`)].filter(Boolean).join(" · ") || "starting";
 }
 
 function Notices() {

@@ -1,7 +1,9 @@
 import { Button, Progress } from "antd";
 import { type ReactNode, useEffect, useState } from "react";
+import { isOver, useCancelJob, useJobs } from "../api/queries";
 import type { Job, Place, Plan } from "../api/types";
 import { left, percent } from "../frame/TopStrip";
+import { useSessionId } from "../session/sessionContext";
 import { count, number, size } from "../words";
 import type { PlanRun } from "./usePlanRun";
 import "./plans.css";
@@ -26,6 +28,11 @@ interface Props {
 export function PlanTray({ run, plan: stationPlan, planning, error, idle, applyWord, offer, after }: Props) {
   const [open, setOpen] = useState(false);
   const plan = run.undoPlan ?? stationPlan;
+  const session = useSessionId();
+  const { data: jobs = [] } = useJobs();
+  const cancel = useCancelJob();
+  // Told of only where it takes long, or has to wait.
+  const work = planning ? jobs.find((j) => j.work === "Planning" && j.sessionId === session && !isOver(j)) : undefined;
   const canApply = plan !== null && plan.refusals.length === 0 && !run.busy && run.job === null;
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
@@ -48,6 +55,11 @@ export function PlanTray({ run, plan: stationPlan, planning, error, idle, applyW
             <p className="trouble" role="alert">
               {trouble}
             </p>
+          ) : work ? (
+            <p className="quiet" role="status">
+              Working out the plan. <span className="mono">{left(work)}</span>
+              {work.current && ` · ${work.current}`}
+            </p>
           ) : plan ? (
             <PlanWords plan={plan} />
           ) : (
@@ -57,6 +69,7 @@ export function PlanTray({ run, plan: stationPlan, planning, error, idle, applyW
         <div className="tray-actions">
           {(run.undoPlan || run.error) && <Button onClick={run.clear}>Leave it</Button>}
           {offer}
+          {work && <Button onClick={() => cancel.mutate(work.id)}>Stop</Button>}
           {plan && plan.steps.length > 0 && (
             <Button type="text" onClick={() => setOpen(!open)} aria-expanded={open}>
               {open ? "Hide steps" : count(plan.steps.length, "step")}
@@ -108,7 +121,7 @@ function JobTray({ run, job, after }: { run: PlanRun; job: Job; after: ReactNode
           )}
           <div className="tray-actions">
             {after}
-            {job.kind !== "Undo" && <Button onClick={() => run.planUndo(job.planId)}>Undo</Button>}
+            {job.kind !== "Undo" && <Button onClick={() => run.planUndo(job.planId ?? undefined)}>Undo</Button>}
             <Button onClick={run.clear}>Go on</Button>
           </div>
         </div>
@@ -136,7 +149,7 @@ function JobTray({ run, job, after }: { run: PlanRun; job: Job; after: ReactNode
           <p className="plan-sentence">{job.sentence}</p>
           <Progress percent={percent(job)} size="small" status="active" />
           <p className="mono quiet">
-            {`${job.stepsDone} of ${count(job.steps, "step")} · ${left(job)}`}
+            {`${number(job.filesDone)} of ${count(job.files, "step")} · ${left(job)}`}
             {job.current && ` · ${job.current}`}
           </p>
         </div>

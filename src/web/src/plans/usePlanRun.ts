@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useEffectEvent, useState } from "react";
 import { answer, api } from "../api/client";
-import { isOver, keys, takeJob, useHistory, useJobs } from "../api/queries";
+import { isOver, keys, takeJob, useCancelJob, useHistory, useJobs } from "../api/queries";
 import type { Job, Plan } from "../api/types";
 
 /** What the tray at the bottom of a session is doing. */
@@ -36,9 +36,7 @@ export function usePlanRun(sessionId: string | null): PlanRun {
       void follow(job.id);
     },
   });
-  const cancelling = useMutation({
-    mutationFn: (id: string) => answer(api.POST("/api/jobs/{id}/cancel", { params: { path: { id } } })),
-  });
+  const cancelling = useCancelJob();
   const undoing = useMutation({
     mutationFn: (id: string) => answer(api.POST("/api/plans/{id}/undo", { params: { path: { id } } })),
     onSuccess: (plan) => {
@@ -67,6 +65,15 @@ export function usePlanRun(sessionId: string | null): PlanRun {
     applying.reset();
     undoing.reset();
   };
+  // Whoever comes back to a session, in this tab or another, finds the work that goes on in it.
+  const running = jobs.find((j) => j.work === "Apply" && j.sessionId === sessionId && !isOver(j))?.id;
+  const foundAgain = useEffectEvent((id: string) => {
+    setJobId(id);
+    void follow(id);
+  });
+  useEffect(() => {
+    if (running && running !== jobId) foundAgain(running);
+  }, [running, jobId]);
   const job = jobs.find((j) => j.id === jobId) ?? null;
   const error = applying.error ?? cancelling.error ?? undoing.error;
   const lastUndoable = history.data?.find((h) => h.canUndo)?.planId;

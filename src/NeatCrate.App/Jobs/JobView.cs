@@ -1,0 +1,78 @@
+using NeatCrate.Core.Plans;
+
+namespace NeatCrate.App.Jobs;
+
+/// <summary>What a job does.</summary>
+public enum JobWork
+{
+    /// <summary>Applies a plan.</summary>
+    Apply,
+
+    /// <summary>Makes a plan, for which much may have to be read.</summary>
+    Planning,
+
+    /// <summary>Scans a shelf.</summary>
+    Scan,
+
+    /// <summary>Reads files to tell whether they are whole, or what their identities are.</summary>
+    Check,
+
+    /// <summary>Looks for something on the shelves.</summary>
+    Search,
+}
+
+/// <summary>How far a job is.</summary>
+public enum JobState
+{
+    /// <summary>Waits for other work; its message says for which.</summary>
+    Queued,
+
+    /// <summary>Works.</summary>
+    Running,
+
+    /// <summary>Holds still because something records; its message says what.</summary>
+    Held,
+
+    /// <summary>Done.</summary>
+    Done,
+
+    /// <summary>Failed; its message says what is so now.</summary>
+    Failed,
+
+    /// <summary>Cancelled; its message says what is so now.</summary>
+    Cancelled,
+}
+
+/// <summary>A job as the pages see it.</summary>
+/// <param name="Work">What it does.</param>
+/// <param name="PlanId">The plan that it applies; null for other work.</param>
+/// <param name="Kind">What kind of plan that is.</param>
+/// <param name="SessionId">The session that it is about.</param>
+/// <param name="ShelfId">The shelf that it is about.</param>
+/// <param name="FilesDone">Files that are dealt with; for a plan its steps.</param>
+/// <param name="Files">How many there are; 0 while that is not known.</param>
+/// <param name="BytesDone">Bytes that are dealt with, what is read back to be compared included.</param>
+/// <param name="Bytes">How many there are; 0 while that is not known.</param>
+/// <param name="Current">What is at hand.</param>
+/// <param name="Message">What it waits for, or what came of it.</param>
+public sealed record JobView(
+    Guid Id,
+    JobWork Work,
+    Guid? PlanId,
+    PlanKind? Kind,
+    Guid? SessionId,
+    Guid? ShelfId,
+    string Sentence,
+    JobState State,
+    int FilesDone,
+    int Files,
+    long BytesDone,
+    long Bytes,
+    double BytesPerSecond,
+    double? SecondsLeft,
+    string Current,
+    string? Message)
+{
+    /// <summary>True for one that is done, failed or cancelled.</summary>
+    internal bool IsOver => State is JobState.Done or JobState.Failed or JobState.Cancelled;
+}
