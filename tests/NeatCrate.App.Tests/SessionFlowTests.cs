@@ -88,6 +88,26 @@ public sealed class SessionFlowTests : IAsyncLifetime
             uses.Select(u => (u!["session"]!.GetValue<string>(), u["document"]!.GetValue<string>(), u["isCurrent"]!.GetValue<bool>(), u["placed"]!.GetValue<int>(), u["tracks"]![0]!.GetValue<string>())));
     }
 
+    /// <summary>A session whose drive is away when the application starts needs its files as before: no undo takes them away.</summary>
+    [Fact]
+    public async Task ASessionThatIsAwayAtTheStartStillNeedsItsFiles()
+    {
+        var copying = await _session.PlanCopyIn(Cancel);
+        Assert.Equal("Done", (await App.Apply(copying, Cancel))["state"]!.GetValue<string>());
+        var card = Directory.CreateDirectory(_session.Drive + " card").FullName;
+        var other = Path.Combine(card, "261005 Low Water");
+        Directory.CreateDirectory(other);
+        var document = SessionDocument.Create(Guid.NewGuid(), "Low Water", new SessionSettings(), SessionLayout.Default, ["Voice"]);
+        ClipBuilder.Place(document.Root, "Voice", new ClipToPlace("x", MediaUrl.From(Path.Combine(_session.Folder, "Audio", "sample 01.wav"), other), 48000, 100, 0, 100));
+        await File.WriteAllBytesAsync(Path.Combine(other, "Low Water.otio"), document.ToUtf8(), Cancel);
+        await App.Adopt(await App.AddShelf("Field card", "Removable", card, Cancel), "261005 Low Water", Cancel);
+        _session.App.Dispose();
+        Directory.Move(card, card + " away");
+        _session.Restart();
+        var undo = await App.Post($"/api/plans/{copying["id"]}/undo", null, Cancel);
+        Assert.Contains(undo["refusals"]!.AsArray(), r => r!.GetValue<string>().Contains("Low Water", StringComparison.Ordinal));
+    }
+
     [Fact]
     public async Task CopyInUndoAndCopyInAgain()
     {

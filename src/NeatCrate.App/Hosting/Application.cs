@@ -88,7 +88,7 @@ public static class Application
         services.AddSingleton<PlanJournal>();
         services.AddSingleton<IJournal>(s => s.GetRequiredService<PlanJournal>());
         services.AddSingleton<IDurableFiles, DurableFiles>();
-        services.AddSingleton(s => new UseIndex(() => s.GetRequiredService<SessionService>().Using(), () => s.GetRequiredService<ShelfService>().All(), s.GetRequiredService<TimeProvider>()));
+        services.AddSingleton(s => new UseIndex(() => s.GetRequiredService<SessionService>().Using(), () => s.GetRequiredService<ShelfService>().All(), s.GetRequiredService<TimeProvider>(), s.GetRequiredService<UseMemory>()));
         services.AddSingleton<IFileUsers>(s => s.GetRequiredService<UseIndex>());
         services.AddSingleton<Runner>();
         services.AddSingleton<HeaderCache>();
@@ -99,6 +99,7 @@ public static class Application
         services.AddSingleton(_ => new ShelfStates());
         services.AddSingleton<ShelfService>();
         services.AddSingleton<KeptSessions>();
+        services.AddSingleton<UseMemory>();
         services.AddSingleton<SessionService>();
         services.AddSingleton<SessionFiles>();
         services.AddSingleton<NoticeService>();

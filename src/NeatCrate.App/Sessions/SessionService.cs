@@ -1,3 +1,5 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Shelves;
@@ -10,9 +12,12 @@ using NeatCrate.Store;
 namespace NeatCrate.App.Sessions;
 
 /// <summary>The known sessions and their inventories.</summary>
-public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptSessions kept, TimeProvider time)
+public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptSessions kept, UseMemory memory, TimeProvider time)
 {
     private const int MostLookedAtForShow = 2_000;
+
+    // As they were worked out last, so that nothing is compared where nothing was worked out anew.
+    private readonly ConcurrentDictionary<string, ImmutableArray<UsePlace>> _remembered = new(StringComparer.Ordinal);
 
     private readonly ReadOnce<IReadOnlyList<SessionRow>> _known = new(() =>
     {
@@ -65,6 +70,7 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
         }
         var inventory = kept.Of(session).Look(Chosen(session), known, depth, time.GetUtcNow().UtcDateTime, cancel);
         Remember(session, inventory);
+        RememberUse(session);
         return inventory;
     }
 
@@ -110,6 +116,15 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
         using var db = files.NewDb();
         db.Sessions.Where(s => s.Id == id).ExecuteUpdate(s => s.SetProperty(r => r.DocumentName, document));
         Reread();
+    }
+
+    private void RememberUse(SessionRow session)
+    {
+        if (kept.Of(session).UsedElsewhere is { } places && (!_remembered.TryGetValue(session.Folder, out var before) || before != places))
+        {
+            memory.Remember(session.Folder, places);
+            _remembered[session.Folder] = places;
+        }
     }
 
     /// <summary>Remembers by what the session is recognised, should its folder be moved.</summary>

@@ -74,6 +74,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private Fault? _cardRemark;
     private string? _chosen;
     private ImmutableArray<ShelfSeen> _shelves = [];
+    private ImmutableArray<UsePlace> _usedElsewhere = [];
     private (int Files, long Bytes) _others;
     private DateTime _probedAt;
     private bool _isThere;
@@ -227,6 +228,18 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         lock (_lock)
         {
             return [.. _use?.UsesOf(paths, p => _files.GetValueOrDefault(p), rewritten, shelves, Exists) ?? []];
+        }
+    }
+
+    /// <summary>The places at which the session's documents use files outside of its folder, as it was last worked out; null before that.</summary>
+    public ImmutableArray<UsePlace>? UsedElsewhere
+    {
+        get
+        {
+            lock (_lock)
+            {
+                return _use is null ? null : _usedElsewhere;
+            }
         }
     }
 
@@ -500,6 +513,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             _paths[file.Id] = file.Path;
         }
         _inventory = Whole(use, [.. files.Order(FileOrder.Instance)]);
+        _usedElsewhere = [.. use.Elsewhere(p => _files.GetValueOrDefault(p))];
     }
 
     /// <summary>Works out anew what changed, and leaves the rest as it is.</summary>

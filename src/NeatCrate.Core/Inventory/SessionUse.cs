@@ -111,6 +111,11 @@ internal sealed class SessionUse
         }
     }
 
+    /// <summary>The places at which its documents use files that stand outside of its folder.</summary>
+    /// <param name="file">What is known of a file.</param>
+    public IEnumerable<UsePlace> Elsewhere(Func<string, InventoryFile?> file) =>
+        _pointers.Where(p => p.Key[0] == '/' && !ShelfPath.IsWithin(p.Key, _folder)).SelectMany(p => p.Value.Select(u => Place(p.Key, u.Reference, u.Document, file)));
+
     private static IReadOnlyList<MediaReference> ReferencesIn(byte[] document)
     {
         try

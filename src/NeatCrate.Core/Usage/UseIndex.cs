@@ -10,6 +10,14 @@ namespace NeatCrate.Core.Usage;
 /// <param name="DocumentName">File name of the document that was chosen on this machine; null for none.</param>
 public sealed record UsingSession(KeptInventory Inventory, string? DocumentName);
 
+/// <summary>Remembers over restarts which files outside of their folders sessions use, for those whose drive is away then.</summary>
+public interface IUseMemory
+{
+    /// <summary>The places that were remembered of a session; none where nothing was.</summary>
+    /// <param name="sessionFolder">Absolute path of the session's folder.</param>
+    IReadOnlyList<UsePlace> Recall(string sessionFolder);
+}
+
 /// <summary>
 /// Which session, document, clip and samples use a file, over all known sessions and all versions in their folders. A session
 /// that cannot be reached counts as it was when it was last looked at.
@@ -17,7 +25,8 @@ public sealed record UsingSession(KeptInventory Inventory, string? DocumentName)
 /// <param name="sessions">All known sessions.</param>
 /// <param name="shelves">All known shelves.</param>
 /// <param name="time">Tells the time.</param>
-public sealed class UseIndex(Func<IEnumerable<UsingSession>> sessions, Func<IReadOnlyList<Shelf>> shelves, TimeProvider time) : IFileUsers
+/// <param name="memory">What was known of sessions that were not looked at since the start.</param>
+public sealed class UseIndex(Func<IEnumerable<UsingSession>> sessions, Func<IReadOnlyList<Shelf>> shelves, TimeProvider time, IUseMemory? memory = null) : IFileUsers
 {
     private static readonly IReadOnlyDictionary<string, byte[]> Nothing = new Dictionary<string, byte[]>();
 
@@ -47,7 +56,9 @@ public sealed class UseIndex(Func<IEnumerable<UsingSession>> sessions, Func<IRea
             {
                 // It is told where the session is shown; what was known of its use still counts.
             }
-            uses.AddRange(session.Inventory.UsesOf(paths, known, rewritten));
+            uses.AddRange(session.Inventory.UsedElsewhere is null && memory is not null
+                ? memory.Recall(session.Inventory.Folder).Where(u => paths.Contains(u.Path) && !rewritten.ContainsKey(u.Document))
+                : session.Inventory.UsesOf(paths, known, rewritten));
         }
         return uses;
     }

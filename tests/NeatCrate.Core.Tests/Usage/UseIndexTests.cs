@@ -52,6 +52,33 @@ public sealed class UseIndexTests : IDisposable
         Assert.Empty(Uses(_session.Inside("Audio", "nobody.wav")));
     }
 
+    /// <summary>A session whose drive is away at the start counts as it was remembered, but for documents that are about to be written otherwise.</summary>
+    [Fact]
+    public void ASessionThatWasNeverLookedAtCountsAsItIsRemembered()
+    {
+        var sound = SessionFixture.Sound(_session.Inside("Audio", "tide.wav"));
+        Other(sound, 7);
+        var first = new KeptInventory(_other, new HeaderCache());
+        Assert.Null(first.UsedElsewhere);
+        first.Look(null, _session.Shelves, LookDepth.Files, DateTime.UtcNow, TestContext.Current.CancellationToken);
+        var memory = new Memory([.. first.UsedElsewhere!]);
+        Assert.Equal(sound, Assert.Single(memory.Places).Path);
+        Directory.Move(_session.Card, _session.Card + " away");
+        var index = new UseIndex(() => [new UsingSession(new KeptInventory(_other, new HeaderCache()), null)], () => _session.Shelves, TimeProvider.System, memory);
+        Assert.Equal("261005 Low Water: Low Water", Assert.Single(index.UsesOf(new HashSet<string> { sound })).Shown);
+        Assert.Empty(index.UsesOf(new HashSet<string> { sound + "x" }));
+        Assert.Empty(index.PointingAt(new HashSet<string> { sound }, new Dictionary<string, byte[]> { [Path.Combine(_other, "Low Water.otio")] = [] }));
+        Directory.Move(_session.Card + " away", _session.Card);
+        // Once it is there again, it counts as it is.
+        File.Delete(Path.Combine(_other, "Low Water.otio"));
+        Assert.Empty(index.UsesOf(new HashSet<string> { sound }));
+    }
+
+    private sealed record Memory(IReadOnlyList<UsePlace> Places) : IUseMemory
+    {
+        public IReadOnlyList<UsePlace> Recall(string sessionFolder) => Places;
+    }
+
     /// <summary>A save is known at the next question, and a session whose drive has left counts as it was.</summary>
     [Fact]
     public void ItIsBroughtUpToDateAndRemembersWhatIsAway()
