@@ -55,6 +55,9 @@ public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbConte
         {
             e.HasIndex(p => new { p.SessionId, p.BegunMs });
             e.HasIndex(p => p.State);
+            // Holds all that the history shows, so that the texts of large plans, which stand between, are not gone through.
+            e.HasIndex(p => new { p.SessionId, p.EndedMs, p.Id, p.Kind, p.Sentence, p.State, p.Note, p.IsKept, p.Undoes, p.MadePath }).HasDatabaseName("IX_Plans_History");
+            e.Property(p => p.IsKept).HasDefaultValue(true).HasSentinel(true);
             // What was applied before there was this column has been followed.
             e.Property(p => p.Followed).HasDefaultValue(true);
         });

@@ -112,7 +112,7 @@ public sealed class PlanJournal(StoreFiles files, TimeProvider time) : IJournal
     public IReadOnlyList<Plan> NotFollowed()
     {
         using var db = files.NewDb();
-        return [.. db.Plans.AsNoTracking().Where(p => p.State == nameof(PlanState.Applied) && !p.Followed && p.Json != "").OrderBy(p => p.EndedMs).AsEnumerable()
+        return [.. db.Plans.AsNoTracking().Where(p => p.State == nameof(PlanState.Applied) && !p.Followed && p.IsKept).OrderBy(p => p.EndedMs).AsEnumerable()
             .Select(r => TryRead(r, out var plan) is null ? plan : null).OfType<Plan>()];
     }
 
@@ -123,7 +123,7 @@ public sealed class PlanJournal(StoreFiles files, TimeProvider time) : IJournal
         return [.. db.Plans.AsNoTracking()
             .Where(p => p.SessionId == sessionId && p.EndedMs != null)
             .OrderByDescending(p => p.EndedMs).Take(most)
-            .Select(p => new { p.Id, p.Kind, p.Sentence, p.State, p.EndedMs, p.Note, IsKept = p.Json != "" }).AsEnumerable()
+            .Select(p => new { p.Id, p.Kind, p.Sentence, p.State, p.EndedMs, p.Note, p.IsKept }).AsEnumerable()
             .Select(p => new HistoryRow(p.Id, KindOf(p.Kind), p.Sentence, Enum.TryParse<PlanState>(p.State, out var state) ? state : PlanState.SetApart, p.EndedMs!.Value, p.Note, p.IsKept))];
     }
 
@@ -168,9 +168,9 @@ public sealed class PlanJournal(StoreFiles files, TimeProvider time) : IJournal
         var before = NowMs() - (long)kept.TotalMilliseconds;
         using var db = files.NewDb();
         using var transaction = db.Database.BeginTransaction();
-        var old = db.Plans.Where(p => p.EndedMs != null && p.EndedMs < before && p.Json != "" && !p.MarksLeft && p.Followed);
+        var old = db.Plans.Where(p => p.EndedMs != null && p.EndedMs < before && p.IsKept && !p.MarksLeft && p.Followed);
         db.Steps.Where(s => old.Any(p => p.Id == s.PlanId && p.Kind != nameof(PlanKind.Bundle))).ExecuteDelete();
-        var count = old.ExecuteUpdate(p => p.SetProperty(r => r.Json, ""));
+        var count = old.ExecuteUpdate(p => p.SetProperty(r => r.Json, "").SetProperty(r => r.IsKept, false));
         transaction.Commit();
         return count;
     }

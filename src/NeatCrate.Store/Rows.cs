@@ -249,6 +249,9 @@ public sealed class PlanRow
     /// <summary>The whole plan as JSON (docs/formats.md, "Plan"); empty once the history was thinned.</summary>
     public required string Json { get; set; }
 
+    /// <summary>True while its text is kept, from which it can be undone.</summary>
+    public bool IsKept { get; set; } = true;
+
     /// <summary>How far it is: a name of <see cref="PlanState"/>.</summary>
     public required string State { get; set; }
 

@@ -258,6 +258,11 @@ namespace NeatCrate.Store.Migrations
                         .HasColumnType("INTEGER")
                         .HasDefaultValue(true);
 
+                    b.Property<bool>("IsKept")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(true);
+
                     b.Property<string>("Json")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -294,6 +299,9 @@ namespace NeatCrate.Store.Migrations
                     b.HasIndex("State");
 
                     b.HasIndex("SessionId", "BegunMs");
+
+                    b.HasIndex("SessionId", "EndedMs", "Id", "Kind", "Sentence", "State", "Note", "IsKept", "Undoes", "MadePath")
+                        .HasDatabaseName("IX_Plans_History");
 
                     b.ToTable("Plans");
                 });
