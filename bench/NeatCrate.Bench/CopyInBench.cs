@@ -78,7 +78,7 @@ internal static class CopyInBench
     private static void CopyIn(string session, string drive, string library, Runner runner)
     {
         Shelf[] shelves = [new(Guid.NewGuid(), "Drive", ShelfKind.SessionDrive, drive), new(Guid.NewGuid(), "Library", ShelfKind.OwnLibrary, library)];
-        var inventory = new InventoryTaker(new HeaderCache()).Take(session, null, shelves);
+        var inventory = new InventoryReader(new HeaderCache()).Read(session, null, shelves);
         runner.Apply(CopyInPlanner.Plan(new CopyInRequest(Guid.NewGuid(), inventory, shelves, new FreshIdentities())));
     }
 

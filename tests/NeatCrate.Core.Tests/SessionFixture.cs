@@ -86,10 +86,10 @@ internal sealed class SessionFixture : IDisposable
         File.WriteAllBytes(path ?? DocumentPath, Document.ToUtf8());
     }
 
-    public SessionInventory Take(string? folder = null) => new InventoryTaker(new HeaderCache()).Take(folder ?? Folder, null, Shelves, TestContext.Current.CancellationToken);
+    public SessionInventory Inventory(string? folder = null) => new InventoryReader(new HeaderCache()).Read(folder ?? Folder, null, Shelves, TestContext.Current.CancellationToken);
 
     public Plan PlanCopyIn(IReadOnlySet<string>? chosen = null, bool olderDocuments = true) => CopyInPlanner.Plan(
-        new CopyInRequest(SessionId, Take(), Shelves, new FreshIdentities()) { Chosen = chosen, OlderDocuments = olderDocuments }, TestContext.Current.CancellationToken);
+        new CopyInRequest(SessionId, Inventory(), Shelves, new FreshIdentities()) { Chosen = chosen, OlderDocuments = olderDocuments }, TestContext.Current.CancellationToken);
 
     public void Dispose() => _temp.Dispose();
 }

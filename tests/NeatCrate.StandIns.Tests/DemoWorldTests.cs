@@ -21,7 +21,7 @@ public sealed class DemoWorldTests(DemoWorldFixture demo) : IClassFixture<DemoWo
 {
     private Shelf[] Shelves => [.. DemoWorld.Shelves(demo.Root).Select(s => new Shelf(Guid.NewGuid(), s.Name, s.Kind, s.Root))];
 
-    private SessionInventory Take(string song) => new InventoryTaker(new HeaderCache()).Take(
+    private SessionInventory Take(string song) => new InventoryReader(new HeaderCache()).Read(
         DemoWorld.SessionFolders(demo.Root).Single(f => f.EndsWith(song, StringComparison.Ordinal)), null, Shelves, TestContext.Current.CancellationToken);
 
     private static IEnumerable<string> Files(string root) => Directory.EnumerateFiles(root, "*.wav", SearchOption.AllDirectories);

@@ -43,7 +43,7 @@ public static class BundleEndpoints
         var destination = ShelfPath.Resolve(shelves.Get(choice.ShelfId), choice.Path);
         return TypedResults.Ok(await jobs.Make($"Plan a bundle of '{Path.GetFileName(row.Folder)}'", row, job => BundlePlanner.Plan(new BundleRequest(
             id,
-            sessions.Take(row, job.Cancel),
+            sessions.InventoryOf(row, job.Cancel),
             shelves.All(),
             sessions.Folders(),
             destination,

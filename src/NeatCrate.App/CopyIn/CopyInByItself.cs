@@ -91,7 +91,7 @@ public sealed partial class CopyInByItself : EverySecond
 
     private void Look(SessionRow session, CopyInChoice choice, CancellationToken cancel)
     {
-        if (!Waiting(session, choice, _sessions.Take(session, cancel)).Any())
+        if (!Waiting(session, choice, _sessions.InventoryOf(session, cancel)).Any())
         {
             return;
         }
@@ -121,7 +121,7 @@ public sealed partial class CopyInByItself : EverySecond
             List<InventoryFile> waiting = [];
             var plan = await _jobs.Begin($"Plan to copy in by itself what stands outside '{name}'", session, job =>
             {
-                var inventory = _sessions.Take(session, job.Cancel);
+                var inventory = _sessions.InventoryOf(session, job.Cancel);
                 waiting = [.. Waiting(session, choice, inventory)];
                 return CopyInPlanner.Plan(
                     new CopyInRequest(session.Id, inventory, _shelves.All(), new WatchedIdentities(_identities, job))

@@ -29,7 +29,7 @@ public sealed record CopyInChoice(
 }
 
 /// <summary>Remembers for every session what was chosen for copying in.</summary>
-public sealed class CopyInChoices(RememberedChoices choices)
+public sealed class CopyInChoices(StoredSettings choices)
 {
     private const string Prefix = "copy-in ";
 

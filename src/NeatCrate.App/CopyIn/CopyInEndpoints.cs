@@ -74,7 +74,7 @@ public static class CopyInEndpoints
 
     private static Plan MakePlan(SessionRow row, SessionService sessions, ShelfService shelves, CopyInChoices choices, IIdentities identities, CancellationToken cancel)
     {
-        var (id, inventory) = (row.Id, sessions.Take(row, cancel));
+        var (id, inventory) = (row.Id, sessions.InventoryOf(row, cancel));
         var (known, choice) = (shelves.All(), choices.Of(id));
         var outside = choices.OutsideOf(id, sessions, known);
         var request = new CopyInRequest(id, inventory, known, identities)

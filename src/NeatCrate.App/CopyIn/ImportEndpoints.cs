@@ -40,7 +40,7 @@ public static class ImportEndpoints
     private static async Task<Ok<UploadView>> Upload(Guid id, string name, HttpRequest request, SessionService sessions, Uploads uploads, CancellationToken cancel)
     {
         _ = sessions.Get(id);
-        return TypedResults.Ok(await uploads.Take(name, request.ContentLength, request.Body, cancel));
+        return TypedResults.Ok(await uploads.Receive(name, request.ContentLength, request.Body, cancel));
     }
 
     private static async Task<Ok<PlanView>> Plan(
@@ -56,7 +56,7 @@ public static class ImportEndpoints
         // Milliseconds are what a page can ask for; the sample follows from there.
         var at = ExactTime.From(Math.Round(Math.Clamp(choice.AtSeconds, 0, LongestSeconds) * 1000), 1000);
         return TypedResults.Ok(await jobs.Make($"Plan to take in {ByteText.Count(items.Count, "file")}", row, job => ImportPlanner.Plan(
-            new ImportRequest(id, sessions.Take(row, job.Cancel), items, shelves.All(), new WatchedIdentities(identities, job), headers)
+            new ImportRequest(id, sessions.InventoryOf(row, job.Cancel), items, shelves.All(), new WatchedIdentities(identities, job), headers)
             {
                 // What was dropped on the page stands nowhere that could be pointed at.
                 ByReference = choice.ByReference && choice.UploadIds.Length == 0,

@@ -33,7 +33,7 @@ public sealed class Uploads(StoreFiles files, TimeProvider time)
     /// <param name="content">Its bytes.</param>
     /// <param name="cancel">Ends it; nothing is left behind then.</param>
     /// <exception cref="IOException">It is no media file, there is no room for it, or it did not arrive whole.</exception>
-    public async Task<UploadView> Take(string name, long? bytes, Stream content, CancellationToken cancel)
+    public async Task<UploadView> Receive(string name, long? bytes, Stream content, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(name);
         ArgumentNullException.ThrowIfNull(content);

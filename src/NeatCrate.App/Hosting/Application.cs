@@ -92,8 +92,8 @@ public static class Application
         services.AddSingleton<IFileUsers>(s => s.GetRequiredService<UseIndex>());
         services.AddSingleton<Runner>();
         services.AddSingleton<HeaderCache>();
-        services.AddSingleton<InventoryTaker>();
-        services.AddSingleton<RememberedChoices>();
+        services.AddSingleton<InventoryReader>();
+        services.AddSingleton<StoredSettings>();
         services.AddSingleton<CopyInChoices>();
         services.AddSingleton<Uploads>();
         services.AddSingleton(_ => new ShelfStates());

@@ -33,7 +33,7 @@ public static class PlanEndpoints
         {
             throw new PlanRefusedException([.. refused]);
         }
-        var job = jobs.Apply(plans.Take(id)).View;
+        var job = jobs.Apply(plans.Release(id)).View;
         return TypedResults.Accepted($"/api/jobs/{job.Id}", job);
     }
 

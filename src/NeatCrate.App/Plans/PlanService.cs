@@ -30,7 +30,7 @@ public sealed class PlanService(Runner runner)
     /// <exception cref="NotKnownException">It was applied, pushed out, or never made.</exception>
     public Plan Get(Guid id) => _plans.TryGetValue(id, out var plan) ? plan : throw new NotKnownException("This plan is no longer at hand. Make the plan again.");
 
-    /// <summary>Takes a plan out to be applied; it cannot be applied twice.</summary>
+    /// <summary>Gives a plan away to be applied; it cannot be applied twice.</summary>
     /// <exception cref="NotKnownException">It was applied, pushed out, or never made.</exception>
-    public Plan Take(Guid id) => _plans.TryRemove(id, out var plan) ? plan : throw new NotKnownException("This plan is no longer at hand. Make the plan again.");
+    public Plan Release(Guid id) => _plans.TryRemove(id, out var plan) ? plan : throw new NotKnownException("This plan is no longer at hand. Make the plan again.");
 }

@@ -93,7 +93,7 @@ public static class RecordEndpoints
         var row = sessions.Get(id);
         var request = new RecordRequest(
             [.. choice.Tracks.Select(t => t.Trim()).Distinct(StringComparer.OrdinalIgnoreCase)], choice.Seconds, choice.FromSeconds, choice.Pass, choice.Speed, choice.CutPowerAfter);
-        return TypedResults.Ok(record.Start(row, sessions.Take(row, cancel), shelves.All(), request));
+        return TypedResults.Ok(record.Start(row, sessions.InventoryOf(row, cancel), shelves.All(), request));
     }
 
     private static async Task<Ok<PlanView>> PlanTakes(Guid id, TakesChoice choice, SessionService sessions, PlanJobs jobs, RecordingGuard guard, CancellationToken cancel)
@@ -102,7 +102,7 @@ public static class RecordEndpoints
         var row = sessions.Get(id);
         return TypedResults.Ok(await jobs.Make($"Plan which takes go on the list of '{Path.GetFileName(row.Folder)}'", row, job =>
         {
-            var inventory = sessions.Take(row, job.Cancel);
+            var inventory = sessions.InventoryOf(row, job.Cancel);
             return TakesPlanner.Plan(id, inventory, guard.GrowingIn(id), Chosen(choice, inventory));
         }, cancel));
     }
@@ -114,7 +114,7 @@ public static class RecordEndpoints
         var row = sessions.Get(id);
         return TypedResults.Ok(await jobs.Make($"Plan to repair recordings of '{Path.GetFileName(row.Folder)}'", row, job =>
         {
-            var inventory = sessions.Take(row, job.Cancel);
+            var inventory = sessions.InventoryOf(row, job.Cancel);
             return RepairPlanner.Plan(id, inventory, shelves.All(), guard.GrowingIn(id), Chosen(choice, inventory));
         }, cancel));
     }

@@ -72,7 +72,7 @@ public sealed partial class RecordService(
             }
             var mirror = settings.MirrorShelfId is { } id ? shelves.FirstOrDefault(s => s.Id == id) : null;
             var takes = TakeFinder.Find(inventory);
-            var tracks = TakeNames.For(request.Tracks, takes, inventory.Folder, inventory.Layout.Audio, mirror);
+            ArmedTrack[] tracks = [.. TakeNames.For(request.Tracks, takes, inventory.Folder, inventory.Layout.Audio, mirror).Select(t => new ArmedTrack(t.Track, t.Number, t.Path, t.MirrorPath))];
             var reference = (document.GlobalStart.Seconds + Rational.FromDouble(request.FromSeconds)) * Rational.FromInt64(settings.SampleRate);
             var name = Path.GetFileName(session.Folder);
             guard.RecorderIn = name;

@@ -70,7 +70,7 @@ public static class SessionEndpoints
     private static FileContentHttpResult Report(Guid id, SessionService sessions, ShelfService shelves, CopyInChoices choices, TimeProvider time, CancellationToken cancel)
     {
         var row = sessions.Get(id);
-        var report = InventoryReport.Write(sessions.Take(row, cancel), choices.OutsideOf(id, sessions, shelves.All()));
+        var report = InventoryReport.Write(sessions.InventoryOf(row, cancel), choices.OutsideOf(id, sessions, shelves.All()));
         return TypedResults.File(report, "text/csv", $"{Path.GetFileName(row.Folder)} inventory {time.GetLocalNow():yyyy-MM-dd_HHmmss}.csv");
     }
 
@@ -90,12 +90,12 @@ public static class SessionEndpoints
     {
         var row = sessions.Get(id);
         Requests.Require(choice.Document.Length > 0 && !choice.Document.Contains('/', StringComparison.Ordinal), "Only a document at the top of the session folder can be the current one.");
-        var plan = plans.Keep(CurrentDocumentPlanner.Plan(id, sessions.Take(row, cancel), choice.Document));
+        var plan = plans.Keep(CurrentDocumentPlanner.Plan(id, sessions.InventoryOf(row, cancel), choice.Document));
         if (plan.Refusals.Length > 0)
         {
             throw new PlanRefusedException([.. plan.Refusals]);
         }
-        var job = jobs.Apply(plans.Take(plan.Id)).View;
+        var job = jobs.Apply(plans.Release(plan.Id)).View;
         return TypedResults.Accepted($"/api/jobs/{job.Id}", job);
     }
 

@@ -40,7 +40,7 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
 
     /// <summary>A session's inventory as things are now, every file looked at: what plans are made of.</summary>
     /// <exception cref="IOException">The folder cannot be reached.</exception>
-    public SessionInventory Take(SessionRow session, CancellationToken cancel) => Look(session, LookDepth.Files, shelves.All(), cancel);
+    public SessionInventory InventoryOf(SessionRow session, CancellationToken cancel) => Look(session, LookDepth.Files, shelves.All(), cancel);
 
     /// <summary>
     /// A session's inventory for being shown. What came, went or was saved is seen at once; a file of a large session that was
@@ -87,7 +87,7 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
         {
             return known;
         }
-        Take(session, cancel);
+        InventoryOf(session, cancel);
         return Known(session, fileId);
     }
 

@@ -6,7 +6,7 @@ using NeatCrate.Store;
 namespace NeatCrate.App.Sessions;
 
 /// <summary>Remembers in the database which files outside of their folders sessions use, so that a session counts whose drive is away at the start.</summary>
-public sealed class UseMemory(RememberedChoices choices) : IUseMemory
+public sealed class UseMemory(StoredSettings choices) : IUseMemory
 {
     private const string Prefix = "use ";
 

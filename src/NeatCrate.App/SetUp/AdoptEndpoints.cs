@@ -62,7 +62,7 @@ public static class AdoptEndpoints
     }
 
     private static Ok<SessionView> Adopt(
-        AdoptFolder request, SessionService sessions, SessionFiles files, ShelfService shelves, InventoryTaker inventories, CancellationToken cancel)
+        AdoptFolder request, SessionService sessions, SessionFiles files, ShelfService shelves, InventoryReader inventories, CancellationToken cancel)
     {
         var (shelf, folder) = Folder(request.ShelfId, request.Path, shelves);
         if (request.Document is { } document && !File.Exists(ShelfPath.Resolve(shelf, request.Path + "/" + document)))
@@ -70,7 +70,7 @@ public static class AdoptEndpoints
             throw new PathNotOnShelfException($"There is no document '{document}' in the folder.");
         }
         // Looked at before it is known: what cannot be looked at at all is not put on the list.
-        inventories.Take(folder, request.Document, shelves.All(), cancel);
+        inventories.Read(folder, request.Document, shelves.All(), cancel);
         var row = sessions.Know(folder, document: request.Document);
         var (inventory, overview) = files.Overview(row, shelves.All(), cancel);
         var label = SessionViews.Label(row, inventory, overview, shelf.Name);
@@ -101,11 +101,11 @@ public static class AdoptEndpoints
         }
     }
 
-    private static Ok<AdoptView> Look(FolderChoice request, SessionService sessions, ShelfService shelves, InventoryTaker inventories, CancellationToken cancel)
+    private static Ok<AdoptView> Look(FolderChoice request, SessionService sessions, ShelfService shelves, InventoryReader inventories, CancellationToken cancel)
     {
         var (shelf, folder) = Folder(request.ShelfId, request.Path, shelves);
         var known = shelves.All();
-        var look = FolderLook.At(inventories.Take(folder, null, known, cancel), known);
+        var look = FolderLook.At(inventories.Read(folder, null, known, cancel), known);
         var rows = sessions.All();
         var inside = look.Inventory.Standing(Standing.Inside).ToList();
         return TypedResults.Ok(new AdoptView(
@@ -136,13 +136,13 @@ public static class AdoptEndpoints
     }
 
     private static async Task<Ok<PlanView>> PlanSeparate(
-        FolderChoice request, SessionService sessions, ShelfService shelves, InventoryTaker inventories, PlanJobs jobs, CancellationToken cancel)
+        FolderChoice request, SessionService sessions, ShelfService shelves, InventoryReader inventories, PlanJobs jobs, CancellationToken cancel)
     {
         var (_, folder) = Folder(request.ShelfId, request.Path, shelves);
         return TypedResults.Ok(await jobs.Make($"Plan a folder for each session in '{Path.GetFileName(folder)}'", At(folder, sessions), job =>
         {
             var known = shelves.All();
-            return SeparatePlanner.Plan(At(folder, sessions)?.Id, FolderLook.At(inventories.Take(folder, null, known, job.Cancel), known));
+            return SeparatePlanner.Plan(At(folder, sessions)?.Id, FolderLook.At(inventories.Read(folder, null, known, job.Cancel), known));
         }, cancel));
     }
 

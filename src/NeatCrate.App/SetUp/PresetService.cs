@@ -17,7 +17,7 @@ public sealed record Preset(
     [Required] string[] Tracks);
 
 /// <summary>The presets of this studio. There is always at least one, and always one that new sessions start from.</summary>
-public sealed class PresetService(RememberedChoices choices)
+public sealed class PresetService(StoredSettings choices)
 {
     private const string Key = "presets";
 

@@ -154,7 +154,7 @@ public static class SetUpEndpoints
     {
         var (row, settings, tracks) = (sessions.Get(id), change.Settings.ToSettings(), Names(change.NewTracks));
         return TypedResults.Ok(await jobs.Make(
-            $"Plan other settings for '{Path.GetFileName(row.Folder)}'", row, job => SettingsPlanner.Plan(id, sessions.Take(row, job.Cancel), settings, tracks), cancel));
+            $"Plan other settings for '{Path.GetFileName(row.Folder)}'", row, job => SettingsPlanner.Plan(id, sessions.InventoryOf(row, job.Cancel), settings, tracks), cancel));
     }
 
     private static async Task<Ok<PlanView>> PlanVersion(
@@ -166,7 +166,7 @@ public static class SetUpEndpoints
         return TypedResults.Ok(await jobs.Make(
             $"Plan a new version of '{Path.GetFileName(row.Folder)}'",
             row,
-            job => VersionPlanner.Plan(id, sessions.Take(row, job.Cancel), choice.Naming, choice.ArchiveOlder, today, choices.OutsideOf(id, sessions, shelves.All()).IsLeftOut),
+            job => VersionPlanner.Plan(id, sessions.InventoryOf(row, job.Cancel), choice.Naming, choice.ArchiveOlder, today, choices.OutsideOf(id, sessions, shelves.All()).IsLeftOut),
             cancel));
     }
 }

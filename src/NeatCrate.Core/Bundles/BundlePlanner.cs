@@ -52,7 +52,7 @@ public static class BundlePlanner
             + (sheet.Slip.NotInside.Count > 0 ? $", {sheet.Slip.NotInside.Count} not to be had" : ", nothing missing")
             + "; the session stays as it is.";
         var name = PortableName.Suggest(string.Create(CultureInfo.InvariantCulture, $"{sheet.Contents.BagName} {request.Now:yyyy-MM-dd_HHmmss}.zip"));
-        var destination = Path.Combine(request.DestinationFolder, FreeNames.In(request.DestinationFolder).Take(name));
+        var destination = Path.Combine(request.DestinationFolder, FreeNames.In(request.DestinationFolder).Claim(name));
         return Make(request, sentence, [new PackBundleStep(destination, "the bundle, with its packing slip", sheet.Contents)], sheet.Remarks, refusals);
     }
 
@@ -193,7 +193,7 @@ public static class BundlePlanner
             {
                 _names[folder] = names = new FreeNames([]);
             }
-            var free = names.Take(Travelling(name));
+            var free = names.Claim(Travelling(name));
             return folder.Length == 0 ? free : $"{folder}/{free}";
         }
 

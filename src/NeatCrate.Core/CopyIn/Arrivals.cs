@@ -38,25 +38,25 @@ internal sealed class Arrivals(SessionInventory inventory, string folder, IIdent
         {
             return known;
         }
-        var same = _inside.Find(i => i.Source.Bytes == file.Bytes && SampleBytes.AreSame(i.Source.Path, file.Path, file.Bytes / 2, file.Bytes / 2)
+        var same = _inside.Find(i => i.Source.Bytes == file.Bytes && ByteProbe.AreSame(i.Source.Path, file.Path, file.Bytes / 2, file.Bytes / 2)
             && Of(i.Source)?.Bytes is { } bytes && bytes == Of(file)?.Bytes);
         if (same.Inside is { } inside)
         {
             return _arrivals[file.Path] = new Arrival(inside, false, null);
         }
-        var destination = Path.Combine(folder, _names.Take(wished ?? file.Name));
+        var destination = Path.Combine(folder, _names.Claim(wished ?? file.Name));
         var twin = _inside.Find(i => IsAlike(i.Source, file) && Of(i.Source)?.Sound is { } sound && sound == Of(file)?.Sound);
         _inside.Add((file, destination));
         return _arrivals[file.Path] = new Arrival(destination, true, twin.Inside is { } path ? Path.GetFileName(path) : null);
     }
 
     /// <summary>A name in the folder that is free, and taken from then on.</summary>
-    public string NewPath(string wished) => Path.Combine(folder, _names.Take(wished));
+    public string NewPath(string wished) => Path.Combine(folder, _names.Claim(wished));
 
     /// <summary>Only sounds of one format and length can be the same, and are worth reading.</summary>
     private static bool IsAlike(InventoryFile one, InventoryFile other) => one.Header is { } a && other.Header is { } b && one.Path != other.Path
         && a.DataBytes == b.DataBytes && a.DataBytes > 0 && a.Encoding == b.Encoding && a.SampleRate == b.SampleRate && a.Channels == b.Channels
-        && (a.Encoding == SampleEncoding.Encoded || SampleBytes.AreSame(one.Path, other.Path, a.DataOffset + (a.DataBytes / 2), b.DataOffset + (b.DataBytes / 2)));
+        && (a.Encoding == SampleEncoding.Encoded || ByteProbe.AreSame(one.Path, other.Path, a.DataOffset + (a.DataBytes / 2), b.DataOffset + (b.DataBytes / 2)));
 
     /// <summary>Both identities; null for what cannot be read: it is the same as nothing, and says so itself when it is copied.</summary>
     private FileIdentities? Of(InventoryFile file)

@@ -21,7 +21,7 @@ internal static class AudioFolder
             return audio;
         }
         var instead = Path.Combine(inventory.Folder, Instead);
-        return IsInside(instead, inventory.Folder) && !File.Exists(instead) ? instead : Path.Combine(inventory.Folder, FreeNames.In(inventory.Folder).Take(Instead));
+        return IsInside(instead, inventory.Folder) && !File.Exists(instead) ? instead : Path.Combine(inventory.Folder, FreeNames.In(inventory.Folder).Claim(Instead));
     }
 
     private static bool IsInside(string path, string folder) => ShelfPath.IsWithin(RealPath.Of(path), RealPath.Of(folder));

@@ -14,7 +14,7 @@ public sealed record CopyInMarks(ImmutableDictionary<string, bool> Places, Immut
     public static CopyInMarks Everything { get; } = new(ImmutableDictionary<string, bool>.Empty, ImmutableDictionary<string, bool>.Empty);
 
     /// <summary>Whether a file is to be copied in.</summary>
-    public bool Takes(string path, Origin origin)
+    public bool Includes(string path, Origin origin)
     {
         ArgumentNullException.ThrowIfNull(origin);
         return Files.TryGetValue(path, out var file) ? file : Places.GetValueOrDefault(origin.Place, true);

@@ -110,7 +110,7 @@ internal sealed class FolderContent
                 {
                     return content;
                 }
-                content.Take(folder, buffer.AsSpan(0, (int)read), stat);
+                content.Add(folder, buffer.AsSpan(0, (int)read), stat);
             }
         }
         finally
@@ -121,7 +121,7 @@ internal sealed class FolderContent
     }
 
     /// <summary>struct linux_dirent64: the file's number at 0, the record's length at 16, the type at 18, the name from 19, ended by a zero byte.</summary>
-    private void Take(int folder, ReadOnlySpan<byte> entries, Span<byte> stat)
+    private void Add(int folder, ReadOnlySpan<byte> entries, Span<byte> stat)
     {
         while (entries.Length > 19)
         {

@@ -392,7 +392,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         foreach (var change in _pending.Values.ToList())
         {
             cancel.ThrowIfCancellationRequested();
-            _isStale |= TakeIn(change);
+            _isStale |= Absorb(change);
         }
         Revision += Probe(nowUtc).Count > 0 ? 1 : 0;
         if (_isStale || !_use!.Serves(_pending.Values, _changedElsewhere))
@@ -427,8 +427,8 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         return _inventory!;
     }
 
-    /// <summary>Takes in one change; true where more than the file itself may stand otherwise by it.</summary>
-    private bool TakeIn(EntryChange change)
+    /// <summary>Absorbs one change; true where more than the file itself may stand otherwise by it.</summary>
+    private bool Absorb(EntryChange change)
     {
         var (path, name) = (change.Path, Path.GetFileName(change.Path));
         var matters = false;

@@ -83,12 +83,12 @@ public static class AiffHeaderReader
                         : new Fault(FaultCode.ChunkCutShort) { Name = Encoding.Latin1.GetString(header[..4]) });
                     size = there;
                 }
-                Take(header[..4], body, size);
+                ReadChunk(header[..4], body, size);
                 offset = body + size + (size & 1);
             }
         }
 
-        private void Take(ReadOnlySpan<byte> id, long body, long size)
+        private void ReadChunk(ReadOnlySpan<byte> id, long body, long size)
         {
             _chunks.Add(new ChunkInfo(Encoding.Latin1.GetString(id), body, size));
             if (id.SequenceEqual("COMM"u8) && _common is null && size >= CommonBytes)

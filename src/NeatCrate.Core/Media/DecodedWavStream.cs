@@ -9,7 +9,7 @@ namespace NeatCrate.Core.Media;
 public sealed class DecodedWavStream : Stream
 {
     private const int HeaderBytes = 44;
-    private const int SampleBytes = 2;
+    private const int ByteProbe = 2;
 
     private readonly SoundReader _reader;
     private readonly byte[] _header;
@@ -24,7 +24,7 @@ public sealed class DecodedWavStream : Stream
     {
         ArgumentNullException.ThrowIfNull(reader);
         _reader = reader;
-        _frameBytes = reader.Channels * SampleBytes;
+        _frameBytes = reader.Channels * ByteProbe;
         Length = HeaderBytes + (reader.LengthSamples * _frameBytes);
         _header = Header();
     }
@@ -117,7 +117,7 @@ public sealed class DecodedWavStream : Stream
         samples[(read * _reader.Channels)..].Clear();
         for (var i = 0; i < samples.Length; i++)
         {
-            BinaryPrimitives.WriteInt16LittleEndian(_packed.AsSpan(SampleBytes * i), (short)Math.Round(Math.Clamp(samples[i], -1, 1) * short.MaxValue));
+            BinaryPrimitives.WriteInt16LittleEndian(_packed.AsSpan(ByteProbe * i), (short)Math.Round(Math.Clamp(samples[i], -1, 1) * short.MaxValue));
         }
         var bytes = _packed.AsSpan((int)inFrame, (int)Math.Min(buffer.Length, (frames * _frameBytes) - inFrame));
         bytes.CopyTo(buffer);
@@ -137,7 +137,7 @@ public sealed class DecodedWavStream : Stream
         BinaryPrimitives.WriteUInt32LittleEndian(header.AsSpan(24), (uint)_reader.SampleRate);
         BinaryPrimitives.WriteUInt32LittleEndian(header.AsSpan(28), (uint)(_reader.SampleRate * _frameBytes));
         BinaryPrimitives.WriteUInt16LittleEndian(header.AsSpan(32), (ushort)_frameBytes);
-        BinaryPrimitives.WriteUInt16LittleEndian(header.AsSpan(34), 8 * SampleBytes);
+        BinaryPrimitives.WriteUInt16LittleEndian(header.AsSpan(34), 8 * ByteProbe);
         "data"u8.CopyTo(header.AsSpan(36));
         BinaryPrimitives.WriteUInt32LittleEndian(header.AsSpan(40), data);
         return header;

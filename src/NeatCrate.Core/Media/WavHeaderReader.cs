@@ -127,12 +127,12 @@ public static class WavHeaderReader
                     _remarks.Add(new Fault(FaultCode.ChunkCutShort) { Name = Identifier(header) });
                     size = source.Length - body;
                 }
-                Take(header[..4], body, size);
+                ReadChunk(header[..4], body, size);
                 offset = Next(body + size, size);
             }
         }
 
-        private void Take(ReadOnlySpan<byte> id, long body, long size)
+        private void ReadChunk(ReadOnlySpan<byte> id, long body, long size)
         {
             _chunks.Add(new ChunkInfo(Identifier(id), body, size));
             if (id.SequenceEqual("fmt "u8) && _format is null)

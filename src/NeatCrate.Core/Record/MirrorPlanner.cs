@@ -63,7 +63,7 @@ public static class MirrorPlanner
             if (File.Exists(gap.Mirror))
             {
                 var folder = Path.GetDirectoryName(gap.Mirror)!;
-                var aside = FreeNames.In(folder).Take($"{Path.GetFileNameWithoutExtension(gap.Mirror)} cut off{Path.GetExtension(gap.Mirror)}");
+                var aside = FreeNames.In(folder).Claim($"{Path.GetFileNameWithoutExtension(gap.Mirror)} cut off{Path.GetExtension(gap.Mirror)}");
                 yield return new MoveFileStep(Path.Combine(folder, aside), "what reached the mirror before it went away", gap.Mirror, FileState.Of(gap.Mirror));
             }
         }

@@ -13,7 +13,7 @@ public sealed class FreeNames
         new(Directory.Exists(folder) ? Directory.EnumerateFileSystemEntries(folder).Select(e => Path.GetFileName(e)) : []);
 
     /// <summary>The wished name made portable, with a number behind it where it is taken. From then on it is taken.</summary>
-    public string Take(string wished)
+    public string Claim(string wished)
     {
         var name = PortableName.Free(PortableName.Suggest(wished), _taken);
         _taken.Add(PortableName.ClashKey(name));

@@ -153,7 +153,7 @@ public sealed class SessionTree(string root)
             files.AddRange(content.KnownNames.Select(n => Path.Combine(folder, n)));
             foreach (var entry in content.Entries)
             {
-                Take(Path.Combine(folder, entry.Name), entry, files, faults, nowUtc, changes);
+                Note(Path.Combine(folder, entry.Name), entry, files, faults, nowUtc, changes);
             }
         }
         catch (FaultException e)
@@ -165,7 +165,7 @@ public sealed class SessionTree(string root)
         return _folders[folder] = new KeptFolder(modified ?? default, modified is null || nowUtc - modified.Value < TooRecent, files, folders, [.. faults]);
     }
 
-    private void Take(string path, FolderEntry entry, List<string> files, List<Fault> faults, DateTime nowUtc, Dictionary<string, EntryChange> changes)
+    private void Note(string path, FolderEntry entry, List<string> files, List<Fault> faults, DateTime nowUtc, Dictionary<string, EntryChange> changes)
     {
         if (!entry.NameIsText)
         {

@@ -27,7 +27,7 @@ public static class BringHomePlanner
     public static Plan Plan(Guid? sessionId, string path, string home)
     {
         var name = Path.GetFileName(path);
-        var destination = Path.Combine(home, FreeNames.In(home).Take(name));
+        var destination = Path.Combine(home, FreeNames.In(home).Claim(name));
         var state = FileState.Of(path);
         var there = SessionFolder.Documents(home).FirstOrDefault(d => FileFacts.Of(d)?.Bytes == state.Bytes && ByteIdentity.OfFile(d) == ByteIdentity.OfFile(path));
         var sameDrive = FileFacts.AreOnOneDrive(path, home);

@@ -66,7 +66,7 @@ public static class SeparatePlanner
             Staying = look.Sessions.FirstOrDefault(g => PortableName.ClashKey(g.Title) == PortableName.ClashKey(SessionName.Title(Path.GetFileName(_folder)))) ?? look.Sessions[0];
             var names = FreeNames.In(parent);
             Leaving = [.. look.Sessions.Where(g => g != Staying)
-                .Select(g => (g, Path.Combine(parent, names.Take(Path.GetFileNameWithoutExtension(g.Documents[0].Path)))))];
+                .Select(g => (g, Path.Combine(parent, names.Claim(Path.GetFileNameWithoutExtension(g.Documents[0].Path)))))];
             // An older document that belongs to none of them stays, and must find its media.
             var ownerless = look.Documents.Except(look.Sessions.SelectMany(g => g.Documents)).SelectMany(d => d.Media);
             var used = Staying.MediaIn(_folder).Concat(ownerless).ToHashSet(StringComparer.Ordinal);

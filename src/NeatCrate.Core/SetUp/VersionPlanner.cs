@@ -107,7 +107,7 @@ public static class VersionPlanner
         var names = FreeNames.In(folder);
         foreach (var document in inventory.Documents.Where(d => Path.GetDirectoryName(d.Path) == inventory.Folder && d.Identity != default))
         {
-            yield return new MoveFileStep(Path.Combine(folder, names.Take(Path.GetFileName(document.Path))), "older from now on", document.Path, FileState.Of(document.Path));
+            yield return new MoveFileStep(Path.Combine(folder, names.Claim(Path.GetFileName(document.Path))), "older from now on", document.Path, FileState.Of(document.Path));
         }
     }
 

@@ -204,7 +204,7 @@ public sealed class ShelfScanner : IDisposable
         _toRead = _changed.Sum(c => c.Files.Length);
         foreach (var folder in _changed.Where(c => c.IsEmpty))
         {
-            _catalogue.Put(folder.TakeResult());
+            _catalogue.Put(folder.Release());
         }
         var parts = _changed.SelectMany(c => c.Parts(FilesAtOnce));
         // Headers on a disk that turns are waited for more than computed.
@@ -215,7 +215,7 @@ public sealed class ShelfScanner : IDisposable
             var read = Interlocked.Add(ref _read, part.Count);
             if (part.Folder.Done(part.Count))
             {
-                _catalogue.Put(part.Folder.TakeResult());
+                _catalogue.Put(part.Folder.Release());
             }
             _progress(new ScanProgress(ScanPhase.Reading, _folders, _files, _toRead, read, part.Folder.Path));
         }));
@@ -304,7 +304,7 @@ public sealed class ShelfScanner : IDisposable
         public bool Done(int count) => Interlocked.Add(ref _left, -count) == 0;
 
         /// <summary>What changed in the folder, given away once: of a million files only those at hand are held.</summary>
-        public ScannedFolder TakeResult()
+        public ScannedFolder Release()
         {
             var result = new ScannedFolder(path, Scanned.Any(f => f.File.Number == NotRead) ? LookAgain : fingerprint, null, Scanned, gone, _renumbered);
             (Files, Scanned, _renumbered) = ([], [], []);

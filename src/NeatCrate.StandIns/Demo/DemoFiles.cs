@@ -18,7 +18,7 @@ internal sealed class DemoFiles
     /// <param name="time">The time of day at which it was recorded. On the timeline every pass starts where the session does.</param>
     /// <param name="take">Its number.</param>
     /// <param name="silentTail">Seconds of silence that the player left at the end.</param>
-    public void Take(string path, Song song, Voice voice, double seconds, TimeSpan time, int take, double silentTail = 0)
+    public void MakeTake(string path, Song song, Voice voice, double seconds, TimeSpan time, int take, double silentTail = 0)
     {
         const int Rate = 48000;
         var seed = Noise.Seed($"{song.Name}/{voice}/{take}");

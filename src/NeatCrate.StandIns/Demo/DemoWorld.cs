@@ -148,7 +148,7 @@ public sealed class DemoWorld
         for (var i = 0; i < players.Length; i++)
         {
             var path = Session(song, "Audio", $"{players[i].Track} 01.wav");
-            _files.Take(path, song, players[i].Voice, 30, new TimeSpan(10, 12 + (i * 9), 30), 1);
+            _files.MakeTake(path, song, players[i].Voice, 30, new TimeSpan(10, 12 + (i * 9), 30), 1);
             ClipBuilder.Place(document.Root, players[i].Track, _files.Clip(path, Session(song), from: .5, length: 29));
         }
         _files.Bounce(Session(song, "Bounces", "Low Water rough mix.wav"), song, 29, song.Day.AddHours(17), Voice.HurdyGurdy, Voice.Cello, Voice.Drum, Voice.Hum);
@@ -168,14 +168,14 @@ public sealed class DemoWorld
         foreach (var (track, voice, n) in new[] { ("Hurdy-gurdy", Voice.HurdyGurdy, 1), ("Hands", Voice.Drum, 2) })
         {
             var path = Session(song, "Audio", $"{track} 01.wav");
-            _files.Take(path, song, voice, 20, new TimeSpan(11, 5 * n, 0), 1);
+            _files.MakeTake(path, song, voice, 20, new TimeSpan(11, 5 * n, 0), 1);
             ClipBuilder.Place(document.Root, track, _files.Clip(path, Session(song), length: 19.5));
         }
         // Somebody tidied: two cello takes stand in the field card's folder under other names.
         var lost = new[] { (Session(song, "Audio", "Cello 02.wav"), "VC_0002.wav", 2), (Session(song, "Audio", "Cello 03.wav"), "VC_0003.wav", 3) };
         foreach (var (path, other, take) in lost)
         {
-            _files.Take(path, song, Voice.Cello, 10, new TimeSpan(11, 30 + take, 0), take);
+            _files.MakeTake(path, song, Voice.Cello, 10, new TimeSpan(11, 30 + take, 0), take);
             ClipBuilder.Place(document.Root, "Cello", _files.Clip(path, Session(song), length: 9.5));
             documents.Add(() =>
             {
@@ -207,7 +207,7 @@ public sealed class DemoWorld
             {
                 var falseStart = take % 4 == 2 && take != kept;
                 var path = Session(song, "Audio", $"{track} {take:00}.wav");
-                _files.Take(path, song, voice, falseStart ? 2.5 : 12, new TimeSpan(14, take * 3, 0), take, silentTail: take == kept ? 3 : 0);
+                _files.MakeTake(path, song, voice, falseStart ? 2.5 : 12, new TimeSpan(14, take * 3, 0), take, silentTail: take == kept ? 3 : 0);
                 if (take == kept)
                 {
                     ClipBuilder.Place(document.Root, track, _files.Clip(path, Session(song), from: .4, length: 8.2));
@@ -241,7 +241,7 @@ public sealed class DemoWorld
             foreach (var take in new[] { 1, 2 })
             {
                 var path = Session(song, "Audio", $"{track} {take:00}.wav");
-                _files.Take(path, song, voice, 14, new TimeSpan(20, (n * 12) + (take * 4), 0), take);
+                _files.MakeTake(path, song, voice, 14, new TimeSpan(20, (n * 12) + (take * 4), 0), take);
                 if (take == 2)
                 {
                     ClipBuilder.Place(document.Root, track, _files.Clip(path, Session(song), from: .3, length: 13));
@@ -272,7 +272,7 @@ public sealed class DemoWorld
         foreach (var ((track, voice), n) in players.Select((p, n) => (p, n)))
         {
             var path = Session(song, "Audio", $"{track} 01.wav");
-            _files.Take(path, song, voice, 16, new TimeSpan(21, n * 7, 0), 1);
+            _files.MakeTake(path, song, voice, 16, new TimeSpan(21, n * 7, 0), 1);
             for (var evening = n; evening < evenings.Count; evening++)
             {
                 ClipBuilder.Place(evenings[evening].Root, track, _files.Clip(path, Session(song), from: .1 * evening, length: 15 - evening));

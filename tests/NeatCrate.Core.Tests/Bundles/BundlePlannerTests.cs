@@ -17,7 +17,7 @@ public sealed partial class BundlePlannerTests : IDisposable
     public void Dispose() => _session.Dispose();
 
     private Plan Plan(string? destination = null, bool bounces = false) => BundlePlanner.Plan(new BundleRequest(
-        _session.SessionId, _session.Take(), _session.Shelves, [_session.Folder], destination ?? _session.Outbox, bounces, "Idris Falk", "Mix as you like.", Now));
+        _session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], destination ?? _session.Outbox, bounces, "Idris Falk", "Mix as you like.", Now));
 
     private string Pack(bool bounces = false)
     {
@@ -91,7 +91,7 @@ public sealed partial class BundlePlannerTests : IDisposable
         Fill();
         var before = Tree.Of(_session.Folder);
         var bag = Unpack(Pack());
-        var there = _session.Take(Path.Combine(bag, "data", SessionFixture.Name));
+        var there = _session.Inventory(Path.Combine(bag, "data", SessionFixture.Name));
         Assert.All(there.Files, f => Assert.Equal(Standing.Inside, f.Standing));
         Assert.Equal(
             ["Audio/50- wet.wav", "Audio/Cello 01.wav", "Audio/bottle high.wav", "Audio/tide.wav"],
@@ -154,7 +154,7 @@ public sealed partial class BundlePlannerTests : IDisposable
         _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Take.wav"), seed: 1))
             .Place(SessionFixture.Sound(_session.Inside("Audio", "take.wav"), seed: 2))
             .Save();
-        var there = _session.Take(Path.Combine(Unpack(Pack()), "data", SessionFixture.Name));
+        var there = _session.Inventory(Path.Combine(Unpack(Pack()), "data", SessionFixture.Name));
         Assert.Equal(["Audio/Take.wav", "Audio/take 2.wav"], there.Files.Select(f => f.ShownPath).Order(StringComparer.Ordinal));
         Assert.All(there.Files, f => Assert.Equal((Standing.Inside, 1), (f.Standing, f.PlacedTimes)));
     }
@@ -164,7 +164,7 @@ public sealed partial class BundlePlannerTests : IDisposable
     {
         var take = SessionFixture.Sound(_session.Inside("Audio", "take.wav"));
         _session.Place(take, url: "file://" + take.Replace(" ", "%20", StringComparison.Ordinal)).Save();
-        var there = _session.Take(Path.Combine(Unpack(Pack()), "data", SessionFixture.Name));
+        var there = _session.Inventory(Path.Combine(Unpack(Pack()), "data", SessionFixture.Name));
         Assert.Equal("Audio/take.wav", Assert.Single(Assert.Single(there.Files).TargetUrls));
     }
 

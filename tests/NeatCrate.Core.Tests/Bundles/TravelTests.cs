@@ -18,7 +18,7 @@ public sealed class TravelTests : IDisposable
     private string Pack(DateTimeOffset? now = null, string? folder = null)
     {
         var plan = BundlePlanner.Plan(new BundleRequest(
-            _session.SessionId, _session.Take(folder), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, now ?? new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.FromHours(2))));
+            _session.SessionId, _session.Inventory(folder), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, now ?? new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.FromHours(2))));
         new MemoryJournal().Apply(plan);
         return plan.Steps[0].Destination;
     }
@@ -44,14 +44,14 @@ public sealed class TravelTests : IDisposable
         _session.Place("Cello 01.wav", url: "Audio/Cello%2001.wav").Save(Path.Combine(folder, name + ".otio"));
         SessionFixture.Sound(Path.Combine(folder, "Audio", "Cello 01.wav"));
         var there = Path.Combine(Unpack(Pack(folder: folder)), "data", expected);
-        Assert.Equal((Standing.Inside, 1), (Assert.Single(_session.Take(there).Files).Standing, _session.Take(there).Files[0].PlacedTimes));
+        Assert.Equal((Standing.Inside, 1), (Assert.Single(_session.Inventory(there).Files).Standing, _session.Inventory(there).Files[0].PlacedTimes));
     }
 
     [Fact]
     public void ADecomposedNameTravelsComposedAndIsPointedAtAsThat()
     {
         _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Te\u0301nor.wav"))).Save();
-        var there = _session.Take(Path.Combine(Unpack(Pack()), "data", SessionFixture.Name));
+        var there = _session.Inventory(Path.Combine(Unpack(Pack()), "data", SessionFixture.Name));
         var file = Assert.Single(there.Files);
         Assert.Equal(("Ténor.wav", Standing.Inside, 1), (file.Name, file.Standing, file.PlacedTimes));
         Assert.True(file.Name.IsNormalized(NormalizationForm.FormC));
@@ -119,7 +119,7 @@ public sealed class TravelTests : IDisposable
         _session.Save();
         _session.Save(_session.Inside("Net Mender: rough?.otio"));
         File.WriteAllBytes(SessionCard.PathIn(_session.Folder), SessionCard.Stating(_session.Folder, "Net Mender: rough?.otio"));
-        var there = _session.Take(Path.Combine(Unpack(Pack()), "data", SessionFixture.Name));
+        var there = _session.Inventory(Path.Combine(Unpack(Pack()), "data", SessionFixture.Name));
         Assert.Equal(("Net Mender rough.otio", true), (Path.GetFileName(there.Current!.Path), there.CurrentIsStated));
     }
 }

@@ -41,7 +41,7 @@ public sealed class CopyInInPartTests : IDisposable
         }).LeftOut;
     }
 
-    private Dictionary<string, Standing> Standings() => _session.Take().Files.ToDictionary(f => f.Name, f => f.Standing);
+    private Dictionary<string, Standing> Standings() => _session.Inventory().Files.ToDictionary(f => f.Name, f => f.Standing);
 
     [Fact]
     public void ADriveThatLeavesInTheMiddleLeavesWhatIsInAndTheRestIsGoneOnWith()

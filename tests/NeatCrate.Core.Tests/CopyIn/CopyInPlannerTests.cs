@@ -41,7 +41,7 @@ public sealed class CopyInPlannerTests : IDisposable
         var plan = Plan();
         Assert.Empty(Copies(plan));
         new MemoryJournal().Apply(plan);
-        var file = Assert.Single(_session.Take().Files);
+        var file = Assert.Single(_session.Inventory().Files);
         Assert.Equal(("sea.wav", Standing.Inside, 1), (file.Name, file.Standing, file.PlacedTimes));
     }
 
@@ -54,7 +54,7 @@ public sealed class CopyInPlannerTests : IDisposable
         _session.Place(first).Place(second).Save();
         Assert.Single(Copies(Plan()));
         new MemoryJournal().Apply(Plan());
-        Assert.Equal(2, Assert.Single(_session.Take().Files).PlacedTimes);
+        Assert.Equal(2, Assert.Single(_session.Inventory().Files).PlacedTimes);
     }
 
     [Fact]
@@ -84,7 +84,7 @@ public sealed class CopyInPlannerTests : IDisposable
         var tide = SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), seed: 2);
         _session.Place(drum).Place(tide).Save();
         new MemoryJournal().Apply(Plan(drum));
-        Assert.Equal([("drum.wav", Standing.Inside), ("tide.wav", Standing.Outside)], _session.Take().Files.Select(f => (f.Name, f.Standing)));
+        Assert.Equal([("drum.wav", Standing.Inside), ("tide.wav", Standing.Outside)], _session.Inventory().Files.Select(f => (f.Name, f.Standing)));
     }
 
     [Fact]
@@ -112,12 +112,12 @@ public sealed class CopyInPlannerTests : IDisposable
         Assert.Equal("Copy 2 files, 29 kB, from 2 shelves; 2 documents re-pointed; originals untouched.", plan.Sentence);
         Assert.Equal(_session.DocumentPath, plan.Steps[^1].Destination);
         new MemoryJournal().Apply(plan);
-        Assert.All(_session.Take().Files, f => Assert.Equal(Standing.Inside, f.Standing));
+        Assert.All(_session.Inventory().Files, f => Assert.Equal(Standing.Inside, f.Standing));
         // Brought back to the top level, the older one leads to the copies, wherever the folder stands by then.
         Assert.Equal(["Audio/drum.wav", "Audio/tide.wav"], SessionDocument.ReadFile(older).References.Select(r => r.TargetUrl));
         File.Move(older, _session.DocumentPath, overwrite: true);
         Directory.Move(_session.Folder, _session.Folder + " moved");
-        Assert.All(_session.Take(_session.Folder + " moved").Files, f => Assert.Equal((Standing.Inside, FileUse.Placed), (f.Standing, f.Use)));
+        Assert.All(_session.Inventory(_session.Folder + " moved").Files, f => Assert.Equal((Standing.Inside, FileUse.Placed), (f.Standing, f.Use)));
     }
 
     [Fact]

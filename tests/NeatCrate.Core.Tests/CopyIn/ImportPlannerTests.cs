@@ -25,7 +25,7 @@ public sealed class ImportPlannerTests : IDisposable
     public void Dispose() => _session.Dispose();
 
     private ImportRequest Request(params string[] paths) =>
-        new(_session.SessionId, _session.Take(), [.. paths.Select(p => new ImportItem(p, Path.GetFileName(p)))], _session.Shelves, new FreshIdentities(), new HeaderCache());
+        new(_session.SessionId, _session.Inventory(), [.. paths.Select(p => new ImportItem(p, Path.GetFileName(p)))], _session.Shelves, new FreshIdentities(), new HeaderCache());
 
     private static Plan Plan(ImportRequest request) => ImportPlanner.Plan(request, TestContext.Current.CancellationToken);
 
@@ -33,7 +33,7 @@ public sealed class ImportPlannerTests : IDisposable
     {
         Assert.Empty(plan.Refusals);
         new MemoryJournal().Apply(plan);
-        return _session.Take().Files.ToDictionary(f => f.Name, StringComparer.Ordinal);
+        return _session.Inventory().Files.ToDictionary(f => f.Name, StringComparer.Ordinal);
     }
 
     [Fact]
@@ -63,7 +63,7 @@ public sealed class ImportPlannerTests : IDisposable
     public void ATrackThatIsNotThereIsAddedAndAnOccupiedTimeIsRefusedWithoutAPlan()
     {
         Apply(Plan(Request(_drum) with { Track = "Bells", At = ExactTime.From(1, 1) }));
-        Assert.Contains("Bells", _session.Take().Document!.Tracks);
+        Assert.Contains("Bells", _session.Inventory().Document!.Tracks);
         var refused = Plan(Request(_foreign) with { Track = "Bells", At = ExactTime.From(1, 1) });
         Assert.Equal(
             (FaultCode.TrackOccupied, "drum", "Bells", 1.0, 1.1), Assert.Single(refused.Refusals) is var f ? (f.Code, f.Other, f.Name, f.Seconds!.Value, Math.Round(f.UntilSeconds!.Value, 6)) : default);
@@ -99,7 +99,7 @@ public sealed class ImportPlannerTests : IDisposable
         Assert.Equal(FileUse.Listed, Assert.Single(Apply(plan)).Value.Use);
         // Once more changes nothing on the list.
         Apply(Plan(Request(_drum)));
-        Assert.Single(_session.Take().Document!.References);
+        Assert.Single(_session.Inventory().Document!.References);
     }
 
     [Fact]

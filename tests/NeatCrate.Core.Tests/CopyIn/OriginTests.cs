@@ -32,12 +32,12 @@ public sealed class OriginTests
     {
         var kit = new Origin(OriginKind.StockContent, "House kit", "/kit");
         var marks = CopyInMarks.Everything;
-        Assert.True(marks.Takes("/kit/a.wav", kit));
+        Assert.True(marks.Includes("/kit/a.wav", kit));
         marks = marks.MarkPlace("/kit", [], false).MarkFiles(["/kit/b.wav"], true);
-        Assert.False(marks.Takes("/kit/a.wav", kit));
-        Assert.True(marks.Takes("/kit/b.wav", kit));
+        Assert.False(marks.Includes("/kit/a.wav", kit));
+        Assert.True(marks.Includes("/kit/b.wav", kit));
         // A place that is marked anew is marked whole.
         marks = marks.MarkPlace("/kit", ["/kit/a.wav", "/kit/b.wav"], false);
-        Assert.False(marks.Takes("/kit/b.wav", kit));
+        Assert.False(marks.Includes("/kit/b.wav", kit));
     }
 }

@@ -27,7 +27,7 @@ public sealed class FoldersFromElsewhereTests : IDisposable
     public void AnAudioFolderThatIsALinkStandsOutside()
     {
         LinkAudio();
-        var inventory = _session.Take();
+        var inventory = _session.Inventory();
         Assert.Equal(Standing.Outside, Assert.Single(inventory.Files).Standing);
         Assert.Contains(inventory.Remarks, r => r.Code == FaultCode.FolderIsALink && r.Path == _session.Inside("Audio"));
         Assert.Equal(new Fault(FaultCode.BehindALink) { Other = Path.Combine(_session.Library, "Recorded", "Cello 01.wav") }, Assert.Single(inventory.Files[0].Remarks));
@@ -39,7 +39,7 @@ public sealed class FoldersFromElsewhereTests : IDisposable
         LinkAudio();
         var (journal, plan, before) = (new MemoryJournal(), _session.PlanCopyIn(), Tree.Of(_session.Root));
         journal.Apply(plan);
-        var file = Assert.Single(_session.Take().Files);
+        var file = Assert.Single(_session.Inventory().Files);
         Assert.Equal((Standing.Inside, "Audio inside/Cello 01.wav", 1), (file.Standing, file.ShownPath, file.PlacedTimes));
         Assert.True(File.Exists(Path.Combine(_session.Library, "Recorded", "Cello 01.wav")));
         journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
@@ -51,12 +51,12 @@ public sealed class FoldersFromElsewhereTests : IDisposable
     public void ABundleHoldsTheSoundBehindALinkedAudioFolder()
     {
         LinkAudio();
-        var plan = BundlePlanner.Plan(new BundleRequest(_session.SessionId, _session.Take(), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, DateTimeOffset.Now));
+        var plan = BundlePlanner.Plan(new BundleRequest(_session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, DateTimeOffset.Now));
         new MemoryJournal().Apply(plan);
         var folder = Directory.CreateDirectory(Path.Combine(_session.Root, "unpacked")).FullName;
         Tool.Run("unzip", "-q", plan.Steps[0].Destination, "-d", folder);
         Directory.Delete(Path.Combine(_session.Library, "Recorded"), true);
-        var there = _session.Take(Path.Combine(Assert.Single(Directory.GetDirectories(folder)), "data", SessionFixture.Name));
+        var there = _session.Inventory(Path.Combine(Assert.Single(Directory.GetDirectories(folder)), "data", SessionFixture.Name));
         Assert.Equal((Standing.Inside, 1), (Assert.Single(there.Files).Standing, there.Files[0].PlacedTimes));
     }
 
@@ -73,7 +73,7 @@ public sealed class FoldersFromElsewhereTests : IDisposable
         SessionFixture.Sound(_session.Inside(name, "deep", "gone.wav"));
         SessionFixture.Sound(_session.Inside("Audio", name, "gone too.wav"));
         SessionFixture.Sound(_session.Inside("Audio", "here.wav"));
-        Assert.Equal("Audio/here.wav", Assert.Single(_session.Take().Files).ShownPath);
+        Assert.Equal("Audio/here.wav", Assert.Single(_session.Inventory().Files).ShownPath);
     }
 
     /// <summary>A pipe, a device's socket, a link to nothing and a folder that may not be opened: each is told, none is waited for.</summary>
@@ -85,7 +85,7 @@ public sealed class FoldersFromElsewhereTests : IDisposable
         Tool.Run("mkfifo", _session.Inside("Audio", "pipe.wav"), _session.Inside("other.otio"));
         File.CreateSymbolicLink(_session.Inside("Audio", "nothing.wav"), "/nowhere/at all.wav");
         SessionFixture.Sound(_session.Inside("Audio", "here.wav"));
-        var inventory = _session.Take();
+        var inventory = _session.Inventory();
         Assert.Equal([(FaultCode.LinkToNothing, "nothing.wav"), (FaultCode.NotARegularFile, "other.otio"), (FaultCode.NotARegularFile, "pipe.wav")],
             inventory.Remarks.Select(r => (r.Code, Path.GetFileName(r.Path)!)).OrderBy(r => r.Item2, StringComparer.Ordinal));
         Assert.Equal(_session.DocumentPath, inventory.Current!.Path);
@@ -112,7 +112,7 @@ public sealed class FoldersFromElsewhereTests : IDisposable
         }, TestContext.Current.CancellationToken);
         for (var turn = 0; turn < 20; turn++)
         {
-            var seen = _session.Take().Files.Where(f => f.Standing == Standing.Inside && f.Problem is null).Select(f => f.Name).ToHashSet();
+            var seen = _session.Inventory().Files.Where(f => f.Standing == Standing.Inside && f.Problem is null).Select(f => f.Name).ToHashSet();
             Assert.Superset(Enumerable.Range(200, 100).Select(n => $"{n}.wav").ToHashSet(), seen);
         }
         await stop.CancelAsync();
@@ -125,7 +125,7 @@ public sealed class FoldersFromElsewhereTests : IDisposable
     public void APlaceOnAnotherMachineIsNotShownAsOneInTheSession(string url)
     {
         _session.Place("x", url: url).Save();
-        var file = Assert.Single(_session.Take().Files);
+        var file = Assert.Single(_session.Inventory().Files);
         Assert.Equal((Standing.Missing, false, url), (file.Standing, file.BelongsInside, file.ShownPath));
     }
 
@@ -136,7 +136,7 @@ public sealed class FoldersFromElsewhereTests : IDisposable
         File.WriteAllBytes(_session.Inside("from them.otioz"), "PK"u8);
         File.SetLastWriteTimeUtc(_session.Inside("from them.otioz"), new DateTime(2026, 10, 1, 0, 0, 0, DateTimeKind.Utc));
         SessionFixture.Sound(_session.Inside("Audio", "only theirs.wav"));
-        var inventory = _session.Take();
+        var inventory = _session.Inventory();
         var remark = Assert.Single(inventory.Remarks);
         Assert.Equal((FaultCode.DocumentCannotBeOpened, FaultCode.DocumentOfUnknownFormat), (remark.Code, Assert.Single(remark.Reasons).Code));
         // What it uses is not known, so nothing is called a stray.
@@ -153,7 +153,7 @@ public sealed class FoldersFromElsewhereTests : IDisposable
     {
         _session.Save();
         File.WriteAllText(SessionCard.PathIn(_session.Folder), card);
-        var inventory = _session.Take();
+        var inventory = _session.Inventory();
         Assert.Equal((_session.DocumentPath, false), (inventory.Current!.Path, inventory.CurrentIsStated));
         Assert.Equal(FaultCode.SessionCardUnusable, Assert.Single(inventory.Remarks).Code);
     }
@@ -171,7 +171,7 @@ public sealed class FoldersFromElsewhereTests : IDisposable
         SessionFixture.Sound(_session.Inside("Notes", "hummed.wav"), seed: 3);
         Directory.CreateDirectory(_session.Inside("Older documents"));
         File.WriteAllText(_session.Inside(name.Split('/')), "points at Audio/theirs.wav");
-        var inventory = _session.Take();
+        var inventory = _session.Inventory();
         var uses = inventory.Files.ToDictionary(f => f.Name, f => f.Use);
         Assert.Equal((FileUse.Placed, inAudio, inNotes), (uses["Cello 01.wav"], uses["theirs.wav"], uses["hummed.wav"]));
         Assert.Equal(inAudio == FileUse.Unknown ? [name] : [], inventory.Remarks.Where(r => r.Code == FaultCode.MayBeDocuments).SelectMany(r => r.Names));
@@ -187,7 +187,7 @@ public sealed class FoldersFromElsewhereTests : IDisposable
         File.WriteAllText(_session.Inside("Audio", "organ.sfz"), "<control> default_path=Organ\\\n<region> sample=c4.wav key=60\n<region> sample=gone.wav");
         File.WriteAllText(_session.Inside("Audio", "Bell", "bell.sfz"), "#include \"strikes.sfz\"");
         _session.Place(_session.Inside("Audio", "organ.sfz")).Save();
-        var inventory = _session.Take();
+        var inventory = _session.Inventory();
         var files = inventory.Files.ToDictionary(f => f.Name);
         Assert.Equal((FileUse.Placed, 1, new SampleRange(0, 4800)), (files["c4.wav"].Use, files["c4.wav"].PlacedTimes, Assert.Single(files["c4.wav"].Used)));
         Assert.Equal(["organ.sfz"], Assert.Single(files["c4.wav"].Remarks, r => r.Code == FaultCode.SampleOfInstrument).Names);
@@ -203,7 +203,7 @@ public sealed class FoldersFromElsewhereTests : IDisposable
         _session.Save();
         SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"));
         File.WriteAllText(_session.Inside("Net Mender.xyz"), "x");
-        Assert.Empty(TakesPlanner.Plan(_session.SessionId, _session.Take(), new HashSet<string>()).Refusals);
+        Assert.Empty(TakesPlanner.Plan(_session.SessionId, _session.Inventory(), new HashSet<string>()).Refusals);
     }
 
     /// <summary>One clip may hold several references to a file, as for a proxy of it; it places the file once.</summary>
@@ -214,6 +214,6 @@ public sealed class FoldersFromElsewhereTests : IDisposable
         const string Reference = """{"OTIO_SCHEMA": "ExternalReference.1", "target_url": "Audio/Cello%2001.wav"}""";
         const string Clip = $$$"""{"OTIO_SCHEMA": "Clip.2", "media_references": {"DEFAULT_MEDIA": {{{Reference}}}, "proxy": {{{Reference}}}} }""";
         File.WriteAllText(_session.DocumentPath, $$"""{"OTIO_SCHEMA": "Track.1", "name": "Cello", "children": [{{Clip}}, {{Clip}}]}""");
-        Assert.Equal(2, Assert.Single(_session.Take().Files).PlacedTimes);
+        Assert.Equal(2, Assert.Single(_session.Inventory().Files).PlacedTimes);
     }
 }

@@ -39,7 +39,7 @@ public sealed class KeptInventoryIsTrueTests
                 }
                 // A media file that is written over in its place shows by a look at files alone; all else by one at the folders.
                 var told = Told(kept.Look(null, session.Shelves, inPlace ? LookDepth.Files : LookDepth.Folders, now, TestContext.Current.CancellationToken));
-                Assert.Equal(Told(session.Take()), told);
+                Assert.Equal(Told(session.Inventory()), told);
                 // With a look at the folders alone it stays the same.
                 Assert.Equal(told, Told(kept.Look(null, session.Shelves, LookDepth.Folders, now, TestContext.Current.CancellationToken)));
                 now += TimeSpan.FromSeconds(n % 5);
@@ -75,7 +75,7 @@ public sealed class KeptInventoryIsTrueTests
             Assert.ThrowsAny<OperationCanceledException>(() => Look(cancel.Token));
         }
         stops.Cancel = null;
-        Assert.Equal(Told(session.Take()), Told(Look(TestContext.Current.CancellationToken)));
+        Assert.Equal(Told(session.Inventory()), Told(Look(TestContext.Current.CancellationToken)));
     }
 
     private static string Target(SessionFixture session, int n) => session.Inside(Names[n % Names.Length].Split('/'));

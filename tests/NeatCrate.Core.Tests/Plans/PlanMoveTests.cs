@@ -29,7 +29,7 @@ public sealed class PlanMoveTests : IDisposable
         Assert.NotEmpty(Engine.Refusals(UndoPlanner.Plan(plan, _journal.Records(plan))));
         _journal.Apply(UndoWhereItIsNow(plan));
         Assert.Equal(before.Keys, Tree.Of(Moved).Keys);
-        Assert.Equal(Standing.Outside, Assert.Single(_session.Take(Moved).Files).Standing);
+        Assert.Equal(Standing.Outside, Assert.Single(_session.Inventory(Moved).Files).Standing);
     }
 
     [Fact]
@@ -37,7 +37,7 @@ public sealed class PlanMoveTests : IDisposable
     {
         _session.Save();
         var before = Tree.Of(_session.Folder);
-        var plan = VersionPlanner.Plan(_session.SessionId, _session.Take(), VersionNaming.NextNumber, true, new DateOnly(2026, 10, 20));
+        var plan = VersionPlanner.Plan(_session.SessionId, _session.Inventory(), VersionNaming.NextNumber, true, new DateOnly(2026, 10, 20));
         _journal.Apply(plan);
         Directory.Move(_session.Folder, Moved);
         _journal.Apply(UndoWhereItIsNow(plan));

@@ -101,15 +101,15 @@ internal sealed class PlanStory : IDisposable
             case "settings":
                 _session.Save();
                 File.SetUnixFileMode(_session.DocumentPath, UnixFileMode.UserRead | UnixFileMode.UserWrite);
-                return SettingsPlanner.Plan(_session.SessionId, _session.Take(), new SessionSettings(96000, 24), ["Oud"]);
+                return SettingsPlanner.Plan(_session.SessionId, _session.Inventory(), new SessionSettings(96000, 24), ["Oud"]);
             case "version":
                 _session.Place(Inside("Cello 01.wav", 1)).Save();
-                return VersionPlanner.Plan(_session.SessionId, _session.Take(), VersionNaming.Today, true, new DateOnly(2026, 10, 20));
+                return VersionPlanner.Plan(_session.SessionId, _session.Inventory(), VersionNaming.Today, true, new DateOnly(2026, 10, 20));
             case "current document":
                 _session.Save();
                 _session.Save(_session.Inside("261010 Net Mender.otio"));
                 File.WriteAllBytes(SessionCard.PathIn(_session.Folder), SessionCard.Stating(_session.Folder, SessionFixture.Name + ".otio"));
-                return CurrentDocumentPlanner.Plan(_session.SessionId, _session.Take(), "261010 Net Mender.otio");
+                return CurrentDocumentPlanner.Plan(_session.SessionId, _session.Inventory(), "261010 Net Mender.otio");
             case "copy in":
                 _session.Place(SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), 900, seed: 1)).Place(SessionFixture.Sound(Path.Combine(_session.Library, "drum.wav"), 900, seed: 2));
                 _session.Save(_session.Inside("Older documents", "Net Mender 2026-10-13_230000.otio"));
@@ -119,16 +119,16 @@ internal sealed class PlanStory : IDisposable
                 _session.Save();
                 var bottle = SessionFixture.Sound(Path.Combine(_session.Library, "bottle.wav"), samples: 882, rate: 44100, seed: 2);
                 return ImportPlanner.Plan(
-                    new ImportRequest(_session.SessionId, _session.Take(), [new ImportItem(bottle, "bottle.wav")], _session.Shelves, new FreshIdentities(), new HeaderCache()) { Convert = true, Track = "Samples" },
+                    new ImportRequest(_session.SessionId, _session.Inventory(), [new ImportItem(bottle, "bottle.wav")], _session.Shelves, new FreshIdentities(), new HeaderCache()) { Convert = true, Track = "Samples" },
                     cancel);
             case "takes":
                 Inside("Cello 01.wav", 1);
                 _session.Save();
-                return TakesPlanner.Plan(_session.SessionId, _session.Take(), new HashSet<string>());
+                return TakesPlanner.Plan(_session.SessionId, _session.Inventory(), new HashSet<string>());
             case "repair":
                 CutOff(Inside("Cello 01.wav", 1));
                 _session.Place(_session.Inside("Audio", "Cello 01.wav"), "Cello").Save();
-                return RepairPlanner.Plan(_session.SessionId, _session.Take(), _session.Shelves, new HashSet<string>());
+                return RepairPlanner.Plan(_session.SessionId, _session.Inventory(), _session.Shelves, new HashSet<string>());
             case "mirror":
                 var take = Inside("Cello 01.wav", 1);
                 _session.Save();
@@ -140,7 +140,7 @@ internal sealed class PlanStory : IDisposable
             case "separate":
                 Shared("261014 Net Mender", "a.wav", "b.wav");
                 Shared("261005 Low Water", "b.wav", "c.wav");
-                return SeparatePlanner.Plan(null, FolderLook.At(_session.Take(), _session.Shelves));
+                return SeparatePlanner.Plan(null, FolderLook.At(_session.Inventory(), _session.Shelves));
             case "bring home":
                 _session.Place(Inside("Cello 01.wav", 1), "Cello").Save();
                 var stray = Path.Combine(_session.Drive, "desk", "261020 Net Mender.otio");
@@ -151,7 +151,7 @@ internal sealed class PlanStory : IDisposable
             case "bundle":
                 _session.Place(Inside("Cello 01.wav", 1), "Cello").Place(SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), 900, seed: 2)).Save();
                 return BundlePlanner.Plan(new BundleRequest(
-                    _session.SessionId, _session.Take(), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.Zero)));
+                    _session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.Zero)));
             case "empty":
                 // What was set aside is emptied: a plan of its own, that cannot be undone.
                 _session.Save();

@@ -91,7 +91,7 @@ public sealed class RunnerPromisesTests : IDisposable
         const int Where = 1_500_000;
         _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"), samples: 1_000_000)).Save();
         var plan = BundlePlanner.Plan(new BundleRequest(
-            _session.SessionId, _session.Take(), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 0, TimeSpan.Zero)));
+            _session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 0, TimeSpan.Zero)));
         _files.OnRead = (path, offset, bytes) => _ = IsTemporary(path) && offset <= Where && Where < offset + bytes.Length ? bytes[Where - offset] ^= 1 : 0;
         var result = _journal.TryApply(plan, files: _files);
         Assert.Equal((FaultCode.ReadBackDiffers, true), (result.Cause!.Code, result.IsAsBefore));
@@ -194,7 +194,7 @@ public sealed class RunnerPromisesTests : IDisposable
         // Room for the document is kept from the start, and given back before it is written.
         var (kept, written) = (_files.Calls.FindIndex(c => c.Path.EndsWith(".open", StringComparison.Ordinal)), _files.Calls.FindIndex(c => c.Path.EndsWith(".open.new", StringComparison.Ordinal)));
         Assert.True(kept >= 0 && written > kept && written < _files.Calls.FindIndex(c => c.Call == "create" && c.Path.EndsWith("-5.part", StringComparison.Ordinal)));
-        Assert.Equal(1, _session.Take().Files.Count(f => f.Standing == Standing.Inside));
+        Assert.Equal(1, _session.Inventory().Files.Count(f => f.Standing == Standing.Inside));
     }
 
     // ----- documents
@@ -257,7 +257,7 @@ public sealed class RunnerPromisesTests : IDisposable
         var remains = byRestart ? Assert.Single(cut!.Recover(new QuickFiles())).Remains : result.Remains;
         Assert.False(result.IsAsBefore);
         Assert.Equal(saved, File.ReadAllText(_session.DocumentPath));
-        Assert.Equal(Standing.Inside, Assert.Single(_session.Take().Files).Standing);
+        Assert.Equal(Standing.Inside, Assert.Single(_session.Inventory().Files).Standing);
         Assert.Contains(remains, r => r.Code == FaultCode.DocumentSavedMeanwhile && r.Path == _session.DocumentPath);
         Assert.Contains(remains, r => r.Code == FaultCode.KeptForDocument && r.Path == _session.Inside("Audio", "tide 0.wav"));
     }
@@ -313,7 +313,7 @@ public sealed class RunnerPromisesTests : IDisposable
         _journal.OnSettle = () => throw new IOException("the journal's drive is full");
         var result = _journal.Apply(plan);
         Assert.Equal((true, FaultCode.TidyingLeft), (result.IsOpen, result.Cause!.Code));
-        Assert.Equal(Standing.Inside, Assert.Single(_session.Take().Files).Standing);
+        Assert.Equal(Standing.Inside, Assert.Single(_session.Inventory().Files).Standing);
         _journal.OnSettle = null;
         Assert.True(Assert.Single(_journal.Recover()).Finished);
         Assert.Empty(Directory.EnumerateFiles(_session.Folder, ".neat-crate-*", SearchOption.AllDirectories));
@@ -375,7 +375,7 @@ public sealed class RunnerPromisesTests : IDisposable
     {
         var plan = PlanCopyIn(1);
         _journal.Apply(plan);
-        _journal.Apply(VersionPlanner.Plan(_session.SessionId, _session.Take(), VersionNaming.Today, false, new DateOnly(2026, 10, 20)));
+        _journal.Apply(VersionPlanner.Plan(_session.SessionId, _session.Inventory(), VersionNaming.Today, false, new DateOnly(2026, 10, 20)));
         var other = Path.Combine(_session.Drive, "261005 Low Water");
         Directory.CreateDirectory(other);
         var document = SessionDocument.Create(Guid.NewGuid(), "Low Water", new SessionSettings(), SessionLayout.Default, ["Voice"]);
@@ -402,7 +402,7 @@ public sealed class RunnerPromisesTests : IDisposable
         Assert.NotEqual(time, File.GetLastWriteTimeUtc(_session.DocumentPath));
         _journal.Apply(UndoPlanner.Plan(plan, _journal.Records(plan)));
         Assert.Equal(time, File.GetLastWriteTimeUtc(_session.DocumentPath));
-        Assert.Equal(_session.DocumentPath, _session.Take().Current!.Path);
+        Assert.Equal(_session.DocumentPath, _session.Inventory().Current!.Path);
     }
 
     [Fact]

@@ -30,7 +30,7 @@ public sealed class RunnerTests : IDisposable
         var plan = PlanCopyIn();
         var before = Tree.Of(_session.Root);
         _journal.Apply(plan);
-        var after = _session.Take();
+        var after = _session.Inventory();
         Assert.All(after.Files, f => Assert.Equal(Core.Inventory.Standing.Inside, f.Standing));
         Assert.Equal(PlanOutcome.Applied, _journal.Outcome(plan));
         // The copies are the originals, byte for byte, with their time of change.
@@ -64,7 +64,7 @@ public sealed class RunnerTests : IDisposable
                 var journal = new MemoryJournal();
                 var plan = session.PlanCopyIn();
                 journal.Apply(plan);
-                Assert.DoesNotContain(session.Take().Files, f => f.Standing != Core.Inventory.Standing.Inside);
+                Assert.DoesNotContain(session.Inventory().Files, f => f.Standing != Core.Inventory.Standing.Inside);
                 journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
                 AssertSame(before, Tree.Of(session.Root), ignoreDocumentTime: true);
             },

@@ -37,7 +37,7 @@ public sealed class RepairPlannerTests : IDisposable
         return path;
     }
 
-    private Plan Plan(params string[] growing) => RepairPlanner.Plan(_session.SessionId, _session.Take(), _session.Shelves, growing.ToHashSet());
+    private Plan Plan(params string[] growing) => RepairPlanner.Plan(_session.SessionId, _session.Inventory(), _session.Shelves, growing.ToHashSet());
 
     private static string Samples(string path) => Tool.Run("sh", "-c", $"sox '{path}' -t raw - | md5sum");
 
@@ -94,7 +94,7 @@ public sealed class RepairPlannerTests : IDisposable
 
         journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
         Assert.Equal(before, Tree.Of(_session.Folder));
-        Assert.Equal(path, Assert.Single(_session.Take().Files).Path);
+        Assert.Equal(path, Assert.Single(_session.Inventory().Files).Path);
     }
 
     /// <summary>EBU Tech 3306: past the limit the copy is RF64, in the room that was kept or in a chunk that is put in. ffprobe agrees on the length.</summary>
@@ -127,7 +127,7 @@ public sealed class RepairPlannerTests : IDisposable
         var path = CutOff("Cello 01.wav", 24, 0);
         _session.Place(path, "Cello").Save();
         new MemoryJournal().Apply(Plan());
-        var after = _session.Take();
+        var after = _session.Inventory();
         Assert.Equal([("Cello 01 repaired.wav", FileUse.Placed), ("Cello 01.wav", FileUse.Stray)], after.Files.Select(f => (f.Name, f.Use)).Order());
         Assert.Equal("Cello 01 repaired.wav", Assert.Single(TakeFinder.Find(after), t => t.File.Path == path).RepairedAs);
         Assert.Equal([FaultCode.NothingCutOff], Plan().Refusals.Codes());

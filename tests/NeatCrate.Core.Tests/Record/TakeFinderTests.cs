@@ -29,7 +29,7 @@ public sealed class TakeFinderTests : IDisposable
     public void ANameTellsTheTrackAndTheNumber(string name, string? track, int? number) =>
         Assert.Equal((track, number), TakeFinder.FromName(name, Tracks));
 
-    private Take Only(string name) => Assert.Single(TakeFinder.Find(_session.Take()), t => t.File.Name == name);
+    private Take Only(string name) => Assert.Single(TakeFinder.Find(_session.Inventory()), t => t.File.Name == name);
 
     private void Record(string name, BroadcastExtension? bext, Ixml? ixml, int rate = 48000)
     {
@@ -89,7 +89,7 @@ public sealed class TakeFinderTests : IDisposable
         _session.Save();
         Record("Cello 01.wav", new BroadcastExtension("", "", "", "", "", reference), null);
         Record("Cello 02.wav", new BroadcastExtension("", "", "", "", "", 96_000), null);
-        Assert.Equal([("Cello 01.wav", null), ("Cello 02.wav", (long?)96_000)], TakeFinder.Find(_session.Take()).Select(t => (t.File.Name, t.StartSamples)).Order());
+        Assert.Equal([("Cello 01.wav", null), ("Cello 02.wav", (long?)96_000)], TakeFinder.Find(_session.Inventory()).Select(t => (t.File.Name, t.StartSamples)).Order());
     }
 
     [Fact]
@@ -98,7 +98,7 @@ public sealed class TakeFinderTests : IDisposable
         _session.Place(SessionFixture.Sound(_session.Inside("Audio", "tide.wav"))).List(SessionFixture.Sound(_session.Inside("Audio", "rope.wav"), seed: 2)).Save();
         SessionFixture.Sound(_session.Inside("Audio", "R_0001.wav"), seed: 3);
         SessionFixture.Sound(_session.Inside("Bounces", "Cello 99.wav"), seed: 4);
-        var take = Assert.Single(TakeFinder.Find(_session.Take()));
+        var take = Assert.Single(TakeFinder.Find(_session.Inventory()));
         Assert.Equal(("R_0001.wav", TakeEvidence.None), (take.File.Name, take.Evidence));
     }
 
@@ -110,10 +110,10 @@ public sealed class TakeFinderTests : IDisposable
         SessionFixture.Sound(_session.Inside("Recorded", "Cello 01.wav"));
         SessionFixture.Sound(_session.Inside("Recorded", "Cello 02.wav"), seed: 2);
         SessionFixture.Sound(_session.Inside("Reference", "Cello 99.wav"), seed: 3);
-        var inventory = _session.Take();
+        var inventory = _session.Inventory();
         Assert.Equal("Recorded", inventory.Layout.Audio);
         Assert.Equal(["Cello 01.wav", "Cello 02.wav"], TakeFinder.Find(inventory).Select(t => t.File.Name));
         Directory.CreateDirectory(_session.Inside("Audio"));
-        Assert.Equal("Audio", _session.Take().Layout.Audio);
+        Assert.Equal("Audio", _session.Inventory().Layout.Audio);
     }
 }

@@ -12,7 +12,7 @@ public sealed class TakesPlannerTests : IDisposable
 
     public void Dispose() => _session.Dispose();
 
-    private Plan Plan(params string[] growing) => TakesPlanner.Plan(_session.SessionId, _session.Take(), growing.ToHashSet());
+    private Plan Plan(params string[] growing) => TakesPlanner.Plan(_session.SessionId, _session.Inventory(), growing.ToHashSet());
 
     [Fact]
     public void TakesThatTurnUpGetOnTheListWithTheirTrackAndOffItAgain()
@@ -26,14 +26,14 @@ public sealed class TakesPlannerTests : IDisposable
         Assert.Equal(new Fault(FaultCode.NoTrackFits) { Name = "unknown.wav" }, Assert.Single(plan.Remarks));
         var journal = new MemoryJournal();
         journal.Apply(plan);
-        var after = _session.Take();
+        var after = _session.Inventory();
         Assert.Equal([FileUse.Placed, FileUse.Listed, FileUse.Listed], after.Files.Select(f => f.Use));
         var take = Assert.Single(TakeFinder.Find(after), t => t.File.Name == "Cello 02.wav");
         Assert.Equal(("Cello", 2, TakeEvidence.List), (take.Track, take.Number, take.Evidence));
         Assert.Equal([FaultCode.NoTakeWaits], Plan().Refusals.Codes());
         journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
         Assert.Equal(before.Keys, Tree.Of(_session.Folder).Keys);
-        Assert.Equal(FileUse.Stray, _session.Take().Files[1].Use);
+        Assert.Equal(FileUse.Stray, _session.Inventory().Files[1].Use);
     }
 
     [Fact]
@@ -47,7 +47,7 @@ public sealed class TakesPlannerTests : IDisposable
             cut.Position = 12 + 36 + 24 + 4;
             cut.Write([0, 0, 0, 0]);
         }
-        Assert.True(_session.Take().Files[1].Header!.Unfinished);
+        Assert.True(_session.Inventory().Files[1].Header!.Unfinished);
         Assert.Equal([FaultCode.NoTakeWaits], Plan(growing).Refusals.Codes());
         Assert.Contains("Put 1 take", Plan().Sentence, StringComparison.Ordinal);
     }
@@ -59,7 +59,7 @@ public sealed class TakesPlannerTests : IDisposable
         SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"));
         new MemoryJournal().Apply(Plan());
         Assert.Contains("\"kept\":[1.50]", File.ReadAllText(_session.DocumentPath), StringComparison.Ordinal);
-        Assert.Equal(FileUse.Listed, Assert.Single(_session.Take().Files).Use);
+        Assert.Equal(FileUse.Listed, Assert.Single(_session.Inventory().Files).Use);
     }
 
     [Fact]

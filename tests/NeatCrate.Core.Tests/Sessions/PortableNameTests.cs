@@ -50,8 +50,8 @@ public sealed class PortableNameTests
     public void ANameThatIsTakenGetsTheLeastFreeNumber()
     {
         var names = new FreeNames(["Tide.wav", "tide 2.wav"]);
-        Assert.Equal("tide 3.wav", names.Take("tide.wav"));
-        Assert.Equal("tide 4.wav", names.Take("tide.wav"));
-        Assert.Equal("rope.wav", names.Take("rope.wav"));
+        Assert.Equal("tide 3.wav", names.Claim("tide.wav"));
+        Assert.Equal("tide 4.wav", names.Claim("tide.wav"));
+        Assert.Equal("rope.wav", names.Claim("rope.wav"));
     }
 }

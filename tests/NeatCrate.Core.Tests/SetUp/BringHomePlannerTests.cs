@@ -25,7 +25,7 @@ public sealed class BringHomePlannerTests : IDisposable
 
     public void Dispose() => _session.Dispose();
 
-    private FoundDocument Look() => Assert.Single(FolderLook.At(_session.Take(Path.GetDirectoryName(_stray)), _session.Shelves).Strays);
+    private FoundDocument Look() => Assert.Single(FolderLook.At(_session.Inventory(Path.GetDirectoryName(_stray)), _session.Shelves).Strays);
 
     [Fact]
     public void TheHomeIsWhereEverythingIsAndVaultsDoNotCount()
@@ -34,7 +34,7 @@ public sealed class BringHomePlannerTests : IDisposable
         Tree.Copy(_session.Folder, Path.Combine(vault.Root, "copy"));
         var homes = BringHomePlanner.Homes(Look(), [], [.. _session.Shelves, vault], TestContext.Current.CancellationToken);
         Assert.Equal([_session.Folder], homes);
-        Assert.Empty(FolderLook.At(_session.Take(), _session.Shelves).Strays);
+        Assert.Empty(FolderLook.At(_session.Inventory(), _session.Shelves).Strays);
     }
 
     /// <summary>Takes of many songs are called the same: where the document states lengths and none agrees, the folder is another song's.</summary>
@@ -53,7 +53,7 @@ public sealed class BringHomePlannerTests : IDisposable
         Assert.Contains("so the current document", plan.Sentence, StringComparison.Ordinal);
         var journal = new MemoryJournal();
         journal.Apply(plan);
-        var after = _session.Take();
+        var after = _session.Inventory();
         Assert.Equal("261020 Net Mender.otio", Path.GetFileName(after.Current!.Path));
         Assert.Equal(2, after.Files.Count(f => f.Use == FileUse.Placed));
         journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));

@@ -29,7 +29,7 @@ public sealed class SetUpPlannerTests : IDisposable
         Assert.Equal(
             [".neat-crate.json", ".waveforms", "261020 Tar and Twine.otio", "Audio", "Bounces", "Lyrics", "Notes", "Notes/Charts", "Older documents"],
             Tree.Of(folder).Keys);
-        var inventory = _session.Take(folder);
+        var inventory = _session.Inventory(folder);
         Assert.Equal(_session.SessionId, inventory.Document!.SessionId);
         Assert.Empty(inventory.Remarks);
         journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));

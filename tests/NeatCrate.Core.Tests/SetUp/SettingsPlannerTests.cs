@@ -14,7 +14,7 @@ public sealed class SettingsPlannerTests : IDisposable
 
     public void Dispose() => _session.Dispose();
 
-    private Plan Plan(SessionSettings settings, params string[] newTracks) => SettingsPlanner.Plan(_session.SessionId, _session.Take(), settings, newTracks);
+    private Plan Plan(SessionSettings settings, params string[] newTracks) => SettingsPlanner.Plan(_session.SessionId, _session.Inventory(), settings, newTracks);
 
     [Fact]
     public void EverySettingIsKeptAndTakenBack()
@@ -26,10 +26,10 @@ public sealed class SettingsPlannerTests : IDisposable
         Assert.Equal(new Fault(FaultCode.RateOfFilesDiffers) { Number = 1, Count = 48000, Expected = 96000 }, Assert.Single(plan.Remarks));
         var journal = new MemoryJournal();
         journal.Apply(plan);
-        var after = _session.Take().Document!;
+        var after = _session.Inventory().Document!;
         Assert.Equal(Other, after.Settings);
         Assert.Equal(["Cello", "Samples", "Oud", "Tar"], after.Tracks);
-        Assert.Equal(["Cello"], _session.Take().Files[0].Tracks);
+        Assert.Equal(["Cello"], _session.Inventory().Files[0].Tracks);
         journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
         Assert.Equal(before, File.ReadAllBytes(_session.DocumentPath));
     }
@@ -58,7 +58,7 @@ public sealed class SettingsPlannerTests : IDisposable
     {
         File.WriteAllText(_session.DocumentPath, """{"OTIO_SCHEMA":"Timeline.1","name":"x","metadata":{"theirs":{"kept":1.50}},"tracks":{"OTIO_SCHEMA":"Stack.1","children":[]}}""");
         new MemoryJournal().Apply(Plan(Other));
-        Assert.Equal(Other, _session.Take().Document!.Settings);
+        Assert.Equal(Other, _session.Inventory().Document!.Settings);
         Assert.Contains("\"theirs\":{\"kept\":1.50}", File.ReadAllText(_session.DocumentPath), StringComparison.Ordinal);
     }
 

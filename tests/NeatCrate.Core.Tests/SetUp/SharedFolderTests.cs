@@ -45,7 +45,7 @@ public sealed class SharedFolderTests : IDisposable
         }
     }
 
-    private FolderLook Look(string? folder = null) => FolderLook.At(_session.Take(folder), _session.Shelves);
+    private FolderLook Look(string? folder = null) => FolderLook.At(_session.Inventory(folder), _session.Shelves);
 
     private static string[] Titles(FolderLook look) => [.. look.Sessions.Select(s => s.Title)];
 
@@ -90,7 +90,7 @@ public sealed class SharedFolderTests : IDisposable
 
         var home = Path.Combine(_session.Drive, "261005 Low Water");
         Assert.Equal([home], SeparatePlanner.NewFolders(plan));
-        var (stayed, left) = (_session.Take(), _session.Take(home));
+        var (stayed, left) = (_session.Inventory(), _session.Inventory(home));
         Assert.All(stayed.Files.Concat(left.Files), f => Assert.Equal(Standing.Inside, f.Standing));
         Assert.Equal(["both.wav", "mender.wav", "nobody.wav"], stayed.Files.Select(f => f.Name));
         Assert.Equal(["both.wav", "water.wav"], left.Files.Select(f => f.Name));
@@ -110,7 +110,7 @@ public sealed class SharedFolderTests : IDisposable
         Document("261014 Net Mender", 2, ["mender.wav"], Guid.NewGuid());
         Document("261005 Low Water", 1, ["water.wav"], Guid.NewGuid(), absolute: true);
         new MemoryJournal().Apply(SeparatePlanner.Plan(null, Look()));
-        var left = _session.Take(Path.Combine(_session.Drive, "261005 Low Water"));
+        var left = _session.Inventory(Path.Combine(_session.Drive, "261005 Low Water"));
         Assert.Equal([("water.wav", Standing.Inside)], left.Files.Where(f => f.Use == FileUse.Placed).Select(f => (f.Name, f.Standing)));
         Assert.Contains(left.Documents, d => d.Path.EndsWith("Older documents/261005 Low Water as it was.otio", StringComparison.Ordinal));
     }

@@ -15,7 +15,7 @@ public sealed class VersionPlannerTests : IDisposable
     public void Dispose() => _session.Dispose();
 
     private Plan Plan(VersionNaming naming, bool archiveOlder = true) =>
-        VersionPlanner.Plan(_session.SessionId, _session.Take(), naming, archiveOlder, Day);
+        VersionPlanner.Plan(_session.SessionId, _session.Inventory(), naming, archiveOlder, Day);
 
     [Theory]
     [InlineData("261014 Net Mender", VersionNaming.Today, "261020 Net Mender")]
@@ -40,7 +40,7 @@ public sealed class VersionPlannerTests : IDisposable
         var journal = new MemoryJournal();
         var plan = Plan(VersionNaming.Today);
         journal.Apply(plan);
-        var after = _session.Take();
+        var after = _session.Inventory();
         Assert.Equal(["261020 Net Mender.otio", "Older documents/261014 Net Mender.otio"], after.Documents.Select(d => Path.GetRelativePath(_session.Folder, d.Path)));
         Assert.Equal("261020 Net Mender", after.Document!.Name);
         var file = Assert.Single(after.Files);
@@ -55,7 +55,7 @@ public sealed class VersionPlannerTests : IDisposable
         _session.Save();
         File.SetLastWriteTimeUtc(_session.DocumentPath, DateTime.UtcNow.AddDays(-1));
         new MemoryJournal().Apply(Plan(VersionNaming.NextNumber, archiveOlder: false));
-        Assert.Equal("261014 Net Mender v2.otio", Path.GetFileName(_session.Take().Current!.Path));
+        Assert.Equal("261014 Net Mender v2.otio", Path.GetFileName(_session.Inventory().Current!.Path));
         Assert.Equal(2, SessionFolder.Documents(_session.Folder).Count);
     }
 
@@ -102,11 +102,11 @@ public sealed class VersionPlannerTests : IDisposable
         File.SetLastWriteTimeUtc(_session.DocumentPath, DateTime.UtcNow.AddYears(3));
         var (journal, plan) = (new MemoryJournal(), Plan(VersionNaming.NextNumber, archiveOlder: false));
         journal.Apply(plan);
-        var inventory = _session.Take();
+        var inventory = _session.Inventory();
         Assert.Equal(("261014 Net Mender v2.otio", true), (Path.GetFileName(inventory.Current!.Path), inventory.CurrentIsStated));
         Assert.Contains(inventory.Remarks, r => r.Code == FaultCode.NewerDocumentBeside && r.Name == "261014 Net Mender.otio");
         journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
-        Assert.Equal((_session.DocumentPath, false), (_session.Take().Current!.Path, _session.Take().CurrentIsStated));
+        Assert.Equal((_session.DocumentPath, false), (_session.Inventory().Current!.Path, _session.Inventory().CurrentIsStated));
     }
 
     [Fact]
@@ -133,7 +133,7 @@ public sealed class VersionPlannerTests : IDisposable
             File.SetLastWriteTimeUtc(_session.Inside("Older documents", name + ".otio"), new DateTime(2026, 11, 1, age, 0, 0, DateTimeKind.Utc));
         }
         _session.Save();
-        var listed = _session.Take().Documents;
+        var listed = _session.Inventory().Documents;
         Assert.Equal(names.Prepend(SessionFixture.Name), listed.Select(d => Path.GetFileNameWithoutExtension(d.Path)));
         Assert.Equal(new DateTime(2026, 10, 19, 22, 0, 0), listed[2].Dated);
         // The same without a card and without "Older documents", where the newest is the current one.

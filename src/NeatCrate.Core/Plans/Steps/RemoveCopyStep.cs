@@ -70,7 +70,7 @@ public abstract record RemoveStep(string Destination, string Reason, ByteIdentit
         {
             // Somebody took its name: it comes back in sight, under one beside it.
             var names = new FreeNames(context.Files.Names(Path.GetDirectoryName(Destination)!));
-            context.Rename(temporary, Path.Combine(Path.GetDirectoryName(Destination)!, names.Take(Path.GetFileName(Destination))));
+            context.Rename(temporary, Path.Combine(Path.GetDirectoryName(Destination)!, names.Claim(Path.GetFileName(Destination))));
         }
     }
 

@@ -136,7 +136,7 @@ public abstract record DocumentStep(string Destination, string Reason, ByteIdent
         {
             // A save of another program, caught in the middle of being given back: it comes in sight, beside the one that bears the name.
             var names = new FreeNames(files.Names(Path.GetDirectoryName(Destination)!));
-            context.Rename(temporary, Path.Combine(Path.GetDirectoryName(Destination)!, names.Take(Path.GetFileName(Destination))));
+            context.Rename(temporary, Path.Combine(Path.GetDirectoryName(Destination)!, names.Claim(Path.GetFileName(Destination))));
         }
         NoticeOtherSave(context);
     }

@@ -1,4 +1,4 @@
-import { keys, queryClient, takeJob, takeRecording, takeScan, takeSessionChange } from "./queries";
+import { hearJob, hearRecording, hearScan, hearSessionChange, keys, queryClient } from "./queries";
 import type { Job, Recording, Scan } from "./types";
 
 /** Listens for news about jobs; after a break everything is asked for anew. */
@@ -9,12 +9,12 @@ export async function listen(): Promise<void> {
     .withAutomaticReconnect({ nextRetryDelayInMilliseconds: (c) => Math.min(1000 * 2 ** c.previousRetryCount, 10_000) })
     .configureLogging(LogLevel.Error)
     .build();
-  connection.on("job", (job: Job) => takeJob(job));
+  connection.on("job", (job: Job) => hearJob(job));
   connection.on("recording", (recording: Recording) => {
-    takeRecording(recording);
+    hearRecording(recording);
   });
-  connection.on("scan", (scan: Scan) => takeScan(scan));
-  connection.on("session", ({ id }: { id: string }) => void takeSessionChange(id));
+  connection.on("scan", (scan: Scan) => hearScan(scan));
+  connection.on("session", ({ id }: { id: string }) => void hearSessionChange(id));
   connection.on("shelves", () => {
     // What stands on a drive that came or went stands elsewhere now, in every session.
     for (const queryKey of [keys.shelves, keys.sessions]) void queryClient.invalidateQueries({ queryKey });

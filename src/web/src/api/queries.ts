@@ -117,7 +117,7 @@ export const useRecording = () =>
 
 /** Works the recorder; each answer is the new state. */
 export function useRecorder(id: string) {
-  const onSuccess = (recording: Recording) => takeRecording(recording);
+  const onSuccess = (recording: Recording) => hearRecording(recording);
   const params = { path: { id } };
   return {
     start: useMutation({
@@ -136,13 +136,13 @@ export function useRecorder(id: string) {
 }
 
 /** Takes in how a recording goes. */
-export const takeRecording = (recording: Recording) => queryClient.setQueryData(keys.recording, recording);
+export const hearRecording = (recording: Recording) => queryClient.setQueryData(keys.recording, recording);
 
 /** Sessions whose changes are being asked for, and whether more of them were told of meanwhile. */
 const asking = new Map<string, { again: boolean }>();
 
 /** Something in a session's folder changed: what is in sight of it is asked for, once at a time however often it is told. */
-export async function takeSessionChange(id: string) {
+export async function hearSessionChange(id: string) {
   void queryClient.invalidateQueries({ queryKey: keys.sessions, exact: true });
   void queryClient.invalidateQueries({ queryKey: keys.notices });
   void queryClient.invalidateQueries({ queryKey: keys.record(id) });
@@ -198,7 +198,7 @@ export const useScans = () =>
 export const isScanOver = (scan: Scan) => ["Done", "Failed", "Cancelled"].includes(scan.state);
 
 /** Takes in how far a scan is; when it is over, what it changed is asked for. */
-export function takeScan(scan: Scan) {
+export function hearScan(scan: Scan) {
   queryClient.setQueryData<Scan[]>(keys.scans, (scans = []) => [
     ...scans.filter((s) => s.shelfId !== scan.shelfId),
     scan,
@@ -213,7 +213,7 @@ export function takeScan(scan: Scan) {
 export const useScanning = () => ({
   start: useMutation({
     mutationFn: (id: string) => answer(api.POST("/api/shelves/{id}/scan", { params: { path: { id } } })),
-    onSuccess: takeScan,
+    onSuccess: hearScan,
   }),
   cancel: useMutation({
     mutationFn: (id: string) => answer(api.POST("/api/shelves/{id}/scan/cancel", { params: { path: { id } } })),
@@ -303,7 +303,7 @@ export function useForgetShelf() {
 }
 
 /** Takes in news about a job; when it is over, everything that it may have changed is looked at again. */
-export function takeJob(job: Job) {
+export function hearJob(job: Job) {
   queryClient.setQueryData<Job[]>(keys.jobs, (jobs = []) =>
     jobs.some((j) => j.id === job.id) ? jobs.map((j) => (j.id === job.id ? job : j)) : [job, ...jobs],
   );
@@ -352,7 +352,7 @@ export function useMarkForCopyIn(id: string) {
         (part) => part && { ...part, files: part.files.map((f) => (ids.has(f.id) ? { ...f, leftOut: !taken } : f)) },
       );
     },
-    onSettled: () => takeSessionChange(id),
+    onSettled: () => hearSessionChange(id),
   });
 }
 

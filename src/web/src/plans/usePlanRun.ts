@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useEffectEvent, useState } from "react";
 import { answer, api } from "../api/client";
-import { isOver, keys, takeJob, useCancelJob, useHistory, useJobs } from "../api/queries";
+import { hearJob, isOver, keys, useCancelJob, useHistory, useJobs } from "../api/queries";
 import type { Job, Plan } from "../api/types";
 
 /** What the tray at the bottom of a session is doing. */
@@ -30,7 +30,7 @@ export function usePlanRun(sessionId: string | null): PlanRun {
   const applying = useMutation({
     mutationFn: (plan: Plan) => answer(api.POST("/api/plans/{id}/apply", { params: { path: { id: plan.id } } })),
     onSuccess: (job) => {
-      takeJob(job);
+      hearJob(job);
       setJobId(job.id);
       setUndoPlan(null);
       void follow(job.id);
@@ -52,7 +52,7 @@ export function usePlanRun(sessionId: string | null): PlanRun {
       const known = client.getQueryData<Job[]>(keys.jobs)?.find((j) => j.id === id);
       if (!known || isOver(known)) return;
       try {
-        takeJob(await answer(api.GET("/api/jobs/{id}", { params: { path: { id } } })));
+        hearJob(await answer(api.GET("/api/jobs/{id}", { params: { path: { id } } })));
       } catch {
         // The server does not answer just now; the next round asks again.
       }

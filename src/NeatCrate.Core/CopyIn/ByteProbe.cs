@@ -1,7 +1,7 @@
 namespace NeatCrate.Core.CopyIn;
 
 /// <summary>A first look at two files that may be the same: takes of one pass are all equally long, and reading them whole takes its time.</summary>
-internal static class SampleBytes
+internal static class ByteProbe
 {
     private const int Bytes = 16 * 1024;
 

@@ -5,7 +5,7 @@ using Microsoft.EntityFrameworkCore;
 namespace NeatCrate.Store;
 
 /// <summary>Choices that are remembered, each under a name, as JSON.</summary>
-public sealed class RememberedChoices(StoreFiles files)
+public sealed class StoredSettings(StoreFiles files)
 {
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { Converters = { new JsonStringEnumConverter() } };
 

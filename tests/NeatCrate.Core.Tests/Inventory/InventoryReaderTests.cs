@@ -6,13 +6,13 @@ using NeatCrate.Testing;
 
 namespace NeatCrate.Core.Tests.Inventory;
 
-public sealed class InventoryTakerTests : IDisposable
+public sealed class InventoryReaderTests : IDisposable
 {
     private readonly SessionFixture _session = new();
 
     public void Dispose() => _session.Dispose();
 
-    private InventoryFile Named(string name) => Assert.Single(_session.Take().Files, f => f.Name == name);
+    private InventoryFile Named(string name) => Assert.Single(_session.Inventory().Files, f => f.Name == name);
 
     [Fact]
     public void EveryFileIsWhereItStands()
@@ -31,7 +31,7 @@ public sealed class InventoryTakerTests : IDisposable
                 ("missing.wav", Standing.Missing, "Audio/missing.wav", "Session drive"),
                 ("C:\\Takes\\other system.wav", Standing.Missing, "C:\\Takes\\other system.wav", null),
             ],
-            _session.Take().Files.Select(f => (f.Name, f.Standing, f.ShownPath, f.ShelfName)));
+            _session.Inventory().Files.Select(f => (f.Name, f.Standing, f.ShownPath, f.ShelfName)));
     }
 
     private sealed class Memory(Dictionary<(Guid Shelf, string Path), KnownFile> known) : IShelfMemory
@@ -58,7 +58,7 @@ public sealed class InventoryTakerTests : IDisposable
         var (laptop, library) = (_session.Shelves[3].Id, _session.Shelves[1].Id);
         var seen = new KnownFile(14_444, new DateTime(2026, 9, 1, 0, 0, 0, DateTimeKind.Utc), "WAV", 48000, 1, 24, 4800);
         var memory = new Memory(new() { [(laptop, "Takes/away.wav")] = seen, [(library, "outside.wav")] = seen, [(_session.Shelves[0].Id, $"{SessionFixture.Name}/Audio/missing.wav")] = seen });
-        var files = new InventoryTaker(new HeaderCache(), memory).Take(_session.Folder, null, _session.Shelves, TestContext.Current.CancellationToken)
+        var files = new InventoryReader(new HeaderCache(), memory).Read(_session.Folder, null, _session.Shelves, TestContext.Current.CancellationToken)
             .Files.ToDictionary(f => f.Name);
         Assert.Equal(
             [$"{SessionFixture.Name}/Audio/missing.wav", $"{SessionFixture.Name}/Audio/never there.wav", "Takes/away.wav", "never seen.wav"], memory.Asked.Select(a => a.Path).Order(StringComparer.Ordinal));
@@ -88,7 +88,7 @@ public sealed class InventoryTakerTests : IDisposable
         SessionFixture.Sound(_session.Inside(".waveforms", "cache.wav"));
         File.WriteAllText(_session.Inside("lyrics.txt"), "la");
 
-        var inventory = _session.Take();
+        var inventory = _session.Inventory();
         Assert.Equal(
             [("listed.wav", FileUse.Listed), ("mix.wav", FileUse.Bounce), ("older.wav", FileUse.OlderOnly), ("stray.wav", FileUse.Stray), ("twice.wav", FileUse.Placed)],
             inventory.Files.OrderBy(f => f.Name, StringComparer.Ordinal).Select(f => (f.Name, f.Use)));
@@ -108,11 +108,11 @@ public sealed class InventoryTakerTests : IDisposable
         File.WriteAllText(_session.Inside("Older documents.otio"), "{ broken");
         File.SetLastWriteTimeUtc(_session.Inside("Older documents.otio"), DateTime.UtcNow.AddDays(-3));
         Assert.Equal(FileUse.Unknown, Named("take.wav").Use);
-        Assert.Contains(_session.Take().Remarks, r => r.Code == FaultCode.DocumentCannotBeOpened && r.Reasons is [{ Code: FaultCode.DocumentNotJson, Count: 1 }]);
+        Assert.Contains(_session.Inventory().Remarks, r => r.Code == FaultCode.DocumentCannotBeOpened && r.Reasons is [{ Code: FaultCode.DocumentNotJson, Count: 1 }]);
         File.Delete(_session.DocumentPath);
         File.Delete(_session.Inside("Older documents.otio"));
         Assert.Equal(FileUse.Unknown, Named("take.wav").Use);
-        Assert.Equal(Attention.Unreadable, SessionStatus.Of(_session.Take()).Attention);
+        Assert.Equal(Attention.Unreadable, SessionStatus.Of(_session.Inventory()).Attention);
     }
 
     [Fact]
@@ -157,7 +157,7 @@ public sealed class InventoryTakerTests : IDisposable
         Tool.RunIn(_session.Inside("Audio"), "bash", "-c", "printf x > $'take \\xff.wav'; ln -s nowhere.wav 'dangling.wav'");
         Tool.Run("mkfifo", Path.Combine(_session.Card, "pipe.wav"));
         _session.Place(SessionFixture.Sound(_session.Inside("Audio", "good.wav"))).Place(Path.Combine(_session.Card, "pipe.wav")).Save();
-        var inventory = _session.Take();
+        var inventory = _session.Inventory();
         Assert.Equal(Standing.Inside, Named("good.wav").Standing);
         Assert.Equal(Standing.Missing, Named("pipe.wav").Standing);
         Assert.Contains(inventory.Remarks, r => r.Code == FaultCode.NotARegularFile && r.Path == _session.Inside("Audio", "pipe.wav"));
@@ -179,7 +179,7 @@ public sealed class InventoryTakerTests : IDisposable
             _session.Place(_session.Inside("Audio", $"take {n % 1500:0000}.wav"), start: n % 50, length: 10);
         }
         _session.Save();
-        var inventory = _session.Take();
+        var inventory = _session.Inventory();
         Assert.Equal((1500, 500), (inventory.Files.Count(f => f.Use == FileUse.Placed), inventory.Files.Count(f => f.Use == FileUse.Stray)));
         Assert.Equal(10_000, inventory.Files.Sum(f => f.PlacedTimes));
     }
@@ -188,11 +188,11 @@ public sealed class InventoryTakerTests : IDisposable
     public void TheLabelSaysWhatIsSo()
     {
         _session.Place(SessionFixture.Sound(_session.Inside("Audio", "inside.wav"))).Save();
-        Assert.Equal(new SessionStatus(Attention.InOrder, "Everything is inside, nothing is missing.", ""), SessionStatus.Of(_session.Take()));
+        Assert.Equal(new SessionStatus(Attention.InOrder, "Everything is inside, nothing is missing.", ""), SessionStatus.Of(_session.Inventory()));
         _session.Place(SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), samples: 400_000)).Save();
-        Assert.Equal("1 file stands outside the session folder, 1.2 MB.", SessionStatus.Of(_session.Take()).Sentence);
+        Assert.Equal("1 file stands outside the session folder, 1.2 MB.", SessionStatus.Of(_session.Inventory()).Sentence);
         _session.Place(_session.Inside("Audio", "gone.wav")).Place(Path.Combine(_session.Laptop, "gull.wav")).Save();
         Assert.Equal(
-            new SessionStatus(Attention.Silent, "1 file is missing; 1 on 'Old laptop', which is away.", "Find the missing files"), SessionStatus.Of(_session.Take()));
+            new SessionStatus(Attention.Silent, "1 file is missing; 1 on 'Old laptop', which is away.", "Find the missing files"), SessionStatus.Of(_session.Inventory()));
     }
 }

@@ -1,10 +1,15 @@
 using System.Globalization;
-using NeatCrate.Core.Record;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
-using NeatCrate.StandIns.Record;
 
-namespace NeatCrate.App.Record;
+namespace NeatCrate.Core.Record;
+
+/// <summary>The file of a take that is about to be recorded.</summary>
+/// <param name="Track">Name of its track.</param>
+/// <param name="Number">Its number on the track.</param>
+/// <param name="Path">Absolute path of the file.</param>
+/// <param name="MirrorPath">Absolute path of its mirror; null for none.</param>
+public sealed record NewTake(string Track, int Number, string Path, string? MirrorPath);
 
 /// <summary>Gives out the files of new takes: the track's name and the next number, free in the session and on its mirror.</summary>
 public static class TakeNames
@@ -15,13 +20,14 @@ public static class TakeNames
     /// <param name="sessionFolder">Absolute path of the session folder.</param>
     /// <param name="audioFolder">The audio folder in it.</param>
     /// <param name="mirror">The mirror's shelf, if there is one.</param>
-    public static IReadOnlyList<ArmedTrack> For(IReadOnlyList<string> tracks, IReadOnlyList<Take> takes, string sessionFolder, string audioFolder, Shelf? mirror)
+    public static IReadOnlyList<NewTake> For(IReadOnlyList<string> tracks, IReadOnlyList<Take> takes, string sessionFolder, string audioFolder, Shelf? mirror)
     {
         ArgumentNullException.ThrowIfNull(tracks);
+        ArgumentNullException.ThrowIfNull(takes);
         var folder = Path.Combine(sessionFolder, audioFolder);
         var mirrorFolder = mirror is null ? null : MirrorPlanner.FolderFor(mirror, sessionFolder);
         var taken = Keys(folder).Union(Keys(mirrorFolder)).ToHashSet(StringComparer.Ordinal);
-        var armed = new List<ArmedTrack>();
+        var armed = new List<NewTake>();
         foreach (var track in tracks)
         {
             var number = TakeFinder.NextNumber(takes, track);
@@ -30,7 +36,7 @@ public static class TakeNames
                 number++;
             }
             var name = Name(track, number);
-            armed.Add(new ArmedTrack(track, number, Path.Combine(folder, name), mirrorFolder is null ? null : Path.Combine(mirrorFolder, name)));
+            armed.Add(new NewTake(track, number, Path.Combine(folder, name), mirrorFolder is null ? null : Path.Combine(mirrorFolder, name)));
         }
         return armed;
     }

@@ -1,9 +1,8 @@
-using NeatCrate.App.Record;
 using NeatCrate.Core.Record;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Testing;
 
-namespace NeatCrate.App.Tests.Record;
+namespace NeatCrate.Core.Tests.Record;
 
 public sealed class TakeNamesTests : IDisposable
 {
@@ -30,7 +29,7 @@ public sealed class TakeNamesTests : IDisposable
     {
         File.WriteAllText(Path.Combine(Directory.CreateDirectory(MirrorPlanner.FolderFor(Mirror, Session)).FullName, "Cello 01.wav"), "kept");
         var armed = Assert.Single(TakeNames.For(["Cello"], [], Session, "Audio", Mirror));
-        Assert.Equal(("Cello 02.wav", "Cello 02.wav", 2), (Path.GetFileName(armed.Path), Path.GetFileName(armed.MirrorPath), armed.Take));
+        Assert.Equal(("Cello 02.wav", "Cello 02.wav", 2), (Path.GetFileName(armed.Path), Path.GetFileName(armed.MirrorPath), armed.Number));
     }
 
     [Fact]
