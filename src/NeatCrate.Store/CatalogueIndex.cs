@@ -16,6 +16,9 @@ namespace NeatCrate.Store;
 /// </summary>
 internal sealed class CatalogueIndex(string connectionString)
 {
+    // From so many on, reading all of it is quicker than asking for each, and no statement names more.
+    private const int MostFollowed = 10_000;
+
     private readonly Lock _lock = new();
     private readonly Lock _news = new();
     private HashSet<long>? _changed;
@@ -52,7 +55,7 @@ internal sealed class CatalogueIndex(string connectionString)
             }
             try
             {
-                return _snapshot = _snapshot is null || changed is null ? CatalogueSnapshot.Read(connectionString)
+                return _snapshot = _snapshot is null || changed is null or { Count: > MostFollowed } ? CatalogueSnapshot.Read(connectionString)
                     : changed.Count == 0 ? _snapshot
                     : _snapshot.With(connectionString, changed);
             }

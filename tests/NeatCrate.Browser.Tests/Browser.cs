@@ -16,7 +16,8 @@ public sealed class Browser : IDisposable
 
     public Browser()
     {
-        App = AppProcess.Start(_temp.Folder("data"));
+        DemoData.CopyTo(Path.Combine(_temp.Path, "data"));
+        App = HostedApp.Start(Path.Combine(_temp.Path, "data"), demo: true);
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
         options.AddArguments(
             "--headless=new", "--no-sandbox", "--disable-gpu", "--no-first-run", "--hide-scrollbars", "--window-size=1280,800",
@@ -28,7 +29,7 @@ public sealed class Browser : IDisposable
         Cdp("Emulation.setDeviceMetricsOverride", ("width", 1280), ("height", 800), ("deviceScaleFactor", 1), ("mobile", false));
     }
 
-    internal AppProcess App { get; }
+    internal RunningApp App { get; }
 
     /// <summary>Folder of a demo shelf on disk.</summary>
     public string Shelf(string name) => Path.Combine(_temp.Path, "data", "demo", "shelves", name);

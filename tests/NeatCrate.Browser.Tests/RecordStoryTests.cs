@@ -5,6 +5,8 @@ namespace NeatCrate.Browser.Tests;
 /// <summary>A night of recording: takes land and are listed, one is cut off and repaired, another program's take turns up.</summary>
 public sealed class RecordStoryTests : IDisposable
 {
+    private static readonly string[] OneTrack = ["Voice"];
+
     private readonly Browser _browser = new();
 
     public void Dispose() => _browser.Dispose();
@@ -32,6 +34,27 @@ public sealed class RecordStoryTests : IDisposable
         TakesLandAndGoOnTheList();
         TheRecorderLosesItsPower();
         AnotherProgramsTakeTurnsUp();
+        Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>Work that waits for the recorder says so, is there again after the page was loaded anew, and goes on when the recorder stops.</summary>
+    [Fact]
+    public async Task WorkThatWaitsForTheRecorderIsFoundAgain()
+    {
+        var cancel = TestContext.Current.CancellationToken;
+        var sessions = (await _browser.App.Get("/api/sessions", cancel)).AsArray();
+        string Id(string name) => sessions.Single(s => s!["name"]!.GetValue<string>().EndsWith(name, StringComparison.Ordinal))!["id"]!.GetValue<string>();
+        await _browser.App.Post(
+            $"/api/sessions/{Id("Low Water")}/record/start", new { tracks = OneTrack, seconds = 600, fromSeconds = 0, pass = (int?)null, speed = 1, cutPowerAfter = (double?)null }, cancel);
+        _browser.Open($"/sessions/{Id("Net Mender")}/copy-in");
+        _browser.See("Copy 3 files", ".tray");
+        _browser.Click("Copy in", ".tray");
+        _browser.See("Waits: the recorder runs in '261005 Low Water'.", ".tray");
+        _browser.Open($"/sessions/{Id("Net Mender")}/set-up");
+        _browser.See("Waits: the recorder runs in '261005 Low Water'.", ".tray");
+        _browser.See("1 job running", ".top-strip");
+        await _browser.App.Post($"/api/sessions/{Id("Low Water")}/record/stop", null, cancel);
+        _browser.See("Done. Copy 3 files", ".tray");
         Assert.Empty(_browser.Troubles());
     }
 

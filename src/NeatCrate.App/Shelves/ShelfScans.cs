@@ -161,8 +161,8 @@ public sealed partial class ShelfScans(
     private ScanView Begin(Shelf shelf)
     {
         var scan = new Scan(shelf, catalogue.LastScans().GetValueOrDefault(shelf.Id)?.Files ?? 0, this) { ShelfId = shelf.Id, MostAtOnce = AtOnce };
-        _scans[shelf.Id] = scan;
         scan.Job = engine.Start(scan);
+        _scans[shelf.Id] = scan;
         return scan.View;
     }
 
@@ -217,7 +217,7 @@ public sealed partial class ShelfScans(
 
         public ScanView View { get; private set; } = new(shelf.Id, ScanState.Waiting, 0, 0, 0, 0, null, "", null, []);
 
-        public override string WhenCancelled => "Stopped. What is found by then is kept.";
+        public override string WhenCancelled => "Stopped. What was found by then is kept.";
 
         public override WorkEnd Run(Job job) => scans.Run(this, job);
 

@@ -66,7 +66,9 @@ export function usePlanRun(sessionId: string | null): PlanRun {
     undoing.reset();
   };
   // Whoever comes back to a session, in this tab or another, finds the work that goes on in it.
-  const running = jobs.find((j) => j.work === "Apply" && j.sessionId === sessionId && !isOver(j))?.id;
+  const running = jobs.find(
+    (j) => j.work === "Apply" && sessionId !== null && j.sessionId === sessionId && !isOver(j),
+  )?.id;
   const foundAgain = useEffectEvent((id: string) => {
     setJobId(id);
     void follow(id);
@@ -90,7 +92,7 @@ export function usePlanRun(sessionId: string | null): PlanRun {
     },
     clear,
     moveOn: () => {
-      if (job === null || isOver(job)) clear();
+      if (job === null ? !running : isOver(job)) clear();
     },
   };
 }

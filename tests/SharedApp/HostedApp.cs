@@ -1,8 +1,7 @@
 using Microsoft.AspNetCore.Builder;
 using NeatCrate.App.Hosting;
-using NeatCrate.Testing;
 
-namespace NeatCrate.App.Tests;
+namespace NeatCrate.Testing;
 
 /// <summary>The application in the process of the tests: the same as in its own, and there at once. It cannot be killed.</summary>
 internal sealed class HostedApp : RunningApp
@@ -13,13 +12,23 @@ internal sealed class HostedApp : RunningApp
 
     /// <summary>Starts the application.</summary>
     /// <param name="data">Its data folder.</param>
-    public static HostedApp Start(string data)
+    /// <param name="demo">Whether it is the demo's.</param>
+    public static HostedApp Start(string data, bool demo = false)
     {
-        var options = AppOptions.Parse(["--no-demo", "--data", data, "--port", "0", "--web", Path.Combine(AppProcess.Repository, "src", "web", "dist")]);
-        var app = Application.Build(options);
-        FirstStart.Prepare(app.Services, options);
+        var app = demo ? Prepared(data) : Prepared(data, "--no-demo");
         app.StartAsync().GetAwaiter().GetResult();
         return new HostedApp(app);
+    }
+
+    /// <summary>Makes a data folder with the demo in it.</summary>
+    public static void MakeDemo(string data) => ((IDisposable)Prepared(data)).Dispose();
+
+    private static WebApplication Prepared(string data, params string[] more)
+    {
+        var options = AppOptions.Parse(["--data", data, "--port", "0", "--web", Path.Combine(AppProcess.Repository, "src", "web", "dist"), .. more]);
+        var app = Application.Build(options);
+        FirstStart.Prepare(app.Services, options);
+        return app;
     }
 
     public override void Dispose()
