@@ -53,7 +53,7 @@ public sealed record SessionOverview
 
 /// <summary>Counts files in and out, so that the overview of a session follows a change without asking for all files.</summary>
 /// <param name="outside">Which outside files are left out.</param>
-internal sealed class OverviewCounter(OutsideFiles outside)
+public sealed class OverviewCounter(OutsideFiles outside)
 {
     private readonly SessionTally _tally = new();
     private readonly Dictionary<string, PlaceCount> _places = new(StringComparer.Ordinal);
@@ -66,8 +66,12 @@ internal sealed class OverviewCounter(OutsideFiles outside)
 
     private sealed record PlaceCount(Origin Origin, int Files, long Bytes, int LeftOut, int Away, long AwayBytes, int AwayNotKnown);
 
+    /// <summary>How many takes there are.</summary>
     public int Takes => _takes.Files;
 
+    /// <summary>What was counted so far.</summary>
+    /// <param name="inventory">The inventory that the files are of.</param>
+    /// <param name="atRisk">Names of the first files that are at risk.</param>
     public SessionOverview Overview(SessionInventory inventory, IReadOnlyList<string> atRisk) => new()
     {
         Status = SessionStatus.Of(inventory, _tally),
@@ -84,8 +88,12 @@ internal sealed class OverviewCounter(OutsideFiles outside)
         OutsideFingerprint = _outsideFingerprint,
     };
 
+    /// <summary>Counts a file in, or out as it was counted in.</summary>
+    /// <param name="listed">The file.</param>
+    /// <param name="sign">1 for in, -1 for out.</param>
     public void Count(ListedFile listed, int sign)
     {
+        ArgumentNullException.ThrowIfNull(listed);
         var file = listed.File;
         var isLeftOut = outside.IsLeftOut(file, listed.Origin);
         _tally.Count(file, isLeftOut, sign);

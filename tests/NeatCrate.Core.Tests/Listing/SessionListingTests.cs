@@ -105,6 +105,31 @@ public sealed class SessionListingTests : IDisposable
         }
     }
 
+    /// <summary>Whatever stands wherever, and whoever left it there: what is counted out is as if it had never been counted in.</summary>
+    [Fact]
+    public void WhatIsCountedOutWasNeverIn()
+    {
+        _session.Place(SessionFixture.Sound(Path.Combine(_session.Library, "b sample.wav"))).Place(SessionFixture.Sound(Path.Combine(_session.Card, "c.wav"))).Place(Path.Combine(_session.Laptop, "gone.wav"))
+            .List(SessionFixture.Sound(_session.Inside("Audio", "Cello 02.wav"))).Place(_session.Inside("Audio", "missing.wav")).Save();
+        SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"), 100);
+        _marks = _marks.MarkFiles([Path.Combine(_session.Card, "c.wav")], false);
+        Look();
+        var counter = new OverviewCounter(Outside);
+        var nothing = Told(counter.Overview(_kept.Last!, []));
+        var files = _listing.All(Outside);
+        foreach (var file in files)
+        {
+            counter.Count(file, 1);
+        }
+        var all = counter.Overview(_kept.Last!, []);
+        Assert.Equal((6, 1, 1, 3), (files.Count, all.Taken.Files, all.LeftOut, all.Origins.Count));
+        foreach (var file in files.Reverse())
+        {
+            counter.Count(file, -1);
+        }
+        Assert.Equal(nothing, Told(counter.Overview(_kept.Last!, [])));
+    }
+
     /// <summary>What needs somebody comes first; within that, files follow each other by their paths.</summary>
     [Fact]
     public void ListsAreSortedNarrowedAndGrouped()
