@@ -139,6 +139,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
         browser.Keys(OpenQA.Selenium.Keys.Enter);
         browser.See("Copy 3 files", ".tray");
         browser.Chord(OpenQA.Selenium.Keys.Shift, OpenQA.Selenium.Keys.ArrowUp);
+        browser.Wait(() => browser.All(".row.selected").Count > 1 ? this : null, "for both rows to be selected");
         Assert.Equal(2, browser.All(".row.selected").Count);
         browser.Keys(OpenQA.Selenium.Keys.Escape);
         browser.Wait(() => browser.All(".file-tag").Count == 0 ? this : null, "for the tag to close");

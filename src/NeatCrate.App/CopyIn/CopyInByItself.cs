@@ -91,13 +91,14 @@ public sealed partial class CopyInByItself : EverySecond
 
     private void Look(SessionRow session, CopyInChoice choice, CancellationToken cancel)
     {
-        if (!Waiting(session, choice, _sessions.InventoryOf(session, cancel)).Any())
+        // The plan looks at every file; whether there is anything to plan, the kept inventory knows.
+        if (!Waiting(session, choice, _sessions.Glance(session, _shelves.All(), cancel)).Any())
         {
             return;
         }
         if (_planning.TryAdd(session.Id, true))
         {
-            _ = CopyIn(session, choice, cancel);
+            _ = CopyIn(session, cancel);
         }
         else
         {
@@ -113,7 +114,7 @@ public sealed partial class CopyInByItself : EverySecond
         return inventory.Files.Where(f => choice.Concerns(f) && !choice.Handled.Contains(f.Path) && !outside.IsLeftOut(f));
     }
 
-    private async Task CopyIn(SessionRow session, CopyInChoice choice, CancellationToken cancel)
+    private async Task CopyIn(SessionRow session, CancellationToken cancel)
     {
         var name = Path.GetFileName(session.Folder);
         try
@@ -121,8 +122,9 @@ public sealed partial class CopyInByItself : EverySecond
             List<InventoryFile> waiting = [];
             var plan = await _jobs.Begin($"Plan to copy in by itself what stands outside '{name}'", session, job =>
             {
-                var inventory = _sessions.InventoryOf(session, job.Cancel);
-                waiting = [.. Waiting(session, choice, inventory)];
+                // It may have waited for other work: what was chosen meanwhile counts.
+                var (choice, inventory) = (_choices.Of(session.Id), _sessions.InventoryOf(session, job.Cancel));
+                waiting = choice.ByItself ? [.. Waiting(session, choice, inventory)] : [];
                 return CopyInPlanner.Plan(
                     new CopyInRequest(session.Id, inventory, _shelves.All(), new WatchedIdentities(_identities, job))
                     {

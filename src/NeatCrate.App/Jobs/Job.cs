@@ -141,7 +141,11 @@ public sealed class Job : IDisposable
         }
     }
 
-    internal void WaitFor(string other) => Change(v => v with { Message = $"Waits for this to end: {other}" });
+    internal void WaitFor(string other)
+    {
+        var message = $"Waits for this to end: {other}";
+        Change(v => v with { Message = message }, isNews: View.Message != message);
+    }
 
     internal void Begin()
     {

@@ -255,14 +255,16 @@ public sealed partial class ShelfScans(
         /// <summary>While folders are looked through, the number of files at the last scan tells how many there will be.</summary>
         public void Report(Job job, ScanProgress progress)
         {
+            bool isOther;
             lock (_lock)
             {
                 View = View with { Folders = progress.Folders, Files = progress.Files, ToRead = progress.ToRead, Read = progress.Read };
-                if (_phase != progress.Phase)
-                {
-                    _phase = progress.Phase;
-                    job.BeginAnew();
-                }
+                (isOther, _phase) = (_phase != progress.Phase, progress.Phase);
+            }
+            // Outside of the lock, which the job takes when it tells of itself.
+            if (isOther)
+            {
+                job.BeginAnew();
             }
             var (done, all) = progress.Phase == ScanPhase.Looking ? (progress.Files, filesBefore) : (progress.Read, progress.ToRead);
             job.Report(done, Math.Max(done, all), 0, 0, progress.Current);

@@ -130,7 +130,10 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
     onActive(id);
     setActiveAt(at);
     if (e.shiftKey && anchor !== null) {
-      setSelected(new Set(await rows.ids(Math.min(anchor, at), Math.max(anchor, at))));
+      const [from, to] = [Math.min(anchor, at), Math.max(anchor, at)];
+      const here = Array.from({ length: to - from + 1 }, (_, n) => rows.at(from + n)?.id);
+      // Only what is out of sight has to be asked for.
+      setSelected(new Set(here.every((known) => known !== undefined) ? here : await rows.ids(from, to)));
     } else if (e.ctrlKey || e.metaKey) {
       const next = new Set(selected);
       if (!next.delete(id)) next.add(id);
@@ -161,8 +164,12 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
 
   const toggle = (ids: readonly string[]) => {
     if (!marks) return;
-    const able = rows.loaded.filter((f) => ids.includes(f.id) && marks.able(f));
-    if (ids.length > 0) marks.mark(ids, able.length === 0 || !able.every(marks.has));
+    const asked = new Set(ids);
+    const chosen = rows.loaded.filter((f) => asked.has(f.id));
+    const able = chosen.filter(marks.able);
+    // Of those out of sight whoever marks them knows which can be.
+    for (const file of chosen) if (!marks.able(file)) asked.delete(file.id);
+    if (asked.size > 0) marks.mark([...asked], able.length === 0 || !able.every(marks.has));
   };
 
   const onKeyDown = useEffectEvent((e: KeyboardEvent) => {

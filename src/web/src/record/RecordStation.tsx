@@ -52,7 +52,7 @@ export function RecordStation({ inventory, run }: StationProps) {
   const isAble = (file: FileEntry) => (task === "takes" ? file.take?.isWaiting : file.take?.needsRepair) === true;
   // Of those left out only some may wait still, or be in the list as it is narrowed.
   const left = useQuery({
-    queryKey: [...keys.files(session.id), "waiting", task, leftOut.size, inventory.takes.fingerprint],
+    queryKey: [...keys.files(session.id), "waiting", task, inventory.takes.fingerprint],
     enabled: isMarkTask && leftOut.size > 0,
     placeholderData: keepPreviousData,
     queryFn: () => waitingIds(session.id, task),
@@ -63,8 +63,14 @@ export function RecordStation({ inventory, run }: StationProps) {
     run.moveOn();
     setLeftOut(next);
   };
-  const mark = (ids: readonly string[], on: boolean) =>
-    change(on ? new Set([...leftOut].filter((id) => !ids.includes(id))) : new Set([...leftOut, ...ids]));
+  const mark = (ids: readonly string[], on: boolean) => {
+    const next = new Set(leftOut);
+    for (const id of ids) {
+      if (on) next.delete(id);
+      else next.add(id);
+    }
+    change(next);
+  };
   // What was just recorded is the next thing to deal with, whatever the tray still says.
   const putAway = useEffectEvent(() => run.moveOn());
   useEffect(() => {
