@@ -84,7 +84,7 @@ public static class ClipBuilder
         ("markers", JsonItem.List()),
         ("enabled", JsonItem.Of(true)));
 
-    private static JsonItem Range(double start, double length, int rate) => JsonItem.Map(
+    internal static JsonItem Range(double start, double length, int rate) => JsonItem.Map(
         ("OTIO_SCHEMA", JsonItem.Of("TimeRange.1")), ("start_time", Time(start, rate)), ("duration", Time(length, rate)));
 
     private static JsonItem Time(double value, int rate) => JsonItem.Map(

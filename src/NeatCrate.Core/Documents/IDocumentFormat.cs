@@ -37,11 +37,11 @@ public interface IMediaDocument
     bool MayPointElsewhere { get; }
 
     /// <summary>
-    /// Points references somewhere else. <paramref name="newUrl"/> gives the new <c>target_url</c> for an old one, or null to
-    /// leave it. Nothing else changes.
+    /// Lets references say something else. <paramref name="change"/> is asked for each in the order of
+    /// <see cref="References"/>, and gives what it is to say, or null to leave it. Nothing else changes.
     /// </summary>
     /// <returns>How many references were changed.</returns>
-    int Repoint(Func<string, string?> newUrl);
+    int Repoint(Func<MediaReference, NewReference?> change);
 
     /// <summary>The document as bytes: as it was read, but for what was changed.</summary>
     byte[] ToBytes();

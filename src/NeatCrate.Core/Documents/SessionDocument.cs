@@ -293,26 +293,69 @@ public sealed class SessionDocument : IMediaDocument
         }
     }
 
-    /// <summary>
-    /// Points references somewhere else. <paramref name="newUrl"/> gives the new <c>target_url</c> for an old one, or
-    /// null to leave it. Nothing else in the document changes.
-    /// </summary>
-    /// <returns>How many references were changed.</returns>
-    public int Repoint(Func<string, string?> newUrl)
+    /// <inheritdoc/>
+    public int Repoint(Func<MediaReference, NewReference?> change)
     {
-        ArgumentNullException.ThrowIfNull(newUrl);
+        ArgumentNullException.ThrowIfNull(change);
         var changed = 0;
         for (var i = 0; i < _references.Count; i++)
         {
             var (item, reference) = _references[i];
-            if (newUrl(reference.TargetUrl) is { } url && url != reference.TargetUrl)
+            if (change(reference) is not { } said)
             {
-                item.Set("target_url", JsonItem.Of(url));
-                _references[i] = (item, reference with { TargetUrl = url });
+                continue;
+            }
+            var (url, range) = (said.Url != reference.TargetUrl, said.Range is not null && WriteAvailable(item, said.Range));
+            if (url)
+            {
+                item.Set("target_url", JsonItem.Of(said.Url));
+            }
+            if (url || range)
+            {
+                var available = Range(item["available_range"]);
+                _references[i] = (item, reference with { TargetUrl = said.Url, AvailableStart = available?.Start, AvailableSeconds = available?.Duration.Seconds.ToDouble() });
                 changed++;
             }
         }
         return changed;
+    }
+
+    /// <summary>Writes what is available, in the reference's own digits where they say the same.</summary>
+    /// <returns>True when something was written.</returns>
+    private static bool WriteAvailable(JsonItem reference, AvailableRange range)
+    {
+        var length = ExactTime.From(range.Length, range.Rate);
+        if (Range(reference["available_range"]) is not { } now)
+        {
+            if (range.Start is { } at)
+            {
+                reference.Set("available_range", ClipBuilder.Range(at, range.Length, range.Rate));
+            }
+            return range.Start is not null;
+        }
+        var start = range.Start is { } first ? ExactTime.From(first, range.Rate) : now.Start;
+        if (start == now.Start && length == now.Duration)
+        {
+            return false;
+        }
+        if (start != now.Start)
+        {
+            WriteTime(reference["available_range"]!["start_time"]!, range.Start!.Value, range.Rate);
+        }
+        if (length != now.Duration)
+        {
+            WriteTime(reference["available_range"]!["duration"]!, range.Length, range.Rate);
+        }
+        return true;
+    }
+
+    private static void WriteTime(JsonItem time, long value, int rate)
+    {
+        if (time["rate"]!.Number != rate)
+        {
+            time.Set("rate", JsonItem.Of((double)rate));
+        }
+        time.Set("value", JsonItem.Of((double)value));
     }
 
     /// <summary>The document as UTF-8: as it was read, but for what was changed.</summary>

@@ -29,6 +29,8 @@ public sealed partial class SfzInstrument : IMediaDocument
 
         public string? New { get; set; }
 
+        public string Now => New ?? Path;
+
         // A prefix that ends within a name is put before whatever is written, so that no other name can be reached.
         public bool CanChange => Prefix.Length == 0 || Prefix[^1] is '/' or '\\';
     }
@@ -37,21 +39,21 @@ public sealed partial class SfzInstrument : IMediaDocument
     public static IDocumentFormat Format { get; } = new Reader();
 
     /// <inheritdoc/>
-    public IReadOnlyList<MediaReference> References => _pointers.ConvertAll(p => new MediaReference(p.New ?? p.Path, false, null, null, null, null, null));
+    public IReadOnlyList<MediaReference> References => _pointers.ConvertAll(Reference);
 
     /// <inheritdoc/>
     public bool MayPointElsewhere { get; private set; }
 
     /// <inheritdoc/>
-    public int Repoint(Func<string, string?> newUrl)
+    public int Repoint(Func<MediaReference, NewReference?> change)
     {
-        ArgumentNullException.ThrowIfNull(newUrl);
+        ArgumentNullException.ThrowIfNull(change);
         var changed = 0;
         foreach (var pointer in _pointers)
         {
-            if (pointer.CanChange && newUrl(pointer.New ?? pointer.Path) is { } path && path != (pointer.New ?? pointer.Path))
+            if (change(Reference(pointer)) is { } reference && pointer.CanChange && reference.Url != pointer.Now)
             {
-                pointer.New = path;
+                pointer.New = reference.Url;
                 changed++;
             }
         }
@@ -76,6 +78,8 @@ public sealed partial class SfzInstrument : IMediaDocument
     /// <summary>What is written behind the prefix, so that the two lead to the new path: out of the prefix's folder and on from there.</summary>
     private static string Behind(Pointer pointer) =>
         pointer.Prefix.Length == 0 ? pointer.New! : Path.GetRelativePath("/" + pointer.Prefix.Replace('\\', '/'), "/" + pointer.New);
+
+    private static MediaReference Reference(Pointer pointer) => new(pointer.Now, false, null, null, null, null, null);
 
     private void Find(string text)
     {

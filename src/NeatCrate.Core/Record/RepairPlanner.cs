@@ -1,3 +1,4 @@
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
@@ -25,7 +26,7 @@ public static class RepairPlanner
         var takes = TakeFinder.Find(inventory).Where(t => t.NeedsRepair && (chosen?.Contains(t.File.Path) ?? true)).ToList();
         var refusals = takes.Where(t => growing.Contains(t.File.Path)).Select(t => new Fault(FaultCode.StillGrowing) { Path = t.File.Path }).ToList();
         var steps = new List<PlanStep>();
-        var copies = new Dictionary<string, string>(StringComparer.Ordinal);
+        var copies = new Dictionary<string, NewPlace>(StringComparer.Ordinal);
         foreach (var take in takes)
         {
             var destination = Path.Combine(
@@ -34,7 +35,8 @@ public static class RepairPlanner
             {
                 var pieces = WavRepair.Pieces(take.File.Path, take.File.Header!);
                 steps.Add(new MakeFileStep(destination, Found(take.File.Header!), new FileRanges(take.File.Path, FileState.Of(take.File.Path), [.. pieces]), pieces.Sum(p => p.Length)));
-                copies[take.File.Path] = destination;
+                // A document that tells a length tells the one that the broken header had.
+                copies[take.File.Path] = new NewPlace(destination, new AvailableRange(null, WavRepair.WholeSamples(take.File.Header!), take.File.Header!.SampleRate));
             }
             catch (IOException e)
             {
@@ -47,7 +49,7 @@ public static class RepairPlanner
         }
         // In older versions the take is as silent as in the current one, which comes last: until then it points at what is surely there.
         var documents = inventory.Documents.Where(d => copies.Count > 0 && d.Document is not null).OrderBy(d => d.Current);
-        steps.AddRange(documents.Select(d => Repointing.Step(d, inventory, shelves, copies, "the repaired copies")).OfType<RepointDocumentStep>());
+        steps.AddRange(documents.Select(d => Repointing.Step(d, inventory, shelves, (_, path) => copies.GetValueOrDefault(path), "the repaired copies")).OfType<RepointDocumentStep>());
         var count = ByteText.Count(takes.Count, "recording");
         return new Plan
         {

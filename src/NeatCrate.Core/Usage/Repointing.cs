@@ -8,11 +8,16 @@ using NeatCrate.Core.Words;
 
 namespace NeatCrate.Core.Usage;
 
+/// <summary>Where what a reference plays stands then.</summary>
+/// <param name="Path">Absolute path of the file.</param>
+/// <param name="Range">The range that is available in it; null where that stays as it is.</param>
+public sealed record NewPlace(string Path, AvailableRange? Range = null);
+
 /// <summary>
 /// What a document must say once files that it points at stand elsewhere: worked out here for everybody who moves, copies,
-/// converts or packs files. Pointers change, and every other byte stays.
+/// converts, repairs, trims or packs files. Pointers and the ranges available at them change, and every other byte stays.
 /// </summary>
-/// <param name="Pointers">The pointers that change, each once.</param>
+/// <param name="Pointers">The pointers that change: each once where all references that have it change alike, otherwise one for each reference.</param>
 /// <param name="Count">How many references that are.</param>
 /// <param name="Before">Identity of the document as it is.</param>
 /// <param name="After">Its bytes afterwards.</param>
@@ -31,23 +36,52 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
     /// <exception cref="FaultException">The document cannot be read.</exception>
     public static Repointing? Of(InventoryDocument document, string sessionFolder, IReadOnlyList<Shelf> shelves, Func<string, string?> newPlace, string? folderThen = null)
     {
+        ArgumentNullException.ThrowIfNull(newPlace);
+        return Of(document, sessionFolder, shelves, (_, path) => newPlace(path) is { } place ? new NewPlace(place) : null, folderThen);
+    }
+
+    /// <summary>Works it out where references to one file may part ways, or the new files hold other ranges.</summary>
+    /// <param name="document">The document.</param>
+    /// <param name="sessionFolder">Absolute path of the session folder that it stands in.</param>
+    /// <param name="shelves">All known shelves.</param>
+    /// <param name="newPlace">Where what a reference plays stands then, for the reference and the absolute path of its file now; null for one that is left as it is.</param>
+    /// <param name="folderThen">Absolute path of the folder that the document is read from then; null for where it is read from now.</param>
+    /// <returns>Null where nothing changes.</returns>
+    /// <exception cref="FaultException">The document cannot be read.</exception>
+    public static Repointing? Of(
+        InventoryDocument document, string sessionFolder, IReadOnlyList<Shelf> shelves, Func<MediaReference, string, NewPlace?> newPlace, string? folderThen = null)
+    {
         ArgumentNullException.ThrowIfNull(document);
         ArgumentNullException.ThrowIfNull(newPlace);
         var bytes = ReadableFile.ReadAll(document.Path, SessionDocument.MostBytes);
         var format = DocumentFormats.Of(document.Path) ?? OpenTimeline.Format;
         var read = format.Read(bytes);
         var folder = folderThen ?? ReadFrom(document, sessionFolder);
-        var pointers = new Dictionary<string, NewPointer>(StringComparer.Ordinal);
-        var count = read.Repoint(url =>
+        var asked = new List<(string Url, NewPointer? Pointer)>();
+        var count = read.Repoint(reference =>
         {
+            var url = reference.TargetUrl;
             var path = ReferencedPath.Of(url, document, sessionFolder, shelves);
-            if (newPlace(path) is not { } place || (place == path && !IsAbsolute(url)))
-            {
-                return null;
-            }
-            return (pointers[url] = new NewPointer(url, format.PointerTo(place, folder), place)).NewUrl;
+            var place = newPlace(reference, path);
+            // A relative pointer at the same place stays as it is written.
+            var stays = place?.Path == path && !IsAbsolute(url);
+            var pointer = place is null || (stays && place.Range is null)
+                ? null
+                : new NewPointer(url, stays ? url : format.PointerTo(place.Path, folder), place.Path, place.Range);
+            asked.Add((url, pointer));
+            return pointer?.Says;
         });
-        return count == 0 ? null : new Repointing([.. pointers.Values], count, ByteIdentity.Of(bytes), read.ToBytes());
+        return count == 0 ? null : new Repointing(Told(asked), count, ByteIdentity.Of(bytes), read.ToBytes());
+    }
+
+    private static List<NewPointer> Told(List<(string Url, NewPointer? Pointer)> asked)
+    {
+        var alike = asked.GroupBy(a => a.Url, a => a.Pointer, StringComparer.Ordinal).Where(g => g.Distinct().Count() == 1).Select(g => g.Key).ToHashSet(StringComparer.Ordinal);
+        return
+        [
+            .. asked.Where(a => a.Pointer is not null && alike.Contains(a.Url)).Select(a => a.Pointer!).Distinct(),
+            .. asked.Select((a, at) => a.Pointer is not null && !alike.Contains(a.Url) ? a.Pointer with { Reference = at } : null).OfType<NewPointer>(),
+        ];
     }
 
     /// <summary>The step that points a document at files that its plan brings in; null where it points at none of them.</summary>
@@ -59,9 +93,21 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
     public static RepointDocumentStep? Step(
         InventoryDocument document, SessionInventory inventory, IReadOnlyList<Shelf> shelves, IReadOnlyDictionary<string, string> newPlaces, string at)
     {
-        ArgumentNullException.ThrowIfNull(inventory);
         ArgumentNullException.ThrowIfNull(newPlaces);
-        return Of(document, inventory.Folder, shelves, newPlaces.GetValueOrDefault) is not { } change
+        return Step(document, inventory, shelves, (_, path) => newPlaces.TryGetValue(path, out var place) ? new NewPlace(place) : null, at);
+    }
+
+    /// <summary>The step where references to one file may part ways, or the new files hold other ranges.</summary>
+    /// <param name="document">The document.</param>
+    /// <param name="inventory">The inventory of its session.</param>
+    /// <param name="shelves">All known shelves.</param>
+    /// <param name="newPlace">As for <see cref="Of(InventoryDocument, string, IReadOnlyList{Shelf}, Func{MediaReference, string, NewPlace?}, string?)"/>.</param>
+    /// <param name="at">What it is pointed at, as "the copies".</param>
+    public static RepointDocumentStep? Step(
+        InventoryDocument document, SessionInventory inventory, IReadOnlyList<Shelf> shelves, Func<MediaReference, string, NewPlace?> newPlace, string at)
+    {
+        ArgumentNullException.ThrowIfNull(inventory);
+        return Of(document, inventory.Folder, shelves, newPlace) is not { } change
             ? null
             : new RepointDocumentStep(
                 document.Path, $"{ByteText.Count(change.Count, "reference")} pointed at {at}" + (document.Current ? "" : ", an older version"), change.Before, [.. change.Pointers], change.After.Length);

@@ -55,7 +55,7 @@ public sealed class DocumentFormatTests
         var (format, bytes) = Sample(name);
         var document = format.Read(bytes);
         Assert.Equal(0, document.Repoint(_ => null));
-        Assert.Equal(0, document.Repoint(p => p));
+        Assert.Equal(0, document.Repoint(r => new NewReference(r.TargetUrl)));
         Assert.Equal(bytes, document.ToBytes());
     }
 
@@ -68,12 +68,12 @@ public sealed class DocumentFormatTests
         string To(string path) => format.PointerTo(path, "/drive/Net Mender");
         var first = format.Read(bytes).References[0].TargetUrl;
         var document = format.Read(bytes);
-        Assert.Equal(1, document.Repoint(p => p == first ? To("/drive/Net Mender/Audio inside/täde 2.wav") : null));
+        Assert.Equal(1, document.Repoint(r => r.TargetUrl == first ? new NewReference(To("/drive/Net Mender/Audio inside/täde 2.wav")) : null));
         string[] expected = ["/drive/Net Mender/Audio inside/täde 2.wav", "/drive/Net Mender/kick.wav"];
         Assert.Equal(expected, Paths(format, document));
         var again = format.Read(document.ToBytes());
         Assert.Equal(expected, Paths(format, again));
-        Assert.Equal(1, again.Repoint(p => p == again.References[0].TargetUrl ? To("/drive/Net Mender/Audio/tide 1.wav") : null));
+        Assert.Equal(1, again.Repoint(r => r == again.References[0] ? new NewReference(To("/drive/Net Mender/Audio/tide 1.wav")) : null));
         Assert.Equal(bytes, again.ToBytes());
     }
 

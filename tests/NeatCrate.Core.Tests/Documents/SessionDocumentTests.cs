@@ -74,11 +74,14 @@ public sealed class SessionDocumentTests
         Assert.Contains("1e-7", text, StringComparison.Ordinal);
     }
 
+    /// <summary>A second, a day after midnight, in the digits of another program.</summary>
+    private const string ADayIn = "{\"start_time\": {\"rate\": 24.00, \"value\": 2073600.0, \"OTIO_SCHEMA\": \"RationalTime.1\"},\r\n\t\"duration\" : {\"rate\":1.0,\"value\":1, \"OTIO_SCHEMA\": \"RationalTime.1\"}, \"OTIO_SCHEMA\": \"TimeRange.1\", \"odd\": 1.50}";
+
     [Fact]
     public void RePointingChangesThePointerAndNothingElse()
     {
         var document = Parse(Rich);
-        Assert.Equal(1, document.Repoint(url => url == "file:///lib/gull.wav" ? "Audio/gull.wav" : null));
+        Assert.Equal(1, document.Repoint(r => r.TargetUrl == "file:///lib/gull.wav" ? new NewReference("Audio/gull.wav") : null));
         var expected = JsonNode.Parse(Rich.Replace("file:///lib/gull.wav", "Audio/gull.wav", StringComparison.Ordinal));
         Assert.True(JsonNode.DeepEquals(expected, Json(document.ToUtf8())));
     }
@@ -94,8 +97,25 @@ public sealed class SessionDocumentTests
         var text = template.Replace("{TRACKS}", Tracks, StringComparison.Ordinal);
         var document = Parse(text);
         Assert.Equal(text, Encoding.UTF8.GetString(document.ToUtf8()));
-        Assert.Equal(1, document.Repoint(url => url == "A b.wav" ? "Audio/A b.wav" : null));
+        Assert.Equal(1, document.Repoint(r => r.TargetUrl == "A b.wav" ? new NewReference("Audio/A b.wav") : null));
         Assert.Equal(text.Replace("\"\\u0041 b.wav\"", "\"Audio/A b.wav\"", StringComparison.Ordinal), Encoding.UTF8.GetString(document.ToUtf8()));
+    }
+
+    /// <summary>A range that is given changes where it says something else; digits and times that say the same stay as they are written.</summary>
+    [Theory]
+    [InlineData(ADayIn, null, 48000L, 96000, "{\"start_time\": {\"rate\": 24.00, \"value\": 2073600.0, \"OTIO_SCHEMA\": \"RationalTime.1\"},\r\n\t\"duration\" : {\"rate\":96000.0,\"value\":48000.0, \"OTIO_SCHEMA\": \"RationalTime.1\"}, \"OTIO_SCHEMA\": \"TimeRange.1\", \"odd\": 1.50}")]
+    [InlineData(ADayIn, 4147200000L, 48000L, 48000, null)]
+    [InlineData(ADayIn, 4147200480L, 48000L, 48000, "{\"start_time\": {\"rate\": 48000.0, \"value\": 4147200480.0, \"OTIO_SCHEMA\": \"RationalTime.1\"},\r\n\t\"duration\" : {\"rate\":1.0,\"value\":1, \"OTIO_SCHEMA\": \"RationalTime.1\"}, \"OTIO_SCHEMA\": \"TimeRange.1\", \"odd\": 1.50}")]
+    [InlineData("null", null, 48000L, 48000, null)]
+    [InlineData("null", 10L, 20L, 48000, "{\"OTIO_SCHEMA\": \"TimeRange.1\", \"start_time\": {\"OTIO_SCHEMA\": \"RationalTime.1\", \"rate\": 48000.0, \"value\": 10.0}, \"duration\": {\"OTIO_SCHEMA\": \"RationalTime.1\", \"rate\": 48000.0, \"value\": 20.0}}")]
+    public void EveryByteButTheRangeStays(string range, long? start, long length, int rate, string? expected)
+    {
+        const string Template = """{"OTIO_SCHEMA": "Timeline.1", "tracks": {"OTIO_SCHEMA": "Clip.1", "media_reference": {"OTIO_SCHEMA": "ExternalReference.1", "available_range": RANGE, "target_url": "\u0041.wav"}}}""";
+        var document = Parse(Template.Replace("RANGE", range, StringComparison.Ordinal));
+        var changed = document.Repoint(r => new NewReference(r.TargetUrl, new AvailableRange(start, length, rate)));
+        Assert.Equal(Template.Replace("RANGE", expected ?? range, StringComparison.Ordinal), Encoding.UTF8.GetString(document.ToUtf8()));
+        Assert.Equal(expected is null ? 0 : 1, changed);
+        Assert.Equal(Parse(Encoding.UTF8.GetString(document.ToUtf8())).References, document.References);
     }
 
     /// <summary>What is added stands in the look of the rest; what was there stays, byte for byte.</summary>

@@ -133,6 +133,23 @@ public sealed class RepairPlannerTests : IDisposable
         Assert.Equal([FaultCode.NothingCutOff], Plan().Refusals.Codes());
     }
 
+    /// <summary>What the broken header said of the length is put right as well, and nothing is made up where the document says nothing. SoX tells the length.</summary>
+    [Fact]
+    public void TheDocumentTellsTheLengthThatTheCopyHas()
+    {
+        var path = CutOff("Cello 01.wav", 24, 0);
+        _session.Place(path, "Cello", 100, 50);
+        ClipBuilder.List(_session.Document.Root, MediaUrl.From(path, _session.Folder), 7, 48000);
+        ClipBuilder.List(_session.Document.Root, MediaUrl.From(path, _session.Folder), null, 48000);
+        _session.Save();
+        new MemoryJournal().Apply(Plan());
+        var seconds = long.Parse(Tool.Run("soxi", "-s", _session.Inside("Audio", "Cello 01 repaired.wav")), CultureInfo.InvariantCulture) / 48000.0;
+        var references = SessionDocument.ReadFile(_session.DocumentPath).References;
+        Assert.Equal([seconds, null, seconds], references.Select(r => r.AvailableSeconds));
+        Assert.Equal([0, null, 0], references.Select(r => r.AvailableStart?.Seconds.ToDouble()));
+        Assert.Equal(100 / 48000.0, references[2].Source!.Value.Start.Seconds.ToDouble());
+    }
+
     [Fact]
     public void WhatStillGrowsIsNoRepairCase()
     {

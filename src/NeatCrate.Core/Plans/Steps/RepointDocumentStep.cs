@@ -10,7 +10,12 @@ namespace NeatCrate.Core.Plans;
 /// <param name="Url">The pointer as it is written.</param>
 /// <param name="NewUrl">What is written instead.</param>
 /// <param name="Copy">Absolute path of the file that it leads to then.</param>
-public sealed record NewPointer(string Url, string NewUrl, string Copy);
+/// <param name="Range">The range that the file at <paramref name="Copy"/> holds; null to leave what the document says.</param>
+/// <param name="Reference">Which of the document's references it is, counted from 0 in their order; null for each that has this pointer.</param>
+public sealed record NewPointer(string Url, string NewUrl, string Copy, AvailableRange? Range = null, int? Reference = null)
+{
+    internal NewReference Says => new(NewUrl, Range);
+}
 
 /// <summary>Points a document at files that the plan brought in: only at those that are in, when some had to be left out.</summary>
 /// <param name="Destination">The document.</param>
@@ -37,14 +42,17 @@ public sealed record RepointDocumentStep(string Destination, string Reason, Byte
 
     internal override void Do(StepContext context)
     {
-        var urls = Pointers.Where(p => !context.IsLeftOut(p.Copy)).ToDictionary(p => p.Url, p => p.NewUrl, StringComparer.Ordinal);
+        var pointers = Pointers.Where(p => !context.IsLeftOut(p.Copy)).ToList();
+        var byUrl = pointers.Where(p => p.Reference is null).ToDictionary(p => p.Url, StringComparer.Ordinal);
+        var byReference = pointers.Where(p => p.Reference is not null).ToDictionary(p => p.Reference!.Value);
         var bytes = context.Files.ReadAll(Destination);
         if (ByteIdentity.Of(bytes) != Expected)
         {
             throw new FaultException(FaultCode.DocumentChanged, Destination);
         }
         var document = (DocumentFormats.Of(Destination) ?? OpenTimeline.Format).Read(bytes);
-        document.Repoint(urls.GetValueOrDefault);
+        var at = 0;
+        document.Repoint(r => (byReference.GetValueOrDefault(at++) ?? byUrl.GetValueOrDefault(r.TargetUrl))?.Says);
         Replace(document.ToBytes(), null, context);
     }
 }
