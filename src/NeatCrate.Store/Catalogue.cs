@@ -91,7 +91,7 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
         command.Parameters.AddWithValue("$shelf", Text(shelfId));
         command.Parameters.AddWithValue("$places", JsonSerializer.Serialize(paths.Select(p => new[] { p[..Math.Max(0, p.LastIndexOf('/'))], Path.GetFileName(p) })));
         var known = Read(command).ToDictionary(
-            f => f.Path, f => new KnownFile(f.Bytes, f.ChangedUtc, f.Container, f.SampleRate, f.Channels, f.BitsPerSample, f.LengthSamples), StringComparer.Ordinal);
+            f => f.Path, f => new KnownFile(f.Bytes, f.ModifiedUtc, f.Container, f.SampleRate, f.Channels, f.BitsPerSample, f.LengthSamples), StringComparer.Ordinal);
         using var db = files.NewDb();
         var others = paths.Where(p => !known.ContainsKey(p)).ToList();
         // What went missing is remembered as it was.

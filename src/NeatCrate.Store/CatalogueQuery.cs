@@ -72,7 +72,7 @@ public sealed record CatalogueQuery
 /// <param name="ShelfId">The shelf.</param>
 /// <param name="Path">Path from the shelf's top folder.</param>
 /// <param name="Bytes">Size in bytes.</param>
-/// <param name="ChangedUtc">Time of the last change.</param>
+/// <param name="ModifiedUtc">Time of the last change.</param>
 /// <param name="Kind">What kind of media it is; null for other files.</param>
 /// <param name="Container">Name of the format.</param>
 /// <param name="SampleRate">Sample rate in Hz.</param>
@@ -82,7 +82,7 @@ public sealed record CatalogueQuery
 /// <param name="Seconds">Length in seconds.</param>
 /// <param name="Problem">Why it cannot be read: a fault as <see cref="Fault.Write"/> has it, or a sentence of an earlier version.</param>
 public sealed record CatalogueFile(
-    long Id, Guid ShelfId, string Path, long Bytes, DateTime ChangedUtc, MediaKind? Kind, string? Container, int? SampleRate, int? Channels,
+    long Id, Guid ShelfId, string Path, long Bytes, DateTime ModifiedUtc, MediaKind? Kind, string? Container, int? SampleRate, int? Channels,
     int? BitsPerSample, long? LengthSamples, double? Seconds, string? Problem);
 
 /// <summary>What was found: how many in all, and the files that were asked for.</summary>

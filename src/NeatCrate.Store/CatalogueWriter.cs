@@ -96,7 +96,7 @@ internal sealed class CatalogueWriter : IDisposable
         }
         foreach (var file in folder.Renumbered)
         {
-            raw.sqlite3_bind_int64(_renumber, 1, file.Number);
+            raw.sqlite3_bind_int64(_renumber, 1, file.Inode);
             raw.sqlite3_bind_int64(_renumber, 2, id);
             Bind(_renumber, 3, file.Name);
             Step(_renumber);
@@ -166,8 +166,8 @@ internal sealed class CatalogueWriter : IDisposable
         raw.sqlite3_bind_int64(row, before + 1, folder);
         Bind(row, before + 2, file.File.Name);
         raw.sqlite3_bind_int64(row, before + 3, file.File.Bytes);
-        raw.sqlite3_bind_int64(row, before + 4, file.File.ChangedUtc.Ticks);
-        raw.sqlite3_bind_int64(row, before + 5, file.File.Number);
+        raw.sqlite3_bind_int64(row, before + 4, file.File.ModifiedUtc.Ticks);
+        raw.sqlite3_bind_int64(row, before + 5, file.File.Inode);
         Bind(row, before + 6, file.Kind?.ToString());
         Bind(row, before + 7, file.Sound?.Container);
         Bind(row, before + 8, file.Sound?.SampleRate);

@@ -55,7 +55,7 @@ public sealed class CatalogueTests : IDisposable
         Assert.Equal(file, Assert.Single(_catalogue.Get([file.Id, 999])));
         using var scan = _catalogue.BeginScan(_library);
         Assert.Equal((UInt128)7, Assert.Single(scan.Folders).Value);
-        Assert.Equal(new FolderFile("Bottle high.wav", 264600, file.ChangedUtc, 42, true), Assert.Single(scan.Files("struck/bottles")).Value);
+        Assert.Equal(new FolderFile("Bottle high.wav", 264600, file.ModifiedUtc, 42, true), Assert.Single(scan.Files("struck/bottles")).Value);
     }
 
     [Fact]

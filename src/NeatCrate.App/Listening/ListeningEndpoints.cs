@@ -43,8 +43,8 @@ public static class ListeningEndpoints
         var session = sessions.Get(id);
         var file = sessions.FindFile(session, fileId, cancel);
         return file is { Standing: Standing.Away, Recalled: { } known }
-            ? KeptOutline(SoundFile.KeyOf(file.Path, known.Bytes, known.ChangedUtc), peaks, stretches, cancel)
-            : Outline(Sound(session, file, sessions), guard, peaks, stretches, cancel);
+            ? KeptOutline(SoundFile.KeyOf(file.Path, known.Bytes, known.ModifiedUtc), peaks, stretches, cancel)
+            : SendPeaks(Sound(session, file, sessions), guard, peaks, stretches, cancel);
     }
 
     /// <summary>All identities of a file, worked out when they are first asked for. While something records, nobody reads whole files.</summary>
@@ -76,7 +76,7 @@ public static class ListeningEndpoints
     }
 
     /// <summary>The outline of a sound; nothing while something records.</summary>
-    internal static async Task<Results<FileContentHttpResult, NoContent>> Outline(SoundFile file, RecordingGuard guard, PeaksCache peaks, int stretches, CancellationToken cancel)
+    internal static async Task<Results<FileContentHttpResult, NoContent>> SendPeaks(SoundFile file, RecordingGuard guard, PeaksCache peaks, int stretches, CancellationToken cancel)
     {
         if (guard.What is not null)
         {
@@ -114,6 +114,6 @@ public static class ListeningEndpoints
     /// <summary>An audio file of the session that is there and was understood. Only such files are ever sent.</summary>
     private static SoundFile Sound(SessionRow session, InventoryFile? file, SessionService sessions) =>
         file is { Header: { } header, Standing: Standing.Inside or Standing.Outside }
-            ? new SoundFile(file.Path, file.Bytes, file.ChangedUtc!.Value, header, file.Standing == Standing.Inside ? sessions.CacheFolder(session) : null)
+            ? new SoundFile(file.Path, file.Bytes, file.ModifiedUtc!.Value, header, file.Standing == Standing.Inside ? sessions.CacheFolder(session) : null)
             : throw new NotKnownException("This file is not there, or holds no sound that can be read.");
 }

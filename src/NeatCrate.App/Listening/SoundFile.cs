@@ -8,13 +8,13 @@ namespace NeatCrate.App.Listening;
 /// <summary>A sound that can be seen and heard.</summary>
 /// <param name="Path">Absolute path.</param>
 /// <param name="Bytes">Size in bytes.</param>
-/// <param name="ChangedUtc">Time of the last change.</param>
+/// <param name="ModifiedUtc">Time of the last change.</param>
 /// <param name="Header">What its header says.</param>
 /// <param name="CacheFolder">The session's own folder for waveform caches; null for a file of a shelf, or where the session has none.</param>
-public sealed record SoundFile(string Path, long Bytes, DateTime ChangedUtc, MediaHeader Header, string? CacheFolder)
+public sealed record SoundFile(string Path, long Bytes, DateTime ModifiedUtc, MediaHeader Header, string? CacheFolder)
 {
     /// <summary>Changes when the file is another one, or another state of it.</summary>
-    public string Key => KeyOf(Path, Bytes, ChangedUtc);
+    public string Key => KeyOf(Path, Bytes, ModifiedUtc);
 
     /// <summary>The key of a file in this state, whether it can be reached or not.</summary>
     public static string KeyOf(string path, long bytes, DateTime changedUtc) => XxHash128.HashToUInt128(Encoding.UTF8.GetBytes(

@@ -52,7 +52,7 @@ public static class InventoryReport
             outside.OriginOf(file)?.Name ?? "",
             outside.IsLeftOut(file) ? "yes" : "",
             Number(known?.Bytes),
-            known?.ChangedUtc.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture) ?? "",
+            known?.ModifiedUtc.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture) ?? "",
             known?.Container ?? "",
             Number(known?.SampleRate),
             Number(known?.BitsPerSample),

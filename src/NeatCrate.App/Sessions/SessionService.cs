@@ -100,7 +100,7 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
 
     private static bool IsAsFound(InventoryFile file) => file.Standing == Standing.Away
         ? !File.Exists(file.Path)
-        : new FileInfo(file.Path) is { Exists: true, LinkTarget: null } now && now.Length == file.Bytes && now.LastWriteTimeUtc == file.ChangedUtc;
+        : new FileInfo(file.Path) is { Exists: true, LinkTarget: null } now && now.Length == file.Bytes && now.LastWriteTimeUtc == file.ModifiedUtc;
 
     /// <summary>The session stands in another folder now.</summary>
     public void Move(Guid id, string folder)

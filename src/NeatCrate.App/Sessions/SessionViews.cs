@@ -253,7 +253,7 @@ public static class SessionViews
             file.ShelfName,
             file.BelongsInside,
             known?.Bytes ?? 0,
-            known?.ChangedUtc,
+            known?.ModifiedUtc,
             known?.Container,
             known?.SampleRate,
             known?.BitsPerSample,

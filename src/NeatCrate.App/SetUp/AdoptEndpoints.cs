@@ -126,7 +126,7 @@ public static class AdoptEndpoints
         return new FoundDocumentView(
             Path.GetRelativePath(folder, document.Path),
             document.AtTop,
-            document.ChangedUtc,
+            document.ModifiedUtc,
             document.Problem is { } problem ? Sentences.Of(problem) : null,
             look.Sessions.FirstOrDefault(s => s.Documents.Contains(document))?.Title,
             document.Media.Length,

@@ -72,8 +72,8 @@ public static class CatalogueEndpoints
     {
         var (shelf, file) = files.Find([fileId])[0];
         return shelf.IsConnected
-            ? ListeningEndpoints.Outline(Sound(CatalogueFiles.PathOn(shelf, file.Path)), guard, peaks, stretches, cancel)
-            : ListeningEndpoints.KeptOutline(SoundFile.KeyOf(Path.Join(shelf.Root, file.Path), file.Bytes, file.ChangedUtc), peaks, stretches, cancel);
+            ? ListeningEndpoints.SendPeaks(Sound(CatalogueFiles.PathOn(shelf, file.Path)), guard, peaks, stretches, cancel)
+            : ListeningEndpoints.KeptOutline(SoundFile.KeyOf(Path.Join(shelf.Root, file.Path), file.Bytes, file.ModifiedUtc), peaks, stretches, cancel);
     }
 
     private static IResult GetAudio(long fileId, CatalogueFiles files) => ListeningEndpoints.Play(Sound(files.PathOf(fileId)));
@@ -81,11 +81,11 @@ public static class CatalogueEndpoints
     private static SoundFile Sound(string path)
     {
         var (state, header) = (FileState.Of(path), MediaHeaderReader.ReadFile(path) ?? throw new NotKnownException("This file holds no sound that can be read."));
-        return new SoundFile(path, state.Bytes, state.ChangedUtc, header, null);
+        return new SoundFile(path, state.Bytes, state.ModifiedUtc, header, null);
     }
 
     private static CatalogueFileView View(CatalogueFile file, Shelf shelf, bool connected, string? session) => new(
         file.Id, Path.GetFileName(file.Path), file.Path, shelf.Id, shelf.Name, shelf.Kind, connected,
-        session is not null && ShelfPath.IsWithin(Path.Join(shelf.Root, file.Path), session), file.Bytes, file.ChangedUtc, file.Kind, file.Container, file.SampleRate,
+        session is not null && ShelfPath.IsWithin(Path.Join(shelf.Root, file.Path), session), file.Bytes, file.ModifiedUtc, file.Kind, file.Container, file.SampleRate,
         file.Channels, file.BitsPerSample, file.LengthSamples, file.Seconds, Sentences.OfText(file.Problem));
 }

@@ -143,7 +143,7 @@ public sealed record PackBundleStep(string Destination, string Reason, BundleCon
             var hash = new XxHash128();
             // Sound hardly gets smaller by this; other files do, and cost no time worth speaking of.
             var compress = MediaFiles.KindOf(path) is null;
-            _zip.Add(name, expected.ChangedUtc, 0x8000 | from.Facts.Mode, compress, expected.Bytes, to =>
+            _zip.Add(name, expected.ModifiedUtc, 0x8000 | from.Facts.Mode, compress, expected.Bytes, to =>
             {
                 var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
                 try

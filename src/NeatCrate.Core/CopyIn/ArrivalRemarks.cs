@@ -9,7 +9,7 @@ internal static class ArrivalRemarks
     /// <summary>That it gets another name, and that a file inside sounds like it.</summary>
     /// <param name="name">The name that it has.</param>
     /// <param name="arrival">Where it arrives.</param>
-    public static IEnumerable<Fault> Of(string name, Arrival arrival)
+    public static IEnumerable<Fault> Of(string name, Destination arrival)
     {
         var arrivesAs = Path.GetFileName(arrival.Path);
         if (arrival.IsCopied && arrivesAs != name)

@@ -55,22 +55,22 @@ public static class CopyInPlanner
             return Make(request, "Nothing to copy in.", [], [], refusals);
         }
         var audio = AudioFolder.In(inventory);
-        var arrivals = new Arrivals(inventory, audio, request.Identities, cancel);
+        var destinations = new Destinations(inventory, audio, request.Identities, cancel);
         foreach (var file in outside)
         {
-            arrivals.Add(file);
+            destinations.Add(file);
         }
         var steps = new List<PlanStep>();
-        if (outside.Exists(f => arrivals[f].IsCopied))
+        if (outside.Exists(f => destinations[f].IsCopied))
         {
             steps.AddRange(MissingFolders.Steps(audio, inventory.Folder, "takes and samples"));
         }
-        steps.AddRange(outside.Where(f => arrivals[f].IsCopied).Select(f => Copy(f, arrivals[f].Path)));
+        steps.AddRange(outside.Where(f => destinations[f].IsCopied).Select(f => Copy(f, destinations[f].Path)));
         var documents = inventory.Documents.Where(d => d.Document is not null && (d.Current || request.OlderDocuments)).ToList();
         // The current one last: until then it points at what is surely there.
-        var places = outside.ToDictionary(f => f.Path, f => arrivals[f].Path, StringComparer.Ordinal);
+        var places = outside.ToDictionary(f => f.Path, f => destinations[f].Path, StringComparer.Ordinal);
         steps.AddRange(documents.OrderBy(d => d.Current).Select(d => Repointing.Step(d, inventory, request.Shelves, places, "the copies")).OfType<RepointDocumentStep>());
-        return Make(request, Sentence(outside, arrivals, steps), steps, Remarks(request, outside, arrivals), refusals);
+        return Make(request, Sentence(outside, destinations, steps), steps, Remarks(request, outside, destinations), refusals);
     }
 
     private static MakeFileStep Copy(InventoryFile file, string destination)
@@ -80,9 +80,9 @@ public static class CopyInPlanner
         return MakeFileStep.Copy(destination, $"stands outside, on {file.ShelfName ?? "no shelf"}{renamed}", source, FileState.Of(source));
     }
 
-    private static string Sentence(List<InventoryFile> outside, Arrivals arrivals, List<PlanStep> steps)
+    private static string Sentence(List<InventoryFile> outside, Destinations destinations, List<PlanStep> steps)
     {
-        var copies = outside.Where(f => arrivals[f].IsCopied).ToList();
+        var copies = outside.Where(f => destinations[f].IsCopied).ToList();
         var reused = outside.Count - copies.Count;
         var places = copies.Select(f => f.ShelfId).Distinct().Count();
         var copied = copies.Count == 0
@@ -93,7 +93,7 @@ public static class CopyInPlanner
         return $"{copied}{used}; {(documents == 1 ? "document" : $"{documents} documents")} re-pointed; originals untouched.";
     }
 
-    private static IEnumerable<Fault> Remarks(CopyInRequest request, List<InventoryFile> outside, Arrivals arrivals)
+    private static IEnumerable<Fault> Remarks(CopyInRequest request, List<InventoryFile> outside, Destinations destinations)
     {
         var inventory = request.Inventory;
         foreach (var file in outside)
@@ -102,7 +102,7 @@ public static class CopyInPlanner
             {
                 yield return ArrivalRemarks.RateDiffers(file.Name, header, settings.SampleRate, FaultCode.TakenAsItIs);
             }
-            foreach (var remark in ArrivalRemarks.Of(file.Name, arrivals[file]))
+            foreach (var remark in ArrivalRemarks.Of(file.Name, destinations[file]))
             {
                 yield return remark;
             }

@@ -116,7 +116,7 @@ public static class ImportPlanner
         private readonly string _documentFolder;
         private readonly byte[] _before;
         private readonly SessionDocument _document;
-        private readonly Arrivals _arrivals;
+        private readonly Destinations _destinations;
         private readonly HashSet<string> _known;
         private readonly List<PlanStep> _copies = [];
         private ExactTime _at;
@@ -132,7 +132,7 @@ public static class ImportPlanner
             _documentFolder = Path.GetDirectoryName(current.Path)!;
             _before = ReadableFile.ReadAll(current.Path, SessionDocument.MostBytes);
             _document = SessionDocument.Parse(_before);
-            _arrivals = new Arrivals(inventory, _audio, request.Identities, cancel);
+            _destinations = new Destinations(inventory, _audio, request.Identities, cancel);
             _known = _document.References.Select(r => ReferencedPath.Of(r.TargetUrl, current, inventory.Folder, request.Shelves)).ToHashSet(StringComparer.Ordinal);
             _at = request.At;
         }
@@ -217,7 +217,7 @@ public static class ImportPlanner
         private InventoryFile Describe(ImportItem item)
         {
             var file = FileState.Of(item.Path);
-            var (header, problem) = _request.Headers.Read(item.Path, file.Bytes, file.ChangedUtc);
+            var (header, problem) = _request.Headers.Read(item.Path, file.Bytes, file.ModifiedUtc);
             return new InventoryFile
             {
                 Path = item.Path,
@@ -226,7 +226,7 @@ public static class ImportPlanner
                 ShownPath = item.Name,
                 BelongsInside = false,
                 Bytes = file.Bytes,
-                ChangedUtc = file.ChangedUtc,
+                ModifiedUtc = file.ModifiedUtc,
                 Header = header,
                 Problem = problem,
             };
@@ -240,8 +240,8 @@ public static class ImportPlanner
                 _reused++;
                 return file.Path;
             }
-            var isNew = !_arrivals.Knows(file);
-            var arrival = _arrivals.Add(file, file.ShownPath);
+            var isNew = !_destinations.Knows(file);
+            var arrival = _destinations.Add(file, file.ShownPath);
             var name = Path.GetFileName(arrival.Path);
             if (isNew && arrival.IsCopied)
             {
@@ -277,7 +277,7 @@ public static class ImportPlanner
                 return null;
             }
             var wished = $"{Path.GetFileNameWithoutExtension(arrival)} {rate / 1000.0:0.###}k.wav";
-            var destination = _arrivals.NewPath(wished);
+            var destination = _destinations.NewPath(wished);
             var length = Resampler.LengthAt(samples, header.SampleRate, rate);
             var source = RealPath.Of(file.Path);
             _copies.Add(new MakeFileStep(

@@ -1,4 +1,5 @@
 using System.Buffers.Binary;
+using System.Text.Json.Serialization;
 using NeatCrate.Core.Faults;
 
 namespace NeatCrate.Core.Files;
@@ -104,8 +105,8 @@ public readonly record struct FileFacts(EntryKind Kind, ulong Device, ulong Inod
 
 /// <summary>What a file was when it was looked at; a file that is something else by then is not touched.</summary>
 /// <param name="Bytes">Size in bytes.</param>
-/// <param name="ChangedUtc">Time of the last change.</param>
-public sealed record FileState(long Bytes, DateTime ChangedUtc)
+/// <param name="ModifiedUtc">Time of the last change.</param>
+public sealed record FileState(long Bytes, [property: JsonPropertyName("ChangedUtc")] DateTime ModifiedUtc)
 {
     /// <summary>The state of a file now.</summary>
     /// <exception cref="FaultException">The file is not there (<see cref="FaultCode.NotThere"/>), or is none.</exception>

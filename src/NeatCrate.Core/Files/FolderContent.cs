@@ -10,10 +10,10 @@ namespace NeatCrate.Core.Files;
 /// <summary>A regular file as its folder tells of it, unopened.</summary>
 /// <param name="Name">Its name; for one whose bytes are no valid text, with those bytes written as <c>\xE4</c>.</param>
 /// <param name="Bytes">Size in bytes.</param>
-/// <param name="ChangedUtc">Time of the last change.</param>
-/// <param name="Number">Its number on its drive (inode), by which a file that took another one's place is told from it.</param>
+/// <param name="ModifiedUtc">Time of the last change.</param>
+/// <param name="Inode">Its number on its drive (inode), by which a file that took another one's place is told from it.</param>
 /// <param name="NameIsText">False where the name is no valid UTF-8, so that the file cannot be opened by it.</param>
-public readonly record struct FolderFile(string Name, long Bytes, DateTime ChangedUtc, long Number, bool NameIsText);
+public readonly record struct FolderFile(string Name, long Bytes, DateTime ModifiedUtc, long Inode, bool NameIsText);
 
 /// <summary>An entry of a folder that is no folder: a file, a link, a pipe or a device.</summary>
 /// <param name="Name">Its name; for one whose bytes are no valid text, with those bytes written as <c>\xE4</c>.</param>
@@ -39,13 +39,13 @@ internal sealed class FolderContent
 
     private static readonly UTF8Encoding StrictUtf8 = new(false, true);
 
-    private FolderContent(ulong drive, ulong number, Func<string, ulong, bool>? isKnown) => (Drive, Number, _isKnown) = (drive, number, isKnown);
+    private FolderContent(ulong device, ulong inode, Func<string, ulong, bool>? isKnown) => (Device, Inode, _isKnown) = (device, inode, isKnown);
 
     /// <summary>The drive that the folder is on.</summary>
-    public ulong Drive { get; }
+    public ulong Device { get; }
 
     /// <summary>The folder's own number on its drive.</summary>
-    public ulong Number { get; }
+    public ulong Inode { get; }
 
     /// <summary>Its files.</summary>
     public List<FolderFile> Files { get; } = [];

@@ -77,7 +77,7 @@ public sealed record InventoryFile
     public long Bytes { get; init; }
 
     /// <summary>Time of the last change (UTC); null while it is away or missing.</summary>
-    public DateTime? ChangedUtc { get; init; }
+    public DateTime? ModifiedUtc { get; init; }
 
     /// <summary>What its header says; null for other media than audio, and for what cannot be read.</summary>
     public MediaHeader? Header { get; init; }
@@ -86,7 +86,7 @@ public sealed record InventoryFile
     public KnownFile? Recalled { get; init; }
 
     /// <summary>What is known of it: as it is where it is there, else as it was when its shelf was last scanned.</summary>
-    public KnownFile? Known => ChangedUtc is { } changed
+    public KnownFile? Known => ModifiedUtc is { } changed
         ? new KnownFile(Bytes, changed, Header?.Container, Header?.SampleRate, Header?.Channels, Header?.BitsPerSample, Header?.LengthSamples)
         : Recalled;
 

@@ -596,7 +596,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     {
         SessionEntry? entry = _tree.Files.TryGetValue(path, out var inside) ? inside : null;
         var facts = entry?.Facts ?? _elsewhere.GetValueOrDefault(path);
-        var known = facts is { } now && _files.TryGetValue(path, out var before) && before.Bytes == now.Bytes && before.ChangedUtc == now.ModifiedUtc && before.Problem is null ? before : null;
+        var known = facts is { } now && _files.TryGetValue(path, out var before) && before.Bytes == now.Bytes && before.ModifiedUtc == now.ModifiedUtc && before.Problem is null ? before : null;
         return use.Describe(path, entry, facts, shelves, () => known is null ? headers.Read(path, facts!.Value.Bytes, facts.Value.ModifiedUtc) : (known.Header, null));
     }
 

@@ -2,14 +2,14 @@ namespace NeatCrate.Core.Inventory;
 
 /// <summary>What is known of a file: as it is, or as it was when its shelf was last scanned, and then it may have changed since.</summary>
 /// <param name="Bytes">Size in bytes.</param>
-/// <param name="ChangedUtc">Time of the last change.</param>
+/// <param name="ModifiedUtc">Time of the last change.</param>
 /// <param name="Container">Name of the format, as <see cref="Media.MediaHeader.Container"/> has it; null for what is no sound that was understood.</param>
 /// <param name="SampleRate">Sample rate in Hz.</param>
 /// <param name="Channels">Number of channels.</param>
 /// <param name="BitsPerSample">Meaningful bits per sample.</param>
 /// <param name="LengthSamples">Length in samples per channel.</param>
 public sealed record KnownFile(
-    long Bytes, DateTime ChangedUtc, string? Container, int? SampleRate, int? Channels, int? BitsPerSample, long? LengthSamples)
+    long Bytes, DateTime ModifiedUtc, string? Container, int? SampleRate, int? Channels, int? BitsPerSample, long? LengthSamples)
 {
     /// <summary>Length in seconds, or null where it is not known.</summary>
     public double? LengthSeconds => LengthSamples / (double?)SampleRate;

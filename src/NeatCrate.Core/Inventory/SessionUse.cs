@@ -198,7 +198,7 @@ internal sealed class SessionUse
             BelongsInside = belongs,
             PlacedTimes = current.Select(r => r.ClipNumber).Distinct().Count(),
             Bytes = there ? facts!.Value.Bytes : 0,
-            ChangedUtc = there ? facts!.Value.ModifiedUtc : null,
+            ModifiedUtc = there ? facts!.Value.ModifiedUtc : null,
             Header = read,
             Recalled = recalled,
             Problem = problem,

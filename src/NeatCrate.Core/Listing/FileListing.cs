@@ -130,7 +130,7 @@ internal sealed class FileListing
             FileOrder.Take => (take?.Number ?? -1, ""),
             FileOrder.Pass => (take?.Pass ?? -1, ""),
             FileOrder.Start => (take?.StartSamples is { } start && file.Header is { } header ? start / (double)header.SampleRate : double.NegativeInfinity, ""),
-            FileOrder.Changed => (file.Known?.ChangedUtc.Ticks ?? 0, ""),
+            FileOrder.Changed => (file.Known?.ModifiedUtc.Ticks ?? 0, ""),
             _ => throw new ArgumentOutOfRangeException(nameof(order), order, "There is no such order."),
         };
     }

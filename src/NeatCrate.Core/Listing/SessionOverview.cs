@@ -141,7 +141,7 @@ public sealed class OverviewCounter(OutsideFiles outside)
     /// <summary>A sum of hashes: the same whatever the order, and a file can be taken out of it again.</summary>
     private static void Add(ref ulong sum, int sign, InventoryFile file, int state)
     {
-        var hash = XxHash64.HashToUInt64(MemoryMarshal.AsBytes(file.Path.AsSpan()), (file.ChangedUtc?.Ticks ?? 0) ^ ((long)state << 56) ^ (file.Bytes << 3));
+        var hash = XxHash64.HashToUInt64(MemoryMarshal.AsBytes(file.Path.AsSpan()), (file.ModifiedUtc?.Ticks ?? 0) ^ ((long)state << 56) ^ (file.Bytes << 3));
         sum = unchecked(sign > 0 ? sum + hash : sum - hash);
     }
 }

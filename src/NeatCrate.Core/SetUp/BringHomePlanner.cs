@@ -49,5 +49,5 @@ public static class BringHomePlanner
         };
     }
 
-    private static DateTime When(string document) => DatedName.TimeOf(Path.GetFileNameWithoutExtension(document), FileState.Of(document).ChangedUtc);
+    private static DateTime When(string document) => DatedName.TimeOf(Path.GetFileNameWithoutExtension(document), FileState.Of(document).ModifiedUtc);
 }

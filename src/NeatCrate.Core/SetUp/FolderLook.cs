@@ -10,7 +10,7 @@ namespace NeatCrate.Core.SetUp;
 /// <summary>A document that was found in a folder.</summary>
 /// <param name="Path">Absolute path.</param>
 /// <param name="AtTop">True when it stands at the top level, where the document of a session stands.</param>
-/// <param name="ChangedUtc">Time of the last change.</param>
+/// <param name="ModifiedUtc">Time of the last change.</param>
 /// <param name="Problem">Why it cannot be read, or null.</param>
 /// <param name="SessionId">The identity that it carries, if any.</param>
 /// <param name="Media">Absolute paths of the media that it points at, as they are meant from here.</param>
@@ -19,7 +19,7 @@ namespace NeatCrate.Core.SetUp;
 public sealed record FoundDocument(
     string Path,
     bool AtTop,
-    DateTime ChangedUtc,
+    DateTime ModifiedUtc,
     Fault? Problem,
     Guid? SessionId,
     ImmutableArray<string> Media,
@@ -100,7 +100,7 @@ public sealed record FolderLook(SessionInventory Inventory, IReadOnlyList<Shelf>
     public static FolderLook At(SessionInventory inventory, IReadOnlyList<Shelf> shelves)
     {
         ArgumentNullException.ThrowIfNull(inventory);
-        var documents = inventory.Documents.Select(d => Read(d, inventory.Folder, shelves)).OrderByDescending(d => d.AtTop).ThenByDescending(d => d.ChangedUtc).ToImmutableArray();
+        var documents = inventory.Documents.Select(d => Read(d, inventory.Folder, shelves)).OrderByDescending(d => d.AtTop).ThenByDescending(d => d.ModifiedUtc).ToImmutableArray();
         return new FolderLook(inventory, shelves, documents, [.. SessionGroups.Of(documents, inventory.Folder)]);
     }
 

@@ -17,7 +17,7 @@ internal static class SessionGroups
     {
         var groups = new List<List<FoundDocument>>();
         // Those that carry an identity found the groups, and the others find theirs.
-        foreach (var document in documents.Where(d => d.Problem is null).OrderBy(d => d.SessionId is null).ThenByDescending(d => d.ChangedUtc))
+        foreach (var document in documents.Where(d => d.Problem is null).OrderBy(d => d.SessionId is null).ThenByDescending(d => d.ModifiedUtc))
         {
             var own = groups.Find(g => IsSame(document, g, folder));
             if (own is null)
@@ -27,8 +27,8 @@ internal static class SessionGroups
             own.Add(document);
         }
         return groups.Where(g => g.Exists(d => d.AtTop))
-            .Select(g => g.OrderByDescending(d => d.AtTop).ThenByDescending(d => d.ChangedUtc).ToImmutableArray())
-            .OrderByDescending(g => g[0].ChangedUtc)
+            .Select(g => g.OrderByDescending(d => d.AtTop).ThenByDescending(d => d.ModifiedUtc).ToImmutableArray())
+            .OrderByDescending(g => g[0].ModifiedUtc)
             .Select(g => new SessionGroup(g[0].Title, g));
     }
 

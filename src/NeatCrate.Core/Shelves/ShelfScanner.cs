@@ -28,7 +28,7 @@ public sealed class ShelfScanner : IDisposable
     private readonly CancellationToken _cancel;
 
     private readonly BlockingCollection<string> _waiting = new(new ConcurrentStack<string>());
-    private readonly ConcurrentDictionary<(ulong Drive, ulong Number), bool> _visited = new();
+    private readonly ConcurrentDictionary<(ulong Device, ulong Inode), bool> _visited = new();
     private readonly ConcurrentDictionary<string, bool> _seen = new(StringComparer.Ordinal);
     private readonly ConcurrentBag<(string Path, Fault Reason)> _problems = [];
     private readonly ConcurrentBag<ChangedFolder> _changed = [];
@@ -137,7 +137,7 @@ public sealed class ShelfScanner : IDisposable
             CannotRead(folder, e.Fault);
             return;
         }
-        if (!_visited.TryAdd((content.Drive, content.Number), true))
+        if (!_visited.TryAdd((content.Device, content.Inode), true))
         {
             // One folder mounted in two places of a shelf, perhaps in itself: once is enough.
             return;
@@ -184,7 +184,7 @@ public sealed class ShelfScanner : IDisposable
             var known = _catalogue.Files(folder);
             changed = [.. changed.Where(f => !known.TryGetValue(f.Name, out var before) || before != f)];
             Interlocked.Add(ref _sameNumber, content.Files.Count - changed.Length);
-            renumbered = [.. changed.Where(f => known.TryGetValue(f.Name, out var before) && before.Number != NotRead && before with { Number = f.Number } == f)];
+            renumbered = [.. changed.Where(f => known.TryGetValue(f.Name, out var before) && before.Inode != NotRead && before with { Inode = f.Inode } == f)];
             changed = [.. changed.Except(renumbered)];
             gone = [.. known.Keys.Except(content.Files.Select(f => f.Name), StringComparer.Ordinal)];
         }
@@ -262,7 +262,7 @@ public sealed class ShelfScanner : IDisposable
         catch (FaultException e)
         {
             // What the drive did not give this time it may give the next time: no file has this number, so it is read again.
-            return new ScannedFile(file with { Number = NotRead }, kind, null, e.Fault);
+            return new ScannedFile(file with { Inode = NotRead }, kind, null, e.Fault);
         }
     }
 
@@ -306,7 +306,7 @@ public sealed class ShelfScanner : IDisposable
         /// <summary>What changed in the folder, given away once: of a million files only those at hand are held.</summary>
         public ScannedFolder Release()
         {
-            var result = new ScannedFolder(path, Scanned.Any(f => f.File.Number == NotRead) ? LookAgain : fingerprint, null, Scanned, gone, _renumbered);
+            var result = new ScannedFolder(path, Scanned.Any(f => f.File.Inode == NotRead) ? LookAgain : fingerprint, null, Scanned, gone, _renumbered);
             (Files, Scanned, _renumbered) = ([], [], []);
             return result;
         }

@@ -17,7 +17,7 @@ public sealed class KeptInventoryIsTrueTests
         $"{inventory.Layout.Audio} {inventory.Others} {inventory.CurrentIsStated}",
         .. inventory.Documents.Select(d => $"{d.Path} {d.Current} {d.Problem} {d.Identity} {d.ModifiedUtc.Ticks} {d.Document?.References.Count}"),
         .. inventory.Remarks.Select(r => r.ToString()).Order(StringComparer.Ordinal),
-        .. inventory.Files.Select(f => $"{f.Path} {f.Standing} {f.Use} {f.ShelfName} {f.ShownPath} {f.BelongsInside} {f.PlacedTimes} {f.Bytes} {f.ChangedUtc?.Ticks} {f.Header?.LengthSamples} {f.Problem} "
+        .. inventory.Files.Select(f => $"{f.Path} {f.Standing} {f.Use} {f.ShelfName} {f.ShownPath} {f.BelongsInside} {f.PlacedTimes} {f.Bytes} {f.ModifiedUtc?.Ticks} {f.Header?.LengthSamples} {f.Problem} "
             + $"{string.Join(',', f.Used)} {string.Join(',', f.Tracks)} {string.Join(',', f.TargetUrls)} {f.ListedTake} {string.Join(',', f.Remarks.Select(r => r.ToString()))}"),
     ]);
 

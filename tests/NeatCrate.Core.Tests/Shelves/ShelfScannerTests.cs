@@ -42,7 +42,7 @@ public sealed class ShelfScannerTests : IDisposable
     }
 
     private static string Line(string path, FolderFile file) => string.Create(
-        CultureInfo.InvariantCulture, $"{file.Bytes} {(file.ChangedUtc - DateTime.UnixEpoch).Ticks / TimeSpan.TicksPerSecond}.{file.ChangedUtc.Ticks % TimeSpan.TicksPerSecond:0000000}000 {file.Number} {path}");
+        CultureInfo.InvariantCulture, $"{file.Bytes} {(file.ModifiedUtc - DateTime.UnixEpoch).Ticks / TimeSpan.TicksPerSecond}.{file.ModifiedUtc.Ticks % TimeSpan.TicksPerSecond:0000000}000 {file.Inode} {path}");
 
     [Fact]
     public void ASecondScanReadsOnlyWhatChangedBySizeTimeOrNumber()
@@ -86,7 +86,7 @@ public sealed class ShelfScannerTests : IDisposable
         var result = ShelfScanner.Scan(elsewhere, new HashSet<string>(), _catalogue, null, TestContext.Current.CancellationToken);
         Assert.Equal((3, 0, 0), (result.Files, result.Changed, result.Gone));
         Assert.Empty(_catalogue.TakeRead());
-        Assert.All(_catalogue.All, f => Assert.NotEqual(before[f.Key].File.Number, f.Value.File.Number));
+        Assert.All(_catalogue.All, f => Assert.NotEqual(before[f.Key].File.Inode, f.Value.File.Inode));
         Assert.All(_catalogue.All, f => Assert.Equal(before[f.Key].Sound, f.Value.Sound));
         // The new numbers are known from then on: one file that takes another's place is seen.
         File.Copy(Path.Combine(elsewhere, "a", "two.wav"), Path.Combine(elsewhere, "x"));

@@ -41,7 +41,13 @@ public sealed class RepointingTests : IDisposable
 
     private Plan PlanOf(params PlanStep[] steps) => new()
     {
-        Id = Guid.NewGuid(), Kind = PlanKind.Repair, SessionId = _session.SessionId, Sentence = "Cut", WritableRoots = [_session.Folder], Steps = [.. steps], Refusals = [],
+        Id = Guid.NewGuid(),
+        Kind = PlanKind.Repair,
+        SessionId = _session.SessionId,
+        Sentence = "Cut",
+        WritableRoots = [_session.Folder],
+        Steps = [.. steps],
+        Refusals = [],
     };
 
     /// <summary>Each clip plays the same samples of the recording as before: by where its piece begins and where the clip begins.</summary>
@@ -101,7 +107,8 @@ public sealed class RepointingTests : IDisposable
         var (first, second, step) = Cut();
         string[] sources = [SessionFixture.Sound(Path.Combine(_session.Card, "1.wav"), 9_000), SessionFixture.Sound(Path.Combine(_session.Card, "2.wav"), 9_000)];
         var plan = PlanOf(
-            MakeFileStep.Copy(first, "piece", sources[0], FileState.Of(sources[0])), MakeFileStep.Copy(second, "piece", sources[1], FileState.Of(sources[1])), step) with { KeepsPart = true };
+            MakeFileStep.Copy(first, "piece", sources[0], FileState.Of(sources[0])), MakeFileStep.Copy(second, "piece", sources[1], FileState.Of(sources[1])), step) with
+        { KeepsPart = true };
         var result = new MemoryJournal().TryApply(plan, progress =>
         {
             if (progress.Current == "2.wav")

@@ -55,7 +55,7 @@ public sealed record WholeFile(string Path, FileState Expected) : FileOrigin
         to.Copy(from, Path, 0, Expected.Bytes);
         // What changed while it was read is a mixture that never was.
         from.RequireUnchanged(Path, Expected);
-        return (Expected.ChangedUtc, from.Facts.Mode);
+        return (Expected.ModifiedUtc, from.Facts.Mode);
     }
 }
 
@@ -106,7 +106,7 @@ public sealed record FileRanges(string Path, FileState Expected, ImmutableArray<
             }
         }
         from.RequireUnchanged(Path, Expected);
-        return (KeepsTime ? Expected.ChangedUtc : null, from.Facts.Mode);
+        return (KeepsTime ? Expected.ModifiedUtc : null, from.Facts.Mode);
     }
 }
 

@@ -8,33 +8,33 @@ namespace NeatCrate.Core.CopyIn;
 /// <param name="Path">Absolute path of its copy, or of a file inside that holds the same.</param>
 /// <param name="IsCopied">Whether it has to be copied there.</param>
 /// <param name="SoundsLike">Name of a file inside that holds the same sound among other texts; null where there is none.</param>
-internal sealed record Arrival(string Path, bool IsCopied, string? SoundsLike);
+internal sealed record Destination(string Path, bool IsCopied, string? SoundsLike);
 
 /// <summary>
 /// Gives every file that comes into a session its place: content that is inside already is used and not copied again, and
 /// the same name with other content is numbered, so that both are kept.
 /// </summary>
-internal sealed class Arrivals(SessionInventory inventory, string folder, IIdentities identities, CancellationToken cancel)
+internal sealed class Destinations(SessionInventory inventory, string folder, IIdentities identities, CancellationToken cancel)
 {
     private readonly FreeNames _names = FreeNames.In(folder);
-    private readonly Dictionary<string, Arrival> _arrivals = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, Destination> _destinations = new(StringComparer.Ordinal);
     private readonly Dictionary<string, FileIdentities?> _identities = new(StringComparer.Ordinal);
 
     // For what is yet to be copied, the bytes are compared through the original, since the copy is not there.
     private readonly List<(InventoryFile Source, string Inside)> _inside = [.. inventory.Standing(Standing.Inside).Select(f => (f, f.Path))];
 
     /// <summary>The place of a file that was added.</summary>
-    public Arrival this[InventoryFile file] => _arrivals[file.Path];
+    public Destination this[InventoryFile file] => _destinations[file.Path];
 
     /// <summary>True for a file that was added.</summary>
-    public bool Knows(InventoryFile file) => _arrivals.ContainsKey(file.Path);
+    public bool Knows(InventoryFile file) => _destinations.ContainsKey(file.Path);
 
     /// <summary>Gives a file its place; files of equal size are read to tell whether they are the same.</summary>
     /// <param name="file">The file.</param>
     /// <param name="wished">The name that its copy is to have; null for its own.</param>
-    public Arrival Add(InventoryFile file, string? wished = null)
+    public Destination Add(InventoryFile file, string? wished = null)
     {
-        if (_arrivals.TryGetValue(file.Path, out var known))
+        if (_destinations.TryGetValue(file.Path, out var known))
         {
             return known;
         }
@@ -42,12 +42,12 @@ internal sealed class Arrivals(SessionInventory inventory, string folder, IIdent
             && Of(i.Source)?.Bytes is { } bytes && bytes == Of(file)?.Bytes);
         if (same.Inside is { } inside)
         {
-            return _arrivals[file.Path] = new Arrival(inside, false, null);
+            return _destinations[file.Path] = new Destination(inside, false, null);
         }
         var destination = Path.Combine(folder, _names.Claim(wished ?? file.Name));
         var twin = _inside.Find(i => IsAlike(i.Source, file) && Of(i.Source)?.Sound is { } sound && sound == Of(file)?.Sound);
         _inside.Add((file, destination));
-        return _arrivals[file.Path] = new Arrival(destination, true, twin.Inside is { } path ? Path.GetFileName(path) : null);
+        return _destinations[file.Path] = new Destination(destination, true, twin.Inside is { } path ? Path.GetFileName(path) : null);
     }
 
     /// <summary>A name in the folder that is free, and taken from then on.</summary>
