@@ -33,6 +33,7 @@ public sealed class CatalogueScan : ICatalogueScan, IDisposable
         (_shelf, _nowMs, _written) = (Catalogue.Text(shelfId), now.ToUnixTimeMilliseconds(), written);
         _reading = Open(connectionString);
         _writing = Open(connectionString);
+        _writing.CreateFunction("fold", (string name) => Catalogue.Fold(name), isDeterministic: true);
         // What is lost by a power cut is found again by the next scan. A connection of its own, so that the journal keeps its full safety.
         Execute(_writing, "PRAGMA synchronous=NORMAL; PRAGMA cache_size=-32000; PRAGMA wal_autocheckpoint=16000");
         ReadFolders();

@@ -17,12 +17,12 @@ internal sealed class CatalogueWriter : IDisposable
     private const int RowsAtOnce = 20;
 
     /// <summary>
-    /// Remembers files of the catalogue as gone; what follows says which. Parameters: the shelf, and the time. A name is folded as far as SQLite
-    /// folds (A to Z); other letters are compared as they are.
+    /// Remembers files of the catalogue as gone; what follows says which. Parameters: the shelf, and the time. Names are folded as in
+    /// searches, by a function that the connection has to have.
     /// </summary>
     public const string Remember = """
         INSERT OR REPLACE INTO GoneFiles (ShelfId, Path, FoldedName, Bytes, ChangedTicks, Kind, Container, SampleRate, Channels, BitsPerSample, LengthSamples, GoneMs)
-        SELECT ?1, CASE d.Path WHEN '' THEN f.Name ELSE d.Path || '/' || f.Name END, lower(f.Name), f.Bytes, f.ChangedTicks, f.Kind, f.Container, f.SampleRate, f.Channels, f.BitsPerSample, f.LengthSamples, ?2
+        SELECT ?1, CASE d.Path WHEN '' THEN f.Name ELSE d.Path || '/' || f.Name END, fold(f.Name), f.Bytes, f.ChangedTicks, f.Kind, f.Container, f.SampleRate, f.Channels, f.BitsPerSample, f.LengthSamples, ?2
         FROM CatalogueFiles f JOIN CatalogueFolders d ON d.Id = f.FolderId WHERE f.Kind IS NOT NULL AND 
         """;
 
