@@ -91,7 +91,7 @@ public sealed class Browser : IDisposable
     public void Pick(string choice) => Wait(
         () =>
         {
-            var target = All(".ant-segmented-item").FirstOrDefault(e => e.Text == choice);
+            var target = All(".choices label, .choices button").FirstOrDefault(e => e.Text == choice);
             target?.Click();
             return target;
         },

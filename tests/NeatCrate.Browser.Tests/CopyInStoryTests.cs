@@ -44,7 +44,7 @@ public sealed class CopyInStoryTests : IDisposable
         Assert.False(File.Exists(Path.Combine(Audio, "tide.wav")));
 
         // The file alone, against the mark of its place.
-        _browser.Click("Go on", ".tray");
+        _browser.Click("Close", ".tray");
         _browser.Find("[aria-label='Take bottle: high?.wav']").Click();
         _browser.See("Copy 3 files", ".tray");
         Assert.Empty(_browser.Troubles());
@@ -71,16 +71,17 @@ public sealed class CopyInStoryTests : IDisposable
         _browser.See("Listen", ".file-tag");
         _browser.Keys(OpenQA.Selenium.Keys.Enter);
         _browser.See("Copy 1 file", ".tray");
-        _browser.Pick("on a track");
+        _browser.Pick("place on track");
         _browser.See("plays on", ".tray");
         _browser.Find("[aria-label='Time on the track']").SendKeys(OpenQA.Selenium.Keys.Control + "a");
         _browser.Find("[aria-label='Time on the track']").SendKeys("2:30.5");
         _browser.See("from 2:30.5; originals untouched.", ".tray");
-        _browser.Click("Take in", ".tray");
+        _browser.Click("Copy in", ".tray");
         _browser.See("Done.", ".tray");
         Assert.Contains(Directory.EnumerateFiles(Audio), f => Path.GetFileName(f).StartsWith("rope creak", StringComparison.Ordinal));
         _browser.Click("Undo", ".tray");
-        _browser.Click("Take it back", ".tray");
+        _browser.See("Undo:", ".tray");
+        _browser.Click("Undo", ".tray");
         _browser.See("Done.", ".tray");
         Assert.DoesNotContain(Directory.EnumerateFiles(Audio), f => Path.GetFileName(f).StartsWith("rope creak", StringComparison.Ordinal));
         Assert.Empty(_browser.Troubles());
@@ -108,7 +109,7 @@ public sealed class CopyInStoryTests : IDisposable
         _browser.See("1.47 semitones too high", ".tray");
         _browser.Wait(() => _browser.All(".import-ways label").FirstOrDefault(l => l.Text == "1 file at another rate: add a copy at 48 kHz"), "for the offer to convert").Click();
         _browser.See("1 converted copy", ".tray");
-        _browser.Click("Take in", ".tray");
+        _browser.Click("Copy in", ".tray");
         _browser.See("Done.", ".tray");
         Assert.Equal(File.ReadAllBytes(kept), File.ReadAllBytes(Path.Combine(Audio, "oar thump.wav")));
         Assert.Contains("48000", Tool.Run("soxi", "-r", Path.Combine(Audio, "oar thump 48k.wav")), StringComparison.Ordinal);

@@ -52,7 +52,7 @@ public sealed class RecordStoryTests : IDisposable
         _browser.See("Waits: the recorder runs in '261005 Low Water'.", ".tray");
         _browser.Open($"/sessions/{Id("Net Mender")}/set-up");
         _browser.See("Waits: the recorder runs in '261005 Low Water'.", ".tray");
-        _browser.See("1 job running", ".top-strip");
+        _browser.See("1 job", ".top-strip");
         await _browser.App.Post($"/api/sessions/{Id("Low Water")}/record/stop", null, cancel);
         _browser.See("Done. Copy 3 files", ".tray");
         Assert.Empty(_browser.Troubles());
@@ -69,15 +69,16 @@ public sealed class RecordStoryTests : IDisposable
         _browser.See("Put 2 takes, ", ".tray");
         Assert.Equal("960000", Tool.Run("soxi", "-s", Path.Combine(Audio, "Cello 02.wav")).Trim());
         _browser.See("2 takes on no list", ".route");
-        _browser.Click("Put on the list", ".tray");
+        _browser.Click("Add to session", ".tray");
         _browser.See("Done.", ".tray");
         _browser.See("6 takes", ".route");
         _browser.See("take 3 next", ".armed");
         _browser.Click("Undo", ".tray");
-        _browser.Click("Take it back", ".tray");
+        _browser.See("Undo:", ".tray");
+        _browser.Click("Undo", ".tray");
         _browser.See("2 takes on no list", ".route");
-        _browser.Click("Go on", ".tray");
-        _browser.Click("Put on the list", ".tray");
+        _browser.Click("Close", ".tray");
+        _browser.Click("Add to session", ".tray");
         _browser.See("Done.", ".tray");
     }
 
@@ -95,7 +96,7 @@ public sealed class RecordStoryTests : IDisposable
         _browser.See("Done.", ".tray");
         Assert.True(File.Exists(Path.Combine(Audio, "Cello 03.wav")));
         Assert.Matches(@"Frames\s*: [1-9]", Tool.Run("sndfile-info", Path.Combine(Audio, "Cello 03 repaired.wav")));
-        _browser.Click("Go on", ".tray");
+        _browser.Click("Close", ".tray");
         _browser.See("Put 2 takes, ", ".tray");
         _browser.See("Cello 03 repaired", ".tray");
     }

@@ -79,7 +79,7 @@ public sealed class Screenshots : IDisposable
         _browser.See("Done.", ".tray");
         _browser.See("nothing outside", ".route");
         Shoot("copy-in-done");
-        _browser.Click("Go on", ".tray");
+        _browser.Click("Close", ".tray");
 
         _browser.Pick("Something new");
         _browser.Keys("/");

@@ -57,7 +57,7 @@ public sealed class SetUpStoryTests : IDisposable
     {
         _browser.Open("/new");
         _browser.Find(".name-field").SendKeys("Fog Signal");
-        var number = _browser.Field("Number");
+        var number = _browser.Field("Number of tracks");
         number.SendKeys(OpenQA.Selenium.Keys.Control + "a");
         number.SendKeys("8" + OpenQA.Selenium.Keys.Tab);
         _browser.See("Track 8", ".track-fields");
@@ -82,7 +82,7 @@ public sealed class SetUpStoryTests : IDisposable
         _browser.See("Older documents/Fog Signal 2026-10-19_220000.otio", ".documents");
         _browser.Click("Start today's document");
         _browser.See($"Start '{DateTime.Now:yyMMdd} Fog Signal' as the current document; 1 older document goes", ".tray");
-        _browser.Click("Start the version", ".tray");
+        _browser.Click("Start version", ".tray");
         _browser.See("Done.", ".tray");
         _browser.See($"{DateTime.Now:yyMMdd} Fog Signal.otio", ".documents .current");
         Assert.True(File.Exists(Path.Combine(Parent, "261019 Fog Signal", "Older documents", "261019 Fog Signal.otio")));
@@ -91,7 +91,7 @@ public sealed class SetUpStoryTests : IDisposable
         var tempo = _browser.Field("Tempo");
         tempo.SendKeys(OpenQA.Selenium.Keys.Control + "a");
         tempo.SendKeys("54" + OpenQA.Selenium.Keys.Tab);
-        _browser.Click("Change the settings", ".tray");
+        _browser.Click("Change settings", ".tray");
         _browser.See("Done.", ".tray");
         _browser.See("54 in 4/4", ".route");
         _browser.Pick("History");

@@ -94,7 +94,7 @@ public sealed class WholeStoryTests : IDisposable
         _browser.See("3 outside, 1.6 MB", ".route");
         Assert.Equal(before, InSession());
 
-        _browser.Click("Go on", ".tray");
+        _browser.Click("Close", ".tray");
         _browser.Click("Copy in", ".tray");
         _browser.See("Done.", ".tray");
         _browser.See("nothing outside", ".route");

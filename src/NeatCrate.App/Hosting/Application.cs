@@ -63,7 +63,8 @@ public static class Application
         builder.Services.AddResponseCompression(compression => compression.MimeTypes = [.. ResponseCompressionDefaults.MimeTypes, "application/problem+json", "image/svg+xml"]);
         builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
         builder.Services.AddExceptionHandler<Problems>();
-        builder.Services.AddSignalR().AddJsonProtocol(json => json.PayloadSerializerOptions.Converters.Add(new JsonStringEnumConverter()));
+        // A page must hear within seconds that the server is gone.
+        builder.Services.AddSignalR(hub => hub.KeepAliveInterval = TimeSpan.FromSeconds(1)).AddJsonProtocol(json => json.PayloadSerializerOptions.Converters.Add(new JsonStringEnumConverter()));
         AddServices(builder.Services, options, describing);
 
         var app = builder.Build();

@@ -25,7 +25,7 @@ public sealed class Job : IDisposable
         Cancel = _cancel.Token;
         View = new JobView(
             Guid.NewGuid(), work.Kind, work.Plan?.Id, work.Plan?.Kind, work.SessionId, work.ShelfId, work.Sentence, JobState.Queued,
-            0, work.Plan?.Steps.Length ?? 0, 0, work.Plan?.Steps.Sum(s => s.WorkBytes) ?? 0, 0, null, "", null);
+            0, work.Plan?.Steps.Length ?? 0, 0, work.Plan?.Steps.Sum(s => s.WorkBytes) ?? 0, 0, null, "", null, null);
     }
 
     /// <summary>How far it is.</summary>
@@ -160,6 +160,7 @@ public sealed class Job : IDisposable
             {
                 State = end.State,
                 Message = end.Message,
+                Ended = _time.GetUtcNow(),
                 Current = "",
                 SecondsLeft = null,
                 FilesDone = end.State == JobState.Done && v.Files > 0 ? v.Files : v.FilesDone,

@@ -55,6 +55,7 @@ public enum JobState
 /// <param name="Bytes">How many there are; 0 while that is not known.</param>
 /// <param name="Current">What is at hand.</param>
 /// <param name="Message">What it waits for, or what came of it.</param>
+/// <param name="Ended">When it ended.</param>
 public sealed record JobView(
     Guid Id,
     JobWork Work,
@@ -71,7 +72,8 @@ public sealed record JobView(
     double BytesPerSecond,
     double? SecondsLeft,
     string Current,
-    string? Message)
+    string? Message,
+    DateTimeOffset? Ended)
 {
     /// <summary>True for one that is done, failed or cancelled.</summary>
     internal bool IsOver => State is JobState.Done or JobState.Failed or JobState.Cancelled;

@@ -1,9 +1,11 @@
 import { App as AntApp, ConfigProvider, theme } from "antd";
 import { lazy, Suspense } from "react";
-import { BrowserRouter, Route, Routes } from "react-router";
-import { TopStrip } from "./frame/TopStrip";
+import { BrowserRouter, Route, Routes, useLocation, useParams } from "react-router";
+import { ErrorBoundary } from "./frame/ErrorBoundary";
+import { PageTitle } from "./jobs/PageTitle";
 import { LoadingBay } from "./loading-bay/LoadingBay";
 import { useTheme } from "./theme/useTheme";
+import { TopStrip } from "./top-strip/TopStrip";
 
 const SessionPage = lazy(() => import("./session/SessionPage").then((m) => ({ default: m.SessionPage })));
 const NewSession = lazy(() => import("./set-up/NewSession").then((m) => ({ default: m.NewSession })));
@@ -29,7 +31,7 @@ export function App() {
           colorTextBase: palette.ink,
           colorTextPlaceholder: palette.faint,
           colorTextLightSolid: palette.ropeText,
-          colorBorder: palette.line,
+          colorBorder: palette.edge,
           colorBorderSecondary: palette.line,
           fontFamily: "'Instrument Sans Variable', sans-serif",
           fontFamilyCode: "'IBM Plex Mono', monospace",
@@ -43,38 +45,53 @@ export function App() {
         components: {
           Button: { colorPrimary: palette.rope, primaryShadow: "none", defaultShadow: "none", fontWeight: 550 },
           Breadcrumb: { itemColor: palette.quiet, lastItemColor: palette.ink, separatorColor: palette.quiet },
-          Segmented: {
-            itemColor: palette.quiet,
-            itemHoverColor: palette.ink,
-            itemSelectedColor: palette.ink,
-            trackBg: palette.paper,
-          },
         },
       }}
     >
       <AntApp className="app">
         <BrowserRouter>
+          <a className="skip" href="#page">
+            To the page
+          </a>
           <TopStrip />
-          <Suspense fallback={<main className="page quiet">One moment.</main>}>
-            <Routes>
-              <Route path="/" element={<LoadingBay />} />
-              <Route path="/new" element={<NewSession />} />
-              <Route path="/adopt" element={<AdoptPage />} />
-              <Route path="/shelves" element={<ShelvesPage />} />
-              <Route path="/sessions/:id/:station?" element={<SessionPage />} />
-              <Route
-                path="*"
-                element={
-                  <main className="page">
-                    <h1>There is nothing at this address.</h1>
-                    <a href="/">To the loading bay</a>
-                  </main>
-                }
-              />
-            </Routes>
-          </Suspense>
+          <Pages />
         </BrowserRouter>
       </AntApp>
     </ConfigProvider>
   );
+}
+
+function Pages() {
+  const { pathname } = useLocation();
+  return (
+    <div className="pages" id="page" tabIndex={-1}>
+      <ErrorBoundary place={pathname}>
+        <Suspense fallback={<main className="page quiet">One moment.</main>}>
+          <Routes>
+            <Route path="/" element={<LoadingBay />} />
+            <Route path="/new" element={<NewSession />} />
+            <Route path="/adopt" element={<AdoptPage />} />
+            <Route path="/shelves" element={<ShelvesPage />} />
+            <Route path="/sessions/:id/:station?" element={<SessionOfAddress />} />
+            <Route
+              path="*"
+              element={
+                <main className="page">
+                  <PageTitle>Nothing here</PageTitle>
+                  <h1>There is nothing at this address.</h1>
+                  <a href="/">To the loading bay</a>
+                </main>
+              }
+            />
+          </Routes>
+        </Suspense>
+      </ErrorBoundary>
+    </div>
+  );
+}
+
+/** Each session has a page of its own, so that nothing of one is carried over to another. */
+function SessionOfAddress() {
+  const { id = "" } = useParams();
+  return <SessionPage key={id} />;
 }

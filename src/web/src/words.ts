@@ -66,6 +66,11 @@ const stamp = new Intl.DateTimeFormat("en-GB", {
 /** Local date and time. */
 export const when = (iso: string) => stamp.format(new Date(iso));
 
+const clock = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit", second: "2-digit" });
+
+/** Local time of day, from milliseconds since 1970. */
+export const timeOf = (ms: number) => clock.format(new Date(ms));
+
 const shortStamp = new Intl.DateTimeFormat("en-GB", {
   day: "numeric",
   month: "short",

@@ -1,12 +1,13 @@
-import { useQuery } from "@tanstack/react-query";
 import { Alert, Button, Radio } from "antd";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { answer, api } from "../api/client";
 import { useAdopt, useAdoptLook } from "../api/queries";
 import type { AdoptLook, FoundDocument } from "../api/types";
+import { PageTitle } from "../jobs/PageTitle";
 import { PlanTray } from "../plans/PlanTray";
-import { usePlanRun } from "../plans/usePlanRun";
+import { usePlanned } from "../plans/usePlanned";
+import { moveOn, usePlanRun } from "../plans/usePlanRun";
 import "../session/session.css";
 import "../set-up/set-up.css";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
@@ -19,7 +20,7 @@ type Task = { kind: "separate" } | { kind: "bring-home"; document: string; home:
 export function AdoptPage() {
   const [params, setParams] = useSearchParams();
   const place: FolderChoice = { shelfId: params.get("shelf") ?? undefined, path: params.get("path") ?? "" };
-  const run = usePlanRun(null);
+  const run = usePlanRun("adopt a folder");
   const navigate = useNavigate();
   const look = useAdoptLook(place.shelfId, place.path);
   const [task, setTask] = useState<Task | null>(null);
@@ -29,21 +30,26 @@ export function AdoptPage() {
     setParams({ ...(next.shelfId ? { shelf: next.shelfId } : {}), path: next.path }, { replace: true });
   };
   const folder = { shelfId: place.shelfId ?? "", path: place.path };
-  const plan = useQuery({
-    queryKey: ["plan", "adopt", folder, task, look.dataUpdatedAt],
-    enabled: task !== null && run.job === null,
-    gcTime: 0,
-    staleTime: 60_000,
-    queryFn: () =>
-      task?.kind === "bring-home"
+  const planned = usePlanned(
+    "adopt",
+    task && { ...folder, task },
+    look.dataUpdatedAt,
+    ({ task, ...body }, signal) =>
+      task.kind === "bring-home"
         ? answer(
-            api.POST("/api/adopt/bring-home/plan", { body: { ...folder, document: task.document, home: task.home } }),
+            api.POST("/api/adopt/bring-home/plan", {
+              body: { ...body, document: task.document, home: task.home },
+              signal,
+            }),
           )
-        : answer(api.POST("/api/adopt/separate/plan", { body: folder })),
-  });
+        : answer(api.POST("/api/adopt/separate/plan", { body, signal })),
+    run,
+  );
+  useEffect(() => () => moveOn("adopt a folder"), []);
   const home = run.job?.state === "Done" && run.job.kind === "BringHome" ? run.job.sessionId : null;
   return (
     <div className="new-session">
+      <PageTitle>Adopt a folder</PageTitle>
       <main className="station">
         <div className="station-head">
           <h1>Adopt a folder</h1>
@@ -85,9 +91,7 @@ export function AdoptPage() {
               setTask(null);
             },
           }}
-          plan={task ? (plan.data ?? null) : null}
-          planning={plan.isFetching}
-          error={plan.error?.message ?? null}
+          planned={planned}
           applyWord={task?.kind === "bring-home" ? "Bring it home" : "Give each its own folder"}
           idle="Nothing is planned. Adopting a folder needs no plan, since it changes nothing."
           after={

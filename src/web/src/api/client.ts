@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { missServer } from "./connection";
 import type { paths } from "./schema.gen";
 
 /** What the server says when it cannot do what was asked: a sentence for the user. */
@@ -23,7 +24,10 @@ export async function answer<T>(request: Promise<{ data?: T; error?: unknown; re
   let result: { data?: T; error?: unknown; response: Response };
   try {
     result = await request;
-  } catch {
+  } catch (error) {
+    // A request that was given up says nothing about the server.
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
+    missServer();
     throw new Refusal(0, "Neat Crate does not answer. Is it still running? Nothing was changed by this request.");
   }
   if (result.response.ok) return result.data as T;

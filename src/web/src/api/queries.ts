@@ -1,4 +1,4 @@
-import { QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { QueryClient, type QueryKey, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api } from "./client";
 import type {
   CopyInMark,
@@ -45,12 +45,14 @@ export const useSession = (id: string) =>
     queryFn: () => answer(api.GET("/api/sessions/{id}", { params: { path: { id } } })),
   });
 
-export const useHistory = (id: string) =>
-  useQuery({
+export const historyQuery = (id: string) =>
+  queryOptions({
     queryKey: keys.history(id),
     enabled: id !== "",
     queryFn: () => answer(api.GET("/api/sessions/{id}/history", { params: { path: { id } } })),
   });
+
+export const useHistory = (id: string) => useQuery(historyQuery(id));
 
 export const useBundles = (id: string) =>
   useQuery({
@@ -138,32 +140,46 @@ export function useRecorder(id: string) {
 /** Takes in how a recording goes. */
 export const hearRecording = (recording: Recording) => queryClient.setQueryData(keys.recording, recording);
 
-/** Sessions whose changes are being asked for, and whether more of them were told of meanwhile. */
-const asking = new Map<string, { again: boolean }>();
+interface Refreshing {
+  again: boolean;
+  done: Promise<void>;
+}
 
-/** Something in a session's folder changed: what is in sight of it is asked for, once at a time however often it is told. */
-export async function hearSessionChange(id: string) {
-  void queryClient.invalidateQueries({ queryKey: keys.sessions, exact: true });
-  void queryClient.invalidateQueries({ queryKey: keys.notices });
-  void queryClient.invalidateQueries({ queryKey: keys.record(id) });
-  const running = asking.get(id);
+/** What is being asked for anew, and whether it was told of once more meanwhile. */
+const refreshing = new Map<string, Refreshing>();
+
+/**
+ * Asks for something anew, once at a time however often it is told that it changed: a question that is asked again before
+ * it is answered would never be.
+ */
+function refresh(filters: { queryKey: QueryKey; exact?: boolean }): Promise<void> {
+  const name = JSON.stringify(filters);
+  const running = refreshing.get(name);
   if (running) {
     running.again = true;
-    return;
+    return running.done;
   }
-  const own = { again: false };
-  asking.set(id, own);
-  try {
-    do {
-      own.again = false;
-      await Promise.all([
-        queryClient.invalidateQueries({ queryKey: keys.session(id), exact: true }),
-        queryClient.invalidateQueries({ queryKey: keys.files(id) }),
-      ]);
-    } while (own.again);
-  } finally {
-    asking.delete(id);
-  }
+  const own: Refreshing = { again: false, done: Promise.resolve() };
+  const askUntilTrue = async () => {
+    try {
+      do {
+        own.again = false;
+        await queryClient.invalidateQueries(filters);
+      } while (own.again);
+    } finally {
+      refreshing.delete(name);
+    }
+  };
+  refreshing.set(name, own);
+  own.done = askUntilTrue();
+  return own.done;
+}
+
+/** Something in a session's folder changed: what is in sight of it is asked for. */
+export async function hearSessionChange(id: string) {
+  for (const queryKey of [keys.notices, keys.record(id)]) void refresh({ queryKey });
+  void refresh({ queryKey: keys.sessions, exact: true });
+  await Promise.all([refresh({ queryKey: keys.session(id), exact: true }), refresh({ queryKey: keys.files(id) })]);
 }
 
 /** All about one file; nothing where none is chosen. */

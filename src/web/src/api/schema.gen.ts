@@ -1319,6 +1319,8 @@ export interface components {
             secondsLeft: null | number;
             current: string;
             message: null | string;
+            /** Format: date-time */
+            ended: null | string;
         };
         /** @enum {unknown} */
         JobWork: "Apply" | "Planning" | "Scan" | "Check" | "Search";

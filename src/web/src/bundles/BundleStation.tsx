@@ -1,6 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
 import { Checkbox, Input } from "antd";
-import { useDeferredValue, useEffect, useMemo, useState } from "react";
 import { answer, api } from "../api/client";
 import { useBundles, useShelves } from "../api/queries";
 import { fileList } from "../files/columns";
@@ -8,8 +6,10 @@ import { FileList } from "../files/FileList";
 import { ActiveFile } from "../files/FileTag";
 import { useFiles } from "../files/useFiles";
 import { Field } from "../frame/Field";
+import { useDraft } from "../frame/kept";
 import { PlanTray } from "../plans/PlanTray";
-import type { StationProps } from "../session/SessionPage";
+import type { StationProps } from "../plans/stationProps";
+import { usePlanned } from "../plans/usePlanned";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { Weighbridge } from "../weighbridge/Weighbridge";
 import { size, when } from "../words";
@@ -20,30 +20,23 @@ export function BundleStation({ inventory, run }: StationProps) {
   const { session } = inventory;
   const rows = useFiles({ kind: fileList });
   const shelves = useShelves();
-  const [place, setPlace] = useState<FolderChoice>({ shelfId: undefined, path: "" });
-  const [includeBounces, setIncludeBounces] = useState(false);
-  const [recipient, setRecipient] = useState("");
-  const [note, setNote] = useState("");
-  useEffect(() => {
-    const outbox = shelves.data?.find((s) => s.kind === "Outbox" && s.connected);
-    if (outbox && !place.shelfId) setPlace({ shelfId: outbox.id, path: "" });
-  }, [shelves.data, place.shelfId]);
-
-  const choice = useDeferredValue(
-    useMemo(
-      () => ({ shelfId: place.shelfId ?? "", path: place.path, includeBounces, recipient, note }),
-      [place, includeBounces, recipient, note],
-    ),
+  const [place, setPlace] = useDraft<FolderChoice>("bundle place", { shelfId: undefined, path: "" });
+  const [includeBounces, setIncludeBounces] = useDraft("bundle bounces", false);
+  const [recipient, setRecipient] = useDraft("bundle recipient", "");
+  const [note, setNote] = useDraft("bundle note", "");
+  // Where nobody chose a place it goes to the outbox.
+  const outbox = shelves.data?.find((s) => s.kind === "Outbox" && s.connected);
+  const into = place.shelfId ? place : { shelfId: outbox?.id, path: "" };
+  const planned = usePlanned(
+    "bundle",
+    into.shelfId ? { shelfId: into.shelfId, path: into.path, includeBounces, recipient, note } : null,
+    [session.id, inventory.fingerprint],
+    (choice, signal) =>
+      answer(
+        api.POST("/api/sessions/{id}/bundles/plan", { params: { path: { id: session.id } }, body: choice, signal }),
+      ),
+    run,
   );
-  const plan = useQuery({
-    queryKey: ["plan", "bundle", session.id, choice, inventory.fingerprint],
-    enabled: choice.shelfId !== "" && run.job === null,
-    gcTime: 0,
-    staleTime: 60_000,
-    placeholderData: (previous) => previous,
-    queryFn: () =>
-      answer(api.POST("/api/sessions/{id}/bundles/plan", { params: { path: { id: session.id } }, body: choice })),
-  });
   const changed =
     <T,>(set: (value: T) => void) =>
     (value: T) => {
@@ -66,16 +59,15 @@ export function BundleStation({ inventory, run }: StationProps) {
         </p>
       ))}
       <div className="bundle-form">
-        <FolderPicker label="Put it in" value={place} onChange={changed(setPlace)} />
+        <FolderPicker label="Put it in" value={into} onChange={changed(setPlace)} />
         <div className="fields">
-          <Field label="For">
+          <Field label="Recipient">
             {(id) => (
               <Input
                 id={id}
                 maxLength={200}
                 value={recipient}
                 onChange={(e) => changed(setRecipient)(e.target.value)}
-                placeholder="who gets it"
               />
             )}
           </Field>
@@ -92,13 +84,13 @@ export function BundleStation({ inventory, run }: StationProps) {
           </Field>
           {bounces > 0 && (
             <Checkbox checked={includeBounces} onChange={(e) => changed(setIncludeBounces)(e.target.checked)}>
-              Bounces go along ({bounces})
+              Include bounces ({bounces})
             </Checkbox>
           )}
         </div>
         <PackedBundles sessionId={session.id} />
       </div>
-      <Weighbridge weights={session.weights} chosen={rows.segment} onChoose={rows.setSegment} />
+      <Weighbridge weights={session.weights} chosen={rows.segments} onChoose={rows.setSegments} />
       <div className="with-tag">
         <FileList
           rows={rows}
@@ -110,9 +102,8 @@ export function BundleStation({ inventory, run }: StationProps) {
       </div>
       <PlanTray
         run={run}
-        plan={plan.data ?? null}
-        planning={plan.isFetching}
-        error={plan.error?.message ?? null}
+        planned={planned}
+        drafts={["bundle recipient", "bundle note"]}
         applyWord="Pack the bundle"
         idle="Choose where the bundle goes."
         after={
@@ -137,7 +128,7 @@ function PackedBundles({ sessionId }: { sessionId: string }) {
   const bundles = useBundles(sessionId);
   return (
     <section className="packed" aria-label="Packed bundles">
-      <h2>Packed before</h2>
+      <h2>Earlier bundles</h2>
       {bundles.error && <p className="trouble">{bundles.error.message}</p>}
       {bundles.data?.length === 0 && <p className="quiet">Nothing was packed yet.</p>}
       <ul>

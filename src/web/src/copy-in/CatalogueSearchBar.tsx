@@ -2,7 +2,7 @@ import { Input, type InputRef, Select } from "antd";
 import { useEffect, useRef } from "react";
 import { type CatalogueSearch, useCatalogueFacets, useShelves } from "../api/queries";
 import type { MediaKind } from "../api/types";
-import { isTyping } from "../frame/TopStrip";
+import { isTyping } from "../frame/keys";
 import { rate } from "../words";
 
 const kinds: Record<MediaKind, string> = { Audio: "audio", Video: "video", Midi: "MIDI", Instrument: "instruments" };

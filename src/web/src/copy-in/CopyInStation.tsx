@@ -1,6 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
-import { Checkbox, Segmented } from "antd";
-import { useState } from "react";
+import { Checkbox } from "antd";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
 import { useChangeCopyInWay, useCopyInWay, useMarkForCopyIn } from "../api/queries";
@@ -9,8 +7,11 @@ import { fileList } from "../files/columns";
 import { FileList } from "../files/FileList";
 import { ActiveFile } from "../files/FileTag";
 import { useFiles } from "../files/useFiles";
+import { Sheets } from "../frame/Choices";
+import { useDraft } from "../frame/kept";
 import { PlanTray } from "../plans/PlanTray";
-import type { StationProps } from "../session/SessionPage";
+import type { StationProps } from "../plans/stationProps";
+import { usePlanned } from "../plans/usePlanned";
 import { Weighbridge } from "../weighbridge/Weighbridge";
 import { ImportPanel } from "./ImportPanel";
 import { OriginGroups } from "./OriginGroups";
@@ -18,14 +19,14 @@ import "./copy-in.css";
 
 /** Brings files into the session folder: those that stand outside already, and new ones. */
 export function CopyInStation(props: StationProps) {
-  const [isImport, setIsImport] = useState(false);
+  const [isImport, setIsImport] = useDraft("copy-in something new", false);
   const { inventory, run } = props;
   return (
     <main className="station">
       <div className="station-head">
         <h1>Copy in</h1>
-        <Segmented
-          aria-label="What to bring in"
+        <Sheets
+          label="What to bring in"
           value={isImport ? "import" : "outside"}
           onChange={(v) => {
             run.moveOn();
@@ -38,7 +39,7 @@ export function CopyInStation(props: StationProps) {
         />
         <p className="quiet">
           {isImport
-            ? "Find it on any shelf, hear it, and take it in. Originals are left alone."
+            ? "Find it on any shelf, hear it, and copy it in. Originals are left alone."
             : "What stands outside goes silent when its drive leaves. Originals are left alone."}
         </p>
       </div>
@@ -55,8 +56,8 @@ export function CopyInStation(props: StationProps) {
 /** Files that the session points at, and that stand outside. All of them are taken unless left out by a mark. */
 function OutsideFiles({ inventory, run }: StationProps) {
   const { session } = inventory;
-  const [place, setPlace] = useState<string | null>(null);
-  const rows = useFiles({ kind: fileList, place, marks: "CopyIn" });
+  const [place, setPlace] = useDraft<string | null>("copy-in place", null);
+  const rows = useFiles({ kind: fileList, place, leavePlace: () => setPlace(null), marks: "CopyIn" });
   const way = useCopyInWay(session.id);
   const changeWay = useChangeCopyInWay(session.id);
   const marking = useMarkForCopyIn(session.id);
@@ -65,20 +66,23 @@ function OutsideFiles({ inventory, run }: StationProps) {
   const isAble = (file: FileEntry) => file.standing === "Outside" && (file.use !== "OlderOnly" || isOlderCounted);
   const { outside } = inventory;
   const taken = outside.taken - (isOlderCounted ? 0 : outside.takenOlderOnly);
-  const plan = useQuery({
-    queryKey: ["plan", "copy-in", session.id, outside.fingerprint, way.data?.olderDocuments],
-    enabled: taken > 0 && run.job === null && way.data !== undefined && !marking.isPending && !changeWay.isPending,
-    gcTime: 0,
-    staleTime: 60_000,
-    queryFn: () => answer(api.POST("/api/sessions/{id}/copy-in/plan", { params: { path: { id: session.id } } })),
-  });
+  // While marks or ways are on their way to the server, what was planned is for others.
+  const isReady = way.data !== undefined && !marking.isPending && !changeWay.isPending;
+  const planned = usePlanned(
+    "copy-in",
+    taken > 0 && isReady ? { olderDocuments: way.data?.olderDocuments } : null,
+    [session.id, outside.fingerprint],
+    (_, signal) =>
+      answer(api.POST("/api/sessions/{id}/copy-in/plan", { params: { path: { id: session.id } }, signal })),
+    run,
+  );
   const mark = (body: CopyInMark) => {
     run.moveOn();
     marking.mutate(body);
   };
   return (
     <>
-      <Weighbridge weights={session.weights} chosen={rows.segment} onChoose={rows.setSegment} />
+      <Weighbridge weights={session.weights} chosen={rows.segments} onChoose={rows.setSegments} />
       <OriginGroups
         origins={inventory.origins}
         chosen={place}
@@ -100,7 +104,7 @@ function OutsideFiles({ inventory, run }: StationProps) {
               checked={way.data.byItself}
               onChange={(e) => changeWay.mutate({ ...way.data, byItself: e.target.checked })}
             >
-              Copy in by itself when the document is saved
+              Copy in automatically at every save
             </Checkbox>
           </>
         )}
@@ -126,9 +130,8 @@ function OutsideFiles({ inventory, run }: StationProps) {
       </div>
       <PlanTray
         run={run}
-        plan={taken > 0 ? (plan.data ?? null) : null}
-        planning={plan.isFetching}
-        error={plan.error?.message ?? marking.error?.message ?? changeWay.error?.message ?? null}
+        planned={taken > 0 && !isReady ? { ...planned, planning: true } : planned}
+        trouble={marking.error?.message ?? changeWay.error?.message ?? null}
         applyWord="Copy in"
         idle={
           outside.taken + outside.leftOut === 0

@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
-import { AutoComplete, Button, Checkbox, Input, Progress, Segmented } from "antd";
-import { useEffect, useEffectEvent, useRef, useState } from "react";
+import { AutoComplete, Button, Checkbox, Input, Progress } from "antd";
+import { useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
 import { everything } from "../api/queries";
@@ -8,10 +7,13 @@ import type { FileEntry } from "../api/types";
 import { catalogueList } from "../files/columns";
 import { FileList } from "../files/FileList";
 import { CatalogueTag } from "../files/FileTag";
+import { Choices } from "../frame/Choices";
+import { useDraft, useRemembered } from "../frame/kept";
 import { catalogueId } from "../listening/mediaSource";
 import { PlanTray } from "../plans/PlanTray";
-import type { StationProps } from "../session/SessionPage";
-import { count, parsePosition, rate, size } from "../words";
+import type { StationProps } from "../plans/stationProps";
+import { usePlanned } from "../plans/usePlanned";
+import { count, number, parsePosition, rate, size } from "../words";
 import { CatalogueSearchBar } from "./CatalogueSearchBar";
 import { useCatalogueFiles } from "./useCatalogueFiles";
 import { type Arriving, useUploads } from "./useUploads";
@@ -19,17 +21,18 @@ import { type Arriving, useUploads } from "./useUploads";
 /** Finds samples and other media on all shelves, or takes them from the user's computer, and brings them into the session. */
 export function ImportPanel({ inventory, run }: StationProps) {
   const { session } = inventory;
-  const [search, setSearch] = useState(everything);
-  const [sort, setSort] = useState(catalogueList.first);
+  const [search, setSearch] = useDraft("import search", everything);
+  const [sort, setSort] = useRemembered("sort of-catalogue", catalogueList.first);
   const rows = useCatalogueFiles(session.id, search, sort, setSort);
-  const [chosen, setChosen] = useState<ReadonlyMap<string, FileEntry>>(new Map());
+  const [chosenFiles, setChosenFiles] = useDraft<FileEntry[]>("import chosen", []);
+  const chosen = useMemo(() => new Map(chosenFiles.map((f) => [f.id, f])), [chosenFiles]);
   const [active, setActive] = useState<string | null>(null);
   const uploads = useUploads(session.id);
-  const [byReference, setByReference] = useState(inventory.settings?.copyOnImport === false);
-  const [isPlaced, setIsPlaced] = useState(false);
-  const [track, setTrack] = useState(inventory.trackNames[0] ?? "");
-  const [at, setAt] = useState("0:00");
-  const [convert, setConvert] = useState(false);
+  const [byReference, setByReference] = useDraft("import by reference", inventory.settings?.copyOnImport === false);
+  const [isPlaced, setIsPlaced] = useDraft("import placed", false);
+  const [track, setTrack] = useDraft("import track", inventory.trackNames[0] ?? "");
+  const [at, setAt] = useDraft("import at", "0:00");
+  const [convert, setConvert] = useDraft("import convert", false);
   const isAble = (file: FileEntry) => file.standing !== "Away";
   const able = rows.loaded.filter(isAble);
 
@@ -50,14 +53,22 @@ export function ImportPanel({ inventory, run }: StationProps) {
     atSeconds: isPlaced ? (position ?? 0) : 0,
   };
   const any = choice.catalogueIds.length + choice.uploadIds.length > 0;
-  const plan = useQuery({
-    queryKey: ["plan", "import", session.id, choice, session.documentChanged],
-    enabled: any && isSure && !isArriving && run.job === null,
-    gcTime: 0,
-    staleTime: 60_000,
-    queryFn: () =>
-      answer(api.POST("/api/sessions/{id}/import/plan", { params: { path: { id: session.id } }, body: choice })),
-  });
+  const planned = usePlanned(
+    "import",
+    any && isSure && !isArriving ? choice : null,
+    [session.id, session.documentChanged],
+    (choice, signal) =>
+      answer(
+        api.POST("/api/sessions/{id}/import/plan", { params: { path: { id: session.id } }, body: choice, signal }),
+      ),
+    run,
+  );
+  // What came in is no longer waiting to come in.
+  const isIn = run.job?.state === "Done" && run.job.kind === "Import";
+  const clearArrived = useEffectEvent(() => uploads.clear());
+  useEffect(() => {
+    if (isIn) clearArrived();
+  }, [isIn]);
   const change =
     <T,>(set: (value: T) => void) =>
     (value: T) => {
@@ -71,7 +82,7 @@ export function ImportPanel({ inventory, run }: StationProps) {
       if (file) next.set(id, file);
       else if (!on) next.delete(id);
     }
-    change(setChosen)(next);
+    change(setChosenFiles)([...next.values()]);
   };
   const activeFile = rows.loaded.find((f) => f.id === active);
   return (
@@ -105,22 +116,22 @@ export function ImportPanel({ inventory, run }: StationProps) {
         {activeFile && <CatalogueTag file={activeFile} onClose={() => setActive(null)} />}
       </div>
       <div className="import-ways">
-        <Segmented
-          aria-label="How files come in"
+        <Choices
+          label="How files come in"
           value={byReference ? "reference" : "copy"}
           onChange={change((v: string) => setByReference(v === "reference"))}
           options={[
-            { value: "copy", label: "copied in" },
-            { value: "reference", label: "pointed at, not copied", disabled: arrived.length > 0 },
+            { value: "copy", label: "copy" },
+            { value: "reference", label: "link, do not copy", disabled: arrived.length > 0 },
           ]}
         />
-        <Segmented
-          aria-label="Where files go"
+        <Choices
+          label="Where files go"
           value={isPlaced ? "track" : "list"}
           onChange={change((v: string) => setIsPlaced(v === "track"))}
           options={[
-            { value: "list", label: "on the list" },
-            { value: "track", label: "on a track" },
+            { value: "list", label: "add to session" },
+            { value: "track", label: "place on track" },
           ]}
         />
         {isPlaced && (
@@ -148,23 +159,22 @@ export function ImportPanel({ inventory, run }: StationProps) {
           </Checkbox>
         )}
         {chosen.size > 0 && (
-          <Button size="small" type="text" onClick={() => change(setChosen)(new Map())}>
-            {`Let go of ${count(chosen.size, "chosen file")}`}
+          <Button size="small" type="text" onClick={() => change(setChosenFiles)([])}>
+            {`Clear selection (${number(chosen.size)})`}
           </Button>
         )}
       </div>
       <PlanTray
         run={run}
-        plan={any && isSure ? (plan.data ?? null) : null}
-        planning={plan.isFetching}
-        error={plan.error?.message ?? null}
-        applyWord={byReference ? "Point at them" : "Take in"}
+        planned={planned}
+        drafts={["import chosen"]}
+        applyWord={byReference ? "Link" : "Copy in"}
         idle={
           isArriving
             ? "Files are still arriving."
             : any
               ? "Give the track a name, and the time as m:ss."
-              : "Mark files to take in, or drop them here from your computer. Space plays the chosen one."
+              : "Mark files to copy in, or drop them here from your computer. Space plays the chosen one."
         }
         after={<Link to={`/sessions/${session.id}/set-up`}>To the session</Link>}
       />
@@ -214,7 +224,7 @@ function DropZone({ uploads, onChange }: DropProps) {
         type="file"
         multiple
         hidden
-        aria-label="Files to take in"
+        aria-label="Files to copy in"
         onChange={(e) => {
           take(e.target.files);
           e.target.value = "";

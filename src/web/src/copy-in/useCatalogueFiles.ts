@@ -31,6 +31,7 @@ export function useCatalogueFiles(
     kind: catalogueList,
     all: parts.total,
     groups: [],
+    narrowing: JSON.stringify(search),
     sort,
     onSort,
     isSortable: (column) => column.catalogueOrder !== undefined,

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { create } from "zustand";
 import type { Upload } from "../api/types";
 
 /** A file on its way from the user's computer, or arrived. */
@@ -16,9 +16,16 @@ export interface Arriving {
 
 let lastKey = 0;
 
+/** What arrives, by session: it goes on arriving whatever page one is on. */
+const useArriving = create<Readonly<Record<string, readonly Arriving[]>>>(() => ({}));
+
+const none: readonly Arriving[] = [];
+
 /** Sends files to the server, three at a time by the browser's own measure, and tells how far each is. */
 export function useUploads(sessionId: string) {
-  const [arriving, setArriving] = useState<Arriving[]>([]);
+  const arriving = useArriving((all) => all[sessionId] ?? none);
+  const setArriving = (next: (all: readonly Arriving[]) => readonly Arriving[]) =>
+    useArriving.setState((all) => ({ [sessionId]: next(all[sessionId] ?? none) }));
   const change = (key: number, part: Partial<Arriving>) =>
     setArriving((all) => all.map((a) => (a.key === key ? { ...a, ...part } : a)));
 
@@ -52,6 +59,6 @@ export function useUploads(sessionId: string) {
       arriving.find((a) => a.key === key)?.stop();
       setArriving((all) => all.filter((a) => a.key !== key));
     },
-    clear: () => setArriving([]),
+    clear: () => setArriving(() => none),
   };
 }

@@ -1,11 +1,12 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { Input, type InputRef, Segmented } from "antd";
+import { Button, Input, type InputRef } from "antd";
 import { type ReactNode, useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
 import type { FileEntry, FileGroup, FileGrouping } from "../api/types";
-import { isTyping } from "../frame/TopStrip";
+import { Choices } from "../frame/Choices";
+import { isTyping, useKeys } from "../frame/keys";
+import { useSessionId } from "../frame/sessionContext";
 import { usePlayer } from "../listening/player";
 import { isAudible } from "../listening/usePeaks";
-import { useSessionId } from "../session/sessionContext";
 import { count, number, size } from "../words";
 import type { Column } from "./columns";
 import type { FileRows } from "./useFiles";
@@ -89,11 +90,25 @@ function layOut(total: number, groups: readonly FileGroup[]) {
   };
 }
 
+/** How many are selected, and what they weigh, where that is known here. */
+function selectedWords(selected: ReadonlySet<string>, loaded: readonly FileEntry[]): string {
+  const here = loaded.filter((f) => selected.has(f.id));
+  const words = `${number(selected.size)} selected`;
+  return here.length === selected.size ? `${words}, ${size(here.reduce((sum, f) => sum + f.bytes, 0))}` : words;
+}
+
 /** The one list of files: virtual rows with table roles, sorted, grouped, filtered, and worked with the keyboard alone. */
 export function FileList({ rows, marks = null, active, onActive, empty, search }: Props) {
   const { kind, sort, tools, total, all, groups } = rows;
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [anchor, setAnchor] = useState<number | null>(null);
+  const [narrowing, setNarrowing] = useState(rows.narrowing);
+  if (narrowing !== rows.narrowing) {
+    // What the list no longer shows is not selected: nothing may act on rows that nobody sees.
+    setNarrowing(rows.narrowing);
+    setSelected(new Set());
+    setAnchor(null);
+  }
   const [activeAt, setActiveAt] = useState<number | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const grid = useRef<HTMLTableElement>(null);
@@ -115,16 +130,12 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
   const [firstInSight, lastInSight] = [layout.near(items[0]?.index ?? 0), layout.near(items.at(-1)?.index ?? 0)];
   useEffect(() => want(firstInSight, lastInSight), [want, firstInSight, lastInSight]);
 
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      if (e.key === "/" && !isTyping(e)) {
-        e.preventDefault();
-        filterInput.current?.focus();
-      }
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+  useKeys((e) => {
+    if (e.key === "/" && !isTyping(e) && filterInput.current) {
+      e.preventDefault();
+      filterInput.current.focus();
+    }
+  });
 
   const select = async (at: number, id: string, e: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
     onActive(id);
@@ -173,6 +184,8 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
   };
 
   const onKeyDown = useEffectEvent((e: KeyboardEvent) => {
+    // What stands in the grid and takes keys of its own has them.
+    if ((e.target as HTMLElement).closest("input, button")) return;
     const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 320) / rowHeight) - 1);
     const steps: Record<string, (at: number) => number> = {
       ArrowDown: (at) => at + 1,
@@ -190,7 +203,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
       e.preventDefault();
       const file = rows.loaded.find((f) => f.id === active);
       if (file && isAudible(file)) usePlayer.getState().toggle(sessionId, file);
-    } else if (e.key === "Enter" && !e.ctrlKey) {
+    } else if (e.key === "Enter" && !e.ctrlKey && !e.metaKey) {
       e.preventDefault();
       toggle([...selected]);
     } else if (e.key === "a" && (e.ctrlKey || e.metaKey)) {
@@ -245,16 +258,17 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
                 }
               }}
             />
-            <Segmented<FileGrouping>
-              size="small"
-              aria-label="Group files"
-              value={tools.grouping}
-              onChange={tools.onGrouping}
-              options={[
-                { value: "None", label: "no groups" },
-                ...kind.groupings.map((g) => ({ value: g.key, label: g.label })),
-              ]}
-            />
+            {kind.groupings.length > 0 && (
+              <Choices<FileGrouping>
+                label="Group files"
+                value={tools.grouping}
+                onChange={tools.onGrouping}
+                options={[
+                  { value: "None", label: "no groups" },
+                  ...kind.groupings.map((g) => ({ value: g.key, label: g.label })),
+                ]}
+              />
+            )}
           </>
         )}
         {rows.error ? (
@@ -267,6 +281,29 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
           </span>
         )}
       </div>
+      {tools && tools.only.length > 0 && (
+        <p className="list-only" role="status">
+          <span>
+            Only <strong>{tools.only.join(" and ")}</strong>
+          </span>
+          <Button size="small" onClick={tools.onEverything}>
+            Show everything
+          </Button>
+        </p>
+      )}
+      {selected.size > 1 && (
+        <p className="list-only" role="status">
+          <span>{selectedWords(selected, rows.loaded)}</span>
+          {marks && (
+            <Button size="small" onClick={() => toggle([...selected])}>
+              Mark or unmark
+            </Button>
+          )}
+          <Button size="small" type="text" onClick={() => setSelected(new Set())}>
+            Clear selection
+          </Button>
+        </p>
+      )}
       <div className="scroller" ref={scroller}>
         <table
           className="grid"
@@ -349,7 +386,11 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
         </table>
         {rows.first !== undefined && total === 0 && (
           <p className="list-empty">
-            {tools?.text ? `No file has “${tools.text}” in its name, track or shelf.` : empty}
+            {tools?.text
+              ? `No file has “${tools.text}” in its name, track or shelf.`
+              : tools && tools.only.length > 0
+                ? `No file is ${tools.only.join(" or ")} now.`
+                : empty}
           </p>
         )}
       </div>

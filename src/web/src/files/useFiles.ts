@@ -4,8 +4,9 @@ import { type Part, type Parts, useParts } from "../api/parts";
 import { keys } from "../api/queries";
 import type { operations } from "../api/schema.gen";
 import type { FileEntry, FileGroup, FileGrouping, FilesPart, MarkFor } from "../api/types";
-import { useSessionId } from "../session/sessionContext";
-import type { Segment } from "../weighbridge/Weighbridge";
+import { useDraft, useRemembered } from "../frame/kept";
+import { useSessionId } from "../frame/sessionContext";
+import { nameOf, type Segment } from "../weighbridge/segments";
 import type { Column, ListKind, Sort } from "./columns";
 
 type FilesQuery = NonNullable<operations["ListFiles"]["parameters"]["query"]>;
@@ -19,12 +20,17 @@ export interface FileRows extends Parts<Part<FileEntry>, FileEntry> {
   sort: Sort;
   onSort: (sort: Sort) => void;
   isSortable: (column: Column) => boolean;
+  /** What the list is narrowed to: another one means that other files are in it. */
+  narrowing: string;
   /** Words and groups by which the list is narrowed and parted; without it the list has a search of its own. */
   tools?: {
     text: string;
     onText: (text: string) => void;
     grouping: FileGrouping;
     onGrouping: (grouping: FileGrouping) => void;
+    /** What alone is shown, in words; nothing where everything is. */
+    only: readonly string[];
+    onEverything: () => void;
   };
   /** Identities of the files between two places, both counted. */
   ids: (first: number, last: number) => Promise<readonly string[]>;
@@ -38,8 +44,8 @@ export interface SessionFiles extends FileRows {
   marked: number;
   /** Identities of all files of the list that can be marked. */
   markableIds: () => Promise<readonly string[]>;
-  segment: Segment | null;
-  setSegment: (segment: Segment | null) => void;
+  segments: readonly Segment[];
+  setSegments: (segments: readonly Segment[]) => void;
   active: string | null;
   setActive: (id: string | null) => void;
 }
@@ -48,17 +54,18 @@ interface Choice {
   kind: ListKind;
   /** Only files that come from this place. */
   place?: string | null;
+  leavePlace?: () => void;
   marks?: MarkFor;
 }
 
 /** The files of the session at hand: narrowed, sorted and grouped by the server, and asked for as they come into sight. */
-export function useFiles({ kind, place = null, marks = "Nothing" }: Choice): SessionFiles {
+export function useFiles({ kind, place = null, leavePlace, marks = "Nothing" }: Choice): SessionFiles {
   const id = useSessionId();
-  const [segment, setSegment] = useState<Segment | null>(null);
+  const [segments, setSegments] = useDraft<readonly Segment[]>("segments", []);
   const [active, setActive] = useState<string | null>(null);
-  const [text, setText] = useState("");
-  const [sort, setSort] = useState(kind.first);
-  const [grouping, setGrouping] = useState<FileGrouping>("None");
+  const [text, setText] = useDraft(`filter ${kind.className}`, "");
+  const [sort, setSort] = useRemembered(`sort ${kind.className}`, kind.first);
+  const [grouping, setGrouping] = useRemembered<FileGrouping>(`groups ${kind.className}`, "None");
   const words = useDeferredValue(text.trim());
   const query: FilesQuery = {
     of: kind.of,
@@ -67,7 +74,7 @@ export function useFiles({ kind, place = null, marks = "Nothing" }: Choice): Ses
     grouping,
     marks,
     ...(words && { text: words }),
-    ...(segment && { segment: [`${segment.standing}.${segment.use}`] }),
+    ...(segments.length > 0 && { segment: segments.map((s) => `${s.standing}.${s.use}`) }),
     ...(place !== null && { place }),
   };
   const params = { path: { id }, query };
@@ -82,7 +89,18 @@ export function useFiles({ kind, place = null, marks = "Nothing" }: Choice): Ses
     sort,
     onSort: setSort,
     isSortable: (column) => column.fileOrder !== undefined,
-    tools: { text, onText: setText, grouping, onGrouping: setGrouping },
+    tools: {
+      text,
+      onText: setText,
+      grouping,
+      onGrouping: setGrouping,
+      only: [...segments.map(nameOf), ...(place === null ? [] : ["from one place"])],
+      onEverything: () => {
+        setSegments([]);
+        setText("");
+        leavePlace?.();
+      },
+    },
     markable: parts.first?.markable ?? 0,
     marked: parts.first?.marked ?? 0,
     ids: (first, last) =>
@@ -95,8 +113,9 @@ export function useFiles({ kind, place = null, marks = "Nothing" }: Choice): Ses
     positionOf: async (fileId) =>
       (await answer(api.GET("/api/sessions/{id}/files/{fileId}/position", { params: { path: { id, fileId }, query } })))
         .index,
-    segment,
-    setSegment,
+    segments,
+    setSegments,
+    narrowing: JSON.stringify([words, segments, place]),
     active,
     setActive,
   };

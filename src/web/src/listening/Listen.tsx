@@ -1,7 +1,7 @@
 import { Button } from "antd";
 import type { FileEntry } from "../api/types";
 import { CoverageStrip } from "../files/CoverageStrip";
-import { useSessionId } from "../session/sessionContext";
+import { useSessionId } from "../frame/sessionContext";
 import { duration } from "../words";
 import { usePlayer } from "./player";
 import { isAudible } from "./usePeaks";

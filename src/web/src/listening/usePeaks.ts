@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { queryClient, useRecording } from "../api/queries";
 import type { FileEntry } from "../api/types";
-import { useSessionId } from "../session/sessionContext";
+import { useSessionId } from "../frame/sessionContext";
 import { getPeaks } from "./mediaSource";
 
 const settledAfterMs = 120;

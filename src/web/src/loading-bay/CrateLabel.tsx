@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import type { SessionLabel } from "../api/types";
+import { draft } from "../frame/kept";
 import { Weighbridge } from "../weighbridge/Weighbridge";
 import { count, dayOf, rate, size, when } from "../words";
 import "./loading-bay.css";
@@ -45,7 +46,11 @@ export function CrateLabel({ session }: { session: SessionLabel }) {
       </div>
       <div className="next">
         {station ? (
-          <Link className="do" to={`/sessions/${session.id}/${station}`}>
+          <Link
+            className="do"
+            to={`/sessions/${session.id}/${station}`}
+            onClick={() => draft(session.id, "copy-in something new", false)}
+          >
             {session.next}
           </Link>
         ) : (

@@ -2,6 +2,7 @@ import { Alert, Button, Input } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useSessions, useShelves } from "../api/queries";
+import { PageTitle } from "../jobs/PageTitle";
 import { count } from "../words";
 import { CrateLabel } from "./CrateLabel";
 
@@ -16,6 +17,7 @@ export function LoadingBay() {
   const needy = all.filter((s) => s.attention !== "InOrder" && s.attention !== "Heavy").length;
   return (
     <main className="page bay">
+      <PageTitle>Loading bay</PageTitle>
       <div className="page-head">
         <div>
           <h1>Loading bay</h1>

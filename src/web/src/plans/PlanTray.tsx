@@ -1,23 +1,27 @@
 import { Button, Progress } from "antd";
 import { type ReactNode, useEffect, useState } from "react";
+import { useIsConnected } from "../api/connection";
 import { isOver, useCancelJob, useJobs } from "../api/queries";
 import type { Job, Place, Plan } from "../api/types";
-import { left, percent } from "../frame/TopStrip";
-import { useSessionId } from "../session/sessionContext";
+import { isChord, useKeys } from "../frame/keys";
+import { useSessionId } from "../frame/sessionContext";
+import { jobsInSight, left, percent } from "../jobs/progress";
 import { count, number, size } from "../words";
+import type { Planned } from "./usePlanned";
 import type { PlanRun } from "./usePlanRun";
 import "./plans.css";
 
 interface Props {
   run: PlanRun;
   /** The plan that follows from the station's present choices. */
-  plan: Plan | null;
-  planning: boolean;
-  /** Why no plan could be made. */
-  error: string | null;
+  planned: Planned<Plan>;
+  /** What the station's choices could not do, beside making a plan. */
+  trouble?: string | null;
   /** What the tray says while there is nothing to plan. */
   idle: ReactNode;
   applyWord: string;
+  /** Drafts that are forgotten once the plan is applied. */
+  drafts?: readonly string[];
   /** A way out of what stands against the plan. */
   offer?: ReactNode;
   /** Shown beside "Done". */
@@ -25,38 +29,40 @@ interface Props {
 }
 
 /** At every station the same: what the present choices would do, apply, progress in place, then done and undo. */
-export function PlanTray({ run, plan: stationPlan, planning, error, idle, applyWord, offer, after }: Props) {
+export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer, after }: Props) {
   const [open, setOpen] = useState(false);
-  const plan = run.undoPlan ?? stationPlan;
+  const plan = run.undoPlan ?? planned.view;
+  const isConnected = useIsConnected();
   const session = useSessionId();
   const { data: jobs = [] } = useJobs();
   const cancel = useCancelJob();
+  const { planning } = planned;
   // Told of only where it takes long, or has to wait.
   const work = planning ? jobs.find((j) => j.work === "Planning" && j.sessionId === session && !isOver(j)) : undefined;
-  const canApply = plan !== null && plan.refusals.length === 0 && !run.busy && run.job === null;
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      if (e.ctrlKey && e.key === "Enter" && canApply && plan) {
-        e.preventDefault();
-        run.apply(plan);
-      }
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [run, plan, canApply]);
+  // A plan for other choices than those in sight stays in sight, and is not applied.
+  const isCurrent = run.undoPlan !== null || planned.isCurrent;
+  const canApply =
+    plan !== null && isCurrent && plan.refusals.length === 0 && !run.busy && run.job === null && isConnected;
+  const apply = () => plan && canApply && run.apply(plan, run.undoPlan ? [] : drafts);
+  useKeys((e) => {
+    if (isChord(e) && e.key === "Enter") {
+      e.preventDefault();
+      apply();
+    }
+  });
 
   if (run.job) return <JobTray run={run} job={run.job} after={after} />;
-  const trouble = run.error ?? (run.undoPlan ? null : error);
+  const against = run.error ?? (run.undoPlan ? null : (planned.error ?? trouble ?? null));
   return (
     <section className="tray" aria-label="Plan">
       <div className="tray-line">
-        <div className="tray-words">
-          {trouble ? (
+        <div className={`tray-words ${plan && !isCurrent ? "of-before" : ""}`} aria-live="polite">
+          {against ? (
             <p className="trouble" role="alert">
-              {trouble}
+              {against}
             </p>
           ) : work ? (
-            <p className="quiet" role="status">
+            <p className="quiet">
               Working out the plan. <span className="mono">{left(work)}</span>
               {work.current && ` · ${work.current}`}
             </p>
@@ -67,17 +73,23 @@ export function PlanTray({ run, plan: stationPlan, planning, error, idle, applyW
           )}
         </div>
         <div className="tray-actions">
-          {(run.undoPlan || run.error) && <Button onClick={run.clear}>Leave it</Button>}
+          {(run.undoPlan || run.error) && <Button onClick={run.clear}>Cancel</Button>}
           {offer}
           {work && <Button onClick={() => cancel.mutate(work.id)}>Stop</Button>}
           {plan && plan.steps.length > 0 && (
             <Button type="text" onClick={() => setOpen(!open)} aria-expanded={open}>
-              {open ? "Hide steps" : count(plan.steps.length, "step")}
+              {open ? "Hide steps" : count(plan.stepCount, "step")}
             </Button>
           )}
           {plan && (
-            <Button type="primary" disabled={!canApply} loading={run.busy} onClick={() => run.apply(plan)}>
-              {run.undoPlan ? "Take it back" : applyWord}
+            <Button
+              type="primary"
+              disabled={!canApply}
+              loading={run.busy}
+              title={isConnected ? "Ctrl + Enter" : "Neat Crate does not answer"}
+              onClick={apply}
+            >
+              {run.undoPlan ? "Undo" : applyWord}
             </Button>
           )}
         </div>
@@ -106,6 +118,10 @@ function PlanWords({ plan }: { plan: Plan }) {
 }
 
 function JobTray({ run, job, after }: { run: PlanRun; job: Job; after: ReactNode }) {
+  useEffect(() => {
+    jobsInSight.add(job.id);
+    return () => void jobsInSight.delete(job.id);
+  }, [job.id]);
   if (job.state === "Done") {
     return (
       <section className="tray done" aria-label="Plan">
@@ -122,7 +138,7 @@ function JobTray({ run, job, after }: { run: PlanRun; job: Job; after: ReactNode
           <div className="tray-actions">
             {after}
             {job.kind !== "Undo" && <Button onClick={() => run.planUndo(job.planId ?? undefined)}>Undo</Button>}
-            <Button onClick={run.clear}>Go on</Button>
+            <Button onClick={run.clear}>Close</Button>
           </div>
         </div>
       </section>
@@ -136,7 +152,7 @@ function JobTray({ run, job, after }: { run: PlanRun; job: Job; after: ReactNode
             {job.message}
           </p>
           <div className="tray-actions">
-            <Button onClick={run.clear}>Go on</Button>
+            <Button onClick={run.clear}>Close</Button>
           </div>
         </div>
       </section>

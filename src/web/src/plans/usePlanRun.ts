@@ -1,8 +1,9 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useEffectEvent, useState } from "react";
+import { useEffect, useEffectEvent } from "react";
+import { create } from "zustand";
 import { answer, api } from "../api/client";
-import { hearJob, isOver, keys, useCancelJob, useHistory, useJobs } from "../api/queries";
+import { hearJob, isOver, keys, queryClient, useCancelJob, useHistory, useJobs } from "../api/queries";
 import type { Job, Plan } from "../api/types";
+import { forgetDrafts } from "../frame/kept";
 
 /** What the tray at the bottom of a session is doing. */
 export interface PlanRun {
@@ -11,88 +12,119 @@ export interface PlanRun {
   job: Job | null;
   error: string | null;
   busy: boolean;
-  apply: (plan: Plan) => void;
+  /** Applies a plan; once it is applied, the drafts that it was made from are forgotten. */
+  apply: (plan: Plan, drafts?: readonly string[]) => void;
   cancel: () => void;
+  /** Plans to undo a plan; without one, the last that can be undone. */
   planUndo: (planId?: string) => void;
   clear: () => void;
   /** Puts away what is done or failed, so that new choices are planned; work that still runs stays in sight. */
   moveOn: () => void;
 }
 
-/** Applies plans, follows their jobs, and plans undos. */
-export function usePlanRun(sessionId: string | null): PlanRun {
-  const client = useQueryClient();
-  const { data: jobs = [] } = useJobs();
-  const history = useHistory(sessionId ?? "");
-  const [jobId, setJobId] = useState<string | null>(null);
-  const [undoPlan, setUndoPlan] = useState<Plan | null>(null);
+interface Run {
+  jobId: string | null;
+  undoPlan: Plan | null;
+  error: string | null;
+  pending: boolean;
+}
 
-  const applying = useMutation({
-    mutationFn: (plan: Plan) => answer(api.POST("/api/plans/{id}/apply", { params: { path: { id: plan.id } } })),
-    onSuccess: (job) => {
-      hearJob(job);
-      setJobId(job.id);
-      setUndoPlan(null);
-      void follow(job.id);
-    },
-  });
-  const cancelling = useCancelJob();
-  const undoing = useMutation({
-    mutationFn: (id: string) => answer(api.POST("/api/plans/{id}/undo", { params: { path: { id } } })),
-    onSuccess: (plan) => {
-      setUndoPlan(plan);
-      setJobId(null);
-    },
-  });
+const nothing: Run = { jobId: null, undoPlan: null, error: null, pending: false };
 
-  /** The hub tells of progress; should it be silent, the end must still be seen. */
-  async function follow(id: string): Promise<void> {
-    for (;;) {
-      await new Promise((resolve) => setTimeout(resolve, 700));
-      const known = client.getQueryData<Job[]>(keys.jobs)?.find((j) => j.id === id);
-      if (!known || isOver(known)) return;
-      try {
-        hearJob(await answer(api.GET("/api/jobs/{id}", { params: { path: { id } } })));
-      } catch {
-        // The server does not answer just now; the next round asks again.
-      }
+/** What runs belongs to its session, and is found there however often one leaves it; what makes a new one is under the name of its page. */
+const useRuns = create<Readonly<Record<string, Run>>>(() => ({}));
+
+const change = (key: string, part: Partial<Run>) =>
+  useRuns.setState((runs) => ({ [key]: { ...(runs[key] ?? nothing), ...part } }));
+
+/** Pages that make a new session go by a name, sessions by an identity. */
+const isSession = (key: string) => key.includes("-");
+
+const wordsOf = (error: unknown) => (error instanceof Error ? error.message : String(error));
+
+/** The hub tells of progress; should it be silent, the end must still be seen. */
+async function follow(id: string): Promise<Job | null> {
+  for (;;) {
+    await new Promise((resolve) => setTimeout(resolve, 700));
+    const known = queryClient.getQueryData<Job[]>(keys.jobs)?.find((j) => j.id === id);
+    if (known && isOver(known)) return known;
+    try {
+      hearJob(await answer(api.GET("/api/jobs/{id}", { params: { path: { id } } })));
+    } catch (error) {
+      // While the server does not answer the next round asks again; one that knows the job no more has ended meanwhile.
+      if (error instanceof Error && "status" in error && error.status === 404) return null;
     }
   }
+}
 
-  const clear = () => {
-    setJobId(null);
-    setUndoPlan(null);
-    applying.reset();
-    undoing.reset();
-  };
+async function apply(key: string, plan: Plan, drafts: readonly string[]) {
+  change(key, { pending: true, error: null });
+  try {
+    const job = await answer(api.POST("/api/plans/{id}/apply", { params: { path: { id: plan.id } } }));
+    hearJob(job);
+    change(key, { jobId: job.id, undoPlan: null, pending: false });
+    const end = await follow(job.id);
+    if (end?.state === "Done") forgetDrafts(key, drafts);
+  } catch (error) {
+    change(key, { pending: false, error: wordsOf(error) });
+  }
+}
+
+/** Plans to undo a plan, and shows that in its session. */
+export async function planUndo(key: string, planId: string) {
+  change(key, { pending: true, error: null });
+  try {
+    const plan = await answer(api.POST("/api/plans/{id}/undo", { params: { path: { id: planId } } }));
+    change(key, { undoPlan: plan, jobId: null, pending: false });
+  } catch (error) {
+    change(key, { pending: false, error: wordsOf(error) });
+  }
+}
+
+/** Puts away what is done or failed; work that still runs stays in sight. */
+export function moveOn(key: string) {
+  const run = useRuns.getState()[key];
+  if (!run || run === nothing || run.pending) return;
+  const job = queryClient.getQueryData<Job[]>(keys.jobs)?.find((j) => j.id === run.jobId);
+  if (!job || isOver(job)) change(key, nothing);
+}
+
+/**
+ * Applies plans, follows their jobs, and plans undos.
+ * @param key The session, or the page that makes a new one.
+ */
+export function usePlanRun(key: string): PlanRun {
+  const { data: jobs = [] } = useJobs();
+  const history = useHistory(isSession(key) ? key : "");
+  const run = useRuns((runs) => runs[key] ?? nothing);
+  const cancelling = useCancelJob();
   // Whoever comes back to a session, in this tab or another, finds the work that goes on in it.
-  const running = jobs.find(
-    (j) => j.work === "Apply" && sessionId !== null && j.sessionId === sessionId && !isOver(j),
-  )?.id;
+  const running = jobs.find((j) => j.work === "Apply" && j.sessionId === key && !isOver(j))?.id;
   const foundAgain = useEffectEvent((id: string) => {
-    setJobId(id);
+    change(key, { jobId: id });
     void follow(id);
   });
   useEffect(() => {
-    if (running && running !== jobId) foundAgain(running);
-  }, [running, jobId]);
-  const job = jobs.find((j) => j.id === jobId) ?? null;
-  const error = applying.error ?? cancelling.error ?? undoing.error;
+    if (running && running !== run.jobId) foundAgain(running);
+  }, [running, run.jobId]);
+  const job = jobs.find((j) => j.id === run.jobId) ?? null;
   const lastUndoable = history.data?.find((h) => h.canUndo)?.planId;
+  const clear = () => {
+    change(key, nothing);
+    cancelling.reset();
+  };
   return {
-    undoPlan,
+    undoPlan: run.undoPlan,
     job,
-    error: error?.message ?? null,
-    busy: applying.isPending || undoing.isPending || (job !== null && !isOver(job)),
-    apply: (plan) => applying.mutate(plan),
+    error: run.error ?? cancelling.error?.message ?? null,
+    busy: run.pending || (job !== null && !isOver(job)),
+    apply: (plan, drafts = []) => void apply(key, plan, drafts),
     cancel: () => job && cancelling.mutate(job.id),
     planUndo: (planId) => {
       const id = planId ?? lastUndoable;
-      if (id) undoing.mutate(id);
+      if (id) void planUndo(key, id);
     },
     clear,
-    moveOn: () => {
-      if (job === null ? !running : isOver(job)) clear();
-    },
+    moveOn: () => moveOn(key),
   };
 }

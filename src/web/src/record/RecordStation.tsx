@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Button } from "antd";
-import { useEffect, useEffectEvent, useState } from "react";
+import { useEffect, useEffectEvent, useMemo, useState } from "react";
 import { answer, api } from "../api/client";
 import { keys, useRecord, useRecording } from "../api/queries";
 import type { FileEntry, RecordInfo } from "../api/types";
@@ -9,8 +9,10 @@ import { takeList } from "../files/columns";
 import { FileList } from "../files/FileList";
 import { ActiveFile } from "../files/FileTag";
 import { useFiles } from "../files/useFiles";
+import { useDraft } from "../frame/kept";
 import { PlanTray } from "../plans/PlanTray";
-import type { StationProps } from "../session/SessionPage";
+import type { StationProps } from "../plans/stationProps";
+import { usePlanned } from "../plans/usePlanned";
 import { count } from "../words";
 import { RecorderPanel } from "./RecorderPanel";
 import { useRecordChoices } from "./useRecordChoices";
@@ -19,7 +21,7 @@ import "./record.css";
 type Task = "takes" | "repair" | "mirror";
 
 const applyWord: Record<Task, string> = {
-  takes: "Put on the list",
+  takes: "Add to session",
   repair: "Repair on copies",
   mirror: "Copy to the mirror",
 };
@@ -48,7 +50,8 @@ export function RecordStation({ inventory, run }: StationProps) {
     marks: task === "takes" ? "TakesList" : task === "repair" ? "Repair" : "Nothing",
   });
   // What was left out is remembered, not what was taken: a take that turns up later is taken by default.
-  const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
+  const [leftOutIds, setLeftOutIds] = useDraft<string[]>("record left out", []);
+  const leftOut = useMemo(() => new Set(leftOutIds), [leftOutIds]);
   const isAble = (file: FileEntry) => (task === "takes" ? file.take?.isWaiting : file.take?.needsRepair) === true;
   // Of those left out only some may wait still, or be in the list as it is narrowed.
   const left = useQuery({
@@ -61,7 +64,7 @@ export function RecordStation({ inventory, run }: StationProps) {
   const marked = waiting - (leftOut.size > 0 ? (left.data ?? []).filter((id) => leftOut.has(id)).length : 0);
   const change = (next: ReadonlySet<string>) => {
     run.moveOn();
-    setLeftOut(next);
+    setLeftOutIds([...next].toSorted());
   };
   const mark = (ids: readonly string[], on: boolean) => {
     const next = new Set(leftOut);
@@ -76,16 +79,13 @@ export function RecordStation({ inventory, run }: StationProps) {
   useEffect(() => {
     if (runsHere) putAway();
   }, [runsHere]);
-  const plan = useQuery({
-    queryKey: [
-      ...["plan", "record", session.id, task, [...leftOut].toSorted().join(), inventory.takes.fingerprint],
-      info?.mirror?.gaps.join(),
-    ],
-    enabled: task !== null && (task === "mirror" || marked > 0) && run.job === null,
-    gcTime: 0,
-    staleTime: 60_000,
-    queryFn: () => planFor(task, session.id, [...leftOut]),
-  });
+  const planned = usePlanned(
+    `record ${task}`,
+    task !== null && (task === "mirror" || marked > 0) ? { task, leftOut: leftOutIds } : null,
+    [session.id, inventory.takes.fingerprint, info?.mirror?.gaps],
+    (choice, signal) => planFor(choice.task, session.id, choice.leftOut, signal),
+    run,
+  );
   return (
     <main className="station">
       <div className="station-head">
@@ -128,15 +128,13 @@ export function RecordStation({ inventory, run }: StationProps) {
       </div>
       <PlanTray
         run={run}
-        plan={task && (task === "mirror" || marked > 0) ? (plan.data ?? null) : null}
-        planning={plan.isFetching}
-        error={plan.error?.message ?? null}
+        planned={planned}
         applyWord={task ? applyWord[task] : "Apply"}
         idle={
           task
             ? "Everything that waits is left out. Mark what to take."
             : runsHere
-              ? "While it records, nothing else is done here."
+              ? "Recording. Other work waits."
               : "Nothing waits: every take is whole and on the list."
         }
       />
@@ -154,17 +152,15 @@ const waitingIds = (id: string, task: Task | null) =>
     }),
   );
 
-function planFor(task: Task | null, id: string, leftOut: string[]) {
+function planFor(task: Task, id: string, leftOut: string[], signal: AbortSignal) {
   const params = { path: { id } };
   switch (task) {
     case "takes":
-      return answer(api.POST("/api/sessions/{id}/record/takes/plan", { params, body: { leftOut } }));
+      return answer(api.POST("/api/sessions/{id}/record/takes/plan", { params, body: { leftOut }, signal }));
     case "repair":
-      return answer(api.POST("/api/sessions/{id}/record/repair/plan", { params, body: { leftOut } }));
+      return answer(api.POST("/api/sessions/{id}/record/repair/plan", { params, body: { leftOut }, signal }));
     case "mirror":
-      return answer(api.POST("/api/sessions/{id}/record/mirror/plan", { params }));
-    default:
-      throw new Error("There is nothing to plan.");
+      return answer(api.POST("/api/sessions/{id}/record/mirror/plan", { params, signal }));
   }
 }
 

@@ -1,20 +1,17 @@
 import { Alert, Button } from "antd";
-import { lazy, Suspense, useEffect, useEffectEvent } from "react";
-import { Navigate, useNavigate, useParams } from "react-router";
-import { useForgetSession, useSession } from "../api/queries";
-import type { Inventory } from "../api/types";
-import { isTyping } from "../frame/TopStrip";
-import { usePlayer } from "../listening/player";
-import { type PlanRun, usePlanRun } from "../plans/usePlanRun";
+import { lazy, Suspense, useEffect } from "react";
+import { Link, Navigate, useNavigate, useParams } from "react-router";
+import { useSession } from "../api/queries";
+import { ErrorBoundary } from "../frame/ErrorBoundary";
+import { useRemembered } from "../frame/kept";
+import { isChord, isTyping, useKeys } from "../frame/keys";
+import { SessionProvider } from "../frame/sessionContext";
+import { PageTitle } from "../jobs/PageTitle";
+import { moveOn, usePlanRun } from "../plans/usePlanRun";
+import { dayOf } from "../words";
 import { RouteCard } from "./RouteCard";
-import { SessionProvider } from "./sessionContext";
 import { type StationKey, stationKeys, stations } from "./stations";
 import "./session.css";
-
-export interface StationProps {
-  inventory: Inventory;
-  run: PlanRun;
-}
 
 const pages = {
   "set-up": lazy(() => import("../set-up/SetUpStation").then((m) => ({ default: m.SetUpStation }))),
@@ -26,30 +23,21 @@ const pages = {
 export function SessionPage() {
   const { id = "", station } = useParams();
   const session = useSession(id);
-  const forget = useForgetSession();
   const run = usePlanRun(id);
   const navigate = useNavigate();
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      if (isTyping(e)) return;
-      const index = Number(e.key) - 1;
-      const target = stationKeys[index];
-      if (target && !e.ctrlKey && !e.altKey && !e.metaKey) navigate(`/sessions/${id}/${target}`);
-      if (e.key === "z" && (e.ctrlKey || e.metaKey) && !run.busy) {
-        e.preventDefault();
-        run.planUndo();
-      }
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [id, navigate, run]);
+  const [isNumbered] = useRemembered("number keys", true);
+  useKeys((e) => {
+    if (isTyping(e) || e.altKey) return;
+    const target = isChord(e) || !isNumbered ? undefined : stationKeys[Number(e.key) - 1];
+    if (target) navigate(`/sessions/${id}/${target}`);
+    if (e.key === "z" && isChord(e) && !e.shiftKey && !run.busy) {
+      e.preventDefault();
+      run.planUndo();
+    }
+  });
 
-  // Nobody listens to a session that is no longer in sight.
-  const hush = usePlayer((p) => p.stop);
-  useEffect(() => hush, [hush]);
-
-  const arrive = useEffectEvent((_station: string | undefined) => run.moveOn());
-  useEffect(() => arrive(station), [station]);
+  // What is done or failed is put away on leaving, so that whoever comes back sees what is to do next.
+  useEffect(() => (station ? () => moveOn(id) : undefined), [id, station]);
 
   if (session.error && !session.data) {
     return (
@@ -61,9 +49,7 @@ export function SessionPage() {
           action={
             <>
               <Button onClick={() => session.refetch()}>Try again</Button>
-              <Button onClick={() => forget.mutate(id, { onSuccess: () => navigate("/") })}>
-                Take it off the list
-              </Button>
+              <Link to="/">To the loading bay</Link>
             </>
           }
         />
@@ -81,10 +67,12 @@ export function SessionPage() {
     <SessionProvider value={id}>
       <div className="session">
         <RouteCard inventory={session.data} current={station as StationKey} />
-        <Suspense fallback={<main className="station" />}>
-          {/* A station starts afresh for each session, so that no choice is carried over to another one. */}
-          <Station key={`${id} ${station}`} inventory={session.data} run={run} />
-        </Suspense>
+        <PageTitle>{`${stations[station as StationKey].title}, ${dayOf(session.data.session.name)?.rest ?? session.data.session.name}`}</PageTitle>
+        <ErrorBoundary place={station}>
+          <Suspense fallback={<main className="station" />}>
+            <Station key={station} inventory={session.data} run={run} />
+          </Suspense>
+        </ErrorBoundary>
       </div>
     </SessionProvider>
   );

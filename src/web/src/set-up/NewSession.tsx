@@ -1,14 +1,17 @@
-import { useQuery } from "@tanstack/react-query";
 import { Alert, Button, InputNumber } from "antd";
-import { useDeferredValue, useEffect, useMemo, useState } from "react";
+import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api } from "../api/client";
 import { usePresets, useShelves } from "../api/queries";
 import type { Budget, Layout, NamePart, Preset, SetUpView, Shelf } from "../api/types";
 import { Field } from "../frame/Field";
+import { useDraft } from "../frame/kept";
 import { NamesInput } from "../frame/NamesInput";
+import { SessionProvider } from "../frame/sessionContext";
+import { PageTitle } from "../jobs/PageTitle";
 import { PlanTray } from "../plans/PlanTray";
-import { usePlanRun } from "../plans/usePlanRun";
+import { usePlanned } from "../plans/usePlanned";
+import { moveOn, usePlanRun } from "../plans/usePlanRun";
 import "../session/session.css";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { duration, size } from "../words";
@@ -22,59 +25,61 @@ import { SettingsFields } from "./SettingsFields";
 export function NewSession() {
   const presets = usePresets();
   const shelves = useShelves();
-  const trouble = presets.error ?? shelves.error;
-  if (trouble) {
-    return (
-      <main className="page">
-        <Alert type="error" title={trouble.message} />
-      </main>
-    );
-  }
   const first = presets.data?.[0];
-  return first && shelves.data ? (
-    <Form presets={presets.data ?? []} first={first} shelves={shelves.data} />
-  ) : (
-    <main className="page quiet">One moment.</main>
+  // What stands in the form stays there, whatever becomes of a question asked behind it.
+  const trouble = presets.error ?? shelves.error;
+  return (
+    <SessionProvider value="new session">
+      <PageTitle>New session</PageTitle>
+      {first && shelves.data ? (
+        <Form presets={presets.data ?? []} first={first} shelves={shelves.data} />
+      ) : trouble ? (
+        <main className="page">
+          <Alert
+            type="error"
+            title={trouble.message}
+            action={<Button onClick={() => [presets, shelves].map((q) => q.refetch())}>Try again</Button>}
+          />
+        </main>
+      ) : (
+        <main className="page quiet">One moment.</main>
+      )}
+    </SessionProvider>
   );
 }
 
 function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: Preset; shelves: readonly Shelf[] }) {
   const navigate = useNavigate();
-  const run = usePlanRun(null);
-  const [preset, setPreset] = useState(first);
-  const [place, setPlace] = useState<FolderChoice>({ shelfId: undefined, path: "" });
-  useEffect(() => {
-    const drive = shelves.find((s) => s.kind === "SessionDrive" && s.connected);
-    if (drive && !place.shelfId) setPlace({ shelfId: drive.id, path: "" });
-  }, [shelves, place.shelfId]);
+  const run = usePlanRun("new session");
+  const [preset, setPreset] = useDraft("preset", first);
+  const [chosenPlace, setPlace] = useDraft<FolderChoice>("place", { shelfId: undefined, path: "" });
+  const drive = shelves.find((s) => s.kind === "SessionDrive" && s.connected);
+  const place = chosenPlace.shelfId ? chosenPlace : { shelfId: drive?.id, path: "" };
   const set = (part: Partial<Preset>) => {
     run.moveOn();
     setPreset({ ...preset, ...part });
   };
-
-  const choice = useDeferredValue(
-    useMemo(() => {
-      const { nameParts, separator, settings, layout, tracks } = preset;
-      return {
-        nameParts,
-        separator,
-        settings,
-        // A folder that was added and not named yet is none.
-        layout: { ...layout, others: layout.others.filter((f) => f.trim() !== "") },
-        tracks,
-        shelfId: place.shelfId ?? "",
-        parentPath: place.path,
-      };
-    }, [preset, place]),
+  const { nameParts, separator, settings, layout, tracks } = preset;
+  const planned = usePlanned(
+    "new session",
+    place.shelfId
+      ? {
+          nameParts,
+          separator,
+          settings,
+          // A folder that was added and not named yet is none.
+          layout: { ...layout, others: layout.others.filter((f) => f.trim() !== "") },
+          tracks,
+          shelfId: place.shelfId,
+          parentPath: place.path,
+        }
+      : null,
+    null,
+    (choice, signal) => answer(api.POST("/api/set-up/plan", { body: choice, signal })),
+    run,
   );
-  const view = useQuery({
-    queryKey: ["plan", "set-up", choice],
-    enabled: choice.shelfId !== "" && run.job === null,
-    gcTime: 0,
-    staleTime: 60_000,
-    placeholderData: (previous) => previous,
-    queryFn: () => answer(api.POST("/api/set-up/plan", { body: choice })),
-  });
+  const view = planned.view;
+  useEffect(() => () => moveOn("new session"), []);
   const made = run.job?.state === "Done" ? run.job.sessionId : null;
   return (
     <div className="new-session">
@@ -91,21 +96,20 @@ function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: 
               separator={preset.separator}
               onChange={(nameParts, separator) => set({ nameParts, separator })}
             />
-            {view.data && <Checks view={view.data} onFix={(nameParts) => set({ nameParts })} />}
-            <FolderPicker label="Under" value={place} onChange={setPlace} />
+            {view && <Checks view={view} onFix={(nameParts) => set({ nameParts })} />}
+            <FolderPicker label="Parent folder" value={place} onChange={setPlace} />
             <SettingsFields value={preset.settings} onChange={(settings) => set({ settings })} />
             <TrackNames tracks={preset.tracks} onChange={(tracks) => set({ tracks })} />
           </div>
           <div className="fields">
-            <Preview view={view.data ?? null} layout={preset.layout} onLayout={(layout) => set({ layout })} />
-            {view.data && <BudgetFigures budget={view.data.budget} tracks={preset.tracks.length} />}
+            <Preview view={view} layout={preset.layout} onLayout={(layout) => set({ layout })} />
+            {view && <BudgetFigures budget={view.budget} tracks={preset.tracks.length} />}
           </div>
         </div>
         <PlanTray
           run={run}
-          plan={view.data?.plan ?? null}
-          planning={view.isFetching && !view.data}
-          error={view.error?.message ?? null}
+          planned={{ ...planned, view: view?.plan ?? null, planning: planned.planning && view === null }}
+          drafts={["preset", "place"]}
           applyWord="Make the session"
           idle="Give the session a name: the date is there, a working title will do."
           after={
@@ -139,22 +143,47 @@ function Checks({ view, onFix }: { view: SetUpView; onFix: (parts: NamePart[]) =
   );
 }
 
-/** The number of tracks and their names: the number adds numbered ones, names are typed over. */
+/**
+ * The number of tracks and their names: the number adds numbered ones, names are typed over. A number acts once it is whole
+ * (Enter, or leaving the field), and names that it leaves out come back with a greater one.
+ */
 function TrackNames({ tracks, onChange }: { tracks: readonly string[]; onChange: (tracks: string[]) => void }) {
-  const setNumber = (number: number) =>
-    onChange(
-      number <= tracks.length
-        ? tracks.slice(0, number)
-        : [...tracks, ...Array.from({ length: number - tracks.length }, (_, n) => `Track ${tracks.length + n + 1}`)],
-    );
+  const [typed, setTyped] = useState<number | null>(null);
+  const [spare, setSpare] = useDraft<string[]>("spare track names", []);
+  const act = () => {
+    setTyped(null);
+    if (typed === null || typed === tracks.length) return;
+    const known = [...tracks, ...spare.slice(tracks.length)];
+    setSpare(known);
+    onChange(Array.from({ length: typed }, (_, n) => known[n] ?? `Track ${n + 1}`));
+  };
   return (
     <div className="track-fields">
-      <Field label="Number">
+      <Field label="Number of tracks">
         {(id) => (
-          <InputNumber id={id} min={0} max={256} value={tracks.length} onChange={(n) => n !== null && setNumber(n)} />
+          <InputNumber
+            id={id}
+            min={0}
+            max={256}
+            value={typed ?? tracks.length}
+            onChange={setTyped}
+            onBlur={act}
+            onPressEnter={act}
+          />
         )}
       </Field>
-      <Field label="Tracks">{(id) => <NamesInput id={id} value={tracks} onChange={onChange} />}</Field>
+      <Field label="Tracks">
+        {(id) => (
+          <NamesInput
+            id={id}
+            value={tracks}
+            onChange={(names) => {
+              setSpare([]);
+              onChange(names);
+            }}
+          />
+        )}
+      </Field>
     </div>
   );
 }
@@ -190,7 +219,7 @@ function Preview({ view, layout, onLayout }: PreviewProps) {
 /** What the session will weigh, and how long the drives last. */
 function BudgetFigures({ budget, tracks }: { budget: Budget; tracks: number }) {
   const rows: [string, string | null][] = [
-    ["Once through", tracks > 0 ? size(budget.expectedBytes) : "name the tracks to see what they weigh"],
+    ["Size of one pass", tracks > 0 ? size(budget.expectedBytes) : "name the tracks to see what they weigh"],
     ["Data rate", tracks > 0 ? `${size(budget.bytesPerSecond * 60)} a minute` : null],
     ["Recording time left", budget.secondsLeft === null ? null : duration(budget.secondsLeft)],
     ["On the mirror's drive", budget.mirrorSecondsLeft === null ? null : duration(budget.mirrorSecondsLeft)],

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { usePresetChanges } from "../api/queries";
 import type { Preset } from "../api/types";
 import { Field } from "../frame/Field";
+import { asPreset, withTyped } from "./presets";
 
 interface Props {
   presets: readonly Preset[];
@@ -17,6 +18,19 @@ export function PresetBar({ presets, current, onChoose }: Props) {
   const [name, setName] = useState("");
   const onError = (e: Error) => message.error(e.message);
   const chosen = presets.find((p) => p.name === current.name);
+  const wished = name.trim();
+  const replaced = presets.find((p) => p.name === (wished || current.name));
+  const keep = () => {
+    const preset = { ...asPreset(current), name: wished || current.name, isDefault: replaced?.isDefault === true };
+    save.mutate(preset, {
+      onError,
+      onSuccess: () => {
+        setName("");
+        onChoose({ ...current, name: preset.name, isDefault: preset.isDefault });
+        message.success(`The preset “${preset.name}” is kept.`);
+      },
+    });
+  };
   return (
     <div className="preset-bar">
       <Field label="Preset">
@@ -26,7 +40,7 @@ export function PresetBar({ presets, current, onChoose }: Props) {
             value={current.name}
             onChange={(value) => {
               const preset = presets.find((p) => p.name === value);
-              if (preset) onChoose(preset);
+              if (preset) onChoose(withTyped(preset, current));
             }}
             options={presets.map((p) => ({
               value: p.name,
@@ -47,26 +61,21 @@ export function PresetBar({ presets, current, onChoose }: Props) {
           />
         )}
       </Field>
-      <Button
-        loading={save.isPending}
-        onClick={() => {
-          const preset = {
-            ...current,
-            name: name.trim() || current.name,
-            isDefault: chosen?.isDefault === true && name.trim() === "",
-          };
-          save.mutate(preset, {
-            onError,
-            onSuccess: () => {
-              setName("");
-              onChoose(preset);
-              message.success(`The preset “${preset.name}” is kept.`);
-            },
-          });
-        }}
-      >
-        Save
-      </Button>
+      {replaced ? (
+        <Popconfirm
+          title={`Replace the preset “${replaced.name}”?`}
+          description={replaced.isDefault ? "New sessions start from it." : "What it held is gone then."}
+          okText="Replace it"
+          cancelText="Cancel"
+          onConfirm={keep}
+        >
+          <Button loading={save.isPending}>Save</Button>
+        </Popconfirm>
+      ) : (
+        <Button loading={save.isPending} onClick={keep}>
+          Save
+        </Button>
+      )}
       <Button disabled={!chosen || chosen.isDefault} onClick={() => makeDefault.mutate(current.name, { onError })}>
         Make default
       </Button>
@@ -75,7 +84,12 @@ export function PresetBar({ presets, current, onChoose }: Props) {
         description="Sessions that were made with it stay as they are."
         okText="Remove it"
         cancelText="Keep it"
-        onConfirm={() => remove.mutate(current.name, { onError, onSuccess: (left) => left[0] && onChoose(left[0]) })}
+        onConfirm={() =>
+          remove.mutate(current.name, {
+            onError,
+            onSuccess: (left) => left[0] && onChoose(withTyped(left[0], current)),
+          })
+        }
       >
         <Button type="text" disabled={!chosen || presets.length < 2}>
           Remove

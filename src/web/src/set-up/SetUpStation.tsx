@@ -1,6 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
-import { Button, Checkbox, Segmented } from "antd";
-import { useState } from "react";
+import { Button, Checkbox } from "antd";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
 import { useChooseDocument, usePresets, useShelves } from "../api/queries";
@@ -10,11 +8,14 @@ import { fileList } from "../files/columns";
 import { FileList } from "../files/FileList";
 import { ActiveFile } from "../files/FileTag";
 import { useFiles } from "../files/useFiles";
+import { Sheets } from "../frame/Choices";
 import { Field } from "../frame/Field";
+import { useDraft } from "../frame/kept";
 import { NamesInput } from "../frame/NamesInput";
 import { History } from "../plans/History";
 import { PlanTray } from "../plans/PlanTray";
-import type { StationProps } from "../session/SessionPage";
+import type { StationProps } from "../plans/stationProps";
+import { usePlanned } from "../plans/usePlanned";
 import { Weighbridge } from "../weighbridge/Weighbridge";
 import { count, day, size, when } from "../words";
 import { SettingsFields } from "./SettingsFields";
@@ -25,33 +26,49 @@ type Sheet = "files" | "settings" | "versions" | "history";
 /** What the session is, what is in its folder, and what was done in it. */
 export function SetUpStation({ inventory, run }: StationProps) {
   const { session } = inventory;
-  const [sheet, setSheet] = useState<Sheet>("files");
-  const [settings, setSettings] = useState<Settings | null>(null);
-  const [newTracks, setNewTracks] = useState<string[]>([]);
+  const [sheet, setSheet] = useDraft<Sheet>("set-up sheet", "files");
+  const [settings, setSettings] = useDraft<Settings | null>("set-up settings", null);
+  const [newTracks, setNewTracks] = useDraft<string[]>("set-up tracks", []);
+  const [version, setVersion] = useDraft<{ naming: VersionNaming; archiveOlder: boolean } | null>(
+    "set-up version",
+    null,
+  );
   const chooseDocument = useChooseDocument(session.id);
   const studio = usePresets().data?.[0];
-  const [version, setVersion] = useState<{ naming: VersionNaming; archiveOlder: boolean } | null>(null);
   const open = (next: Sheet) => {
     run.moveOn();
-    setSettings(null);
-    setNewTracks([]);
-    setVersion(null);
     setSheet(next);
   };
   const path = { path: { id: session.id } };
   const present = settings ?? inventory.settings;
   const changes = present && (settings !== null || newTracks.length > 0) ? { settings: present, newTracks } : null;
-  const plan = useQuery({
-    queryKey: ["plan", "set-up", session.id, settings, newTracks, version, session.documentChanged],
-    enabled: (changes !== null || version !== null) && run.job === null,
-    gcTime: 0,
-    staleTime: 60_000,
-    queryFn: () => {
-      if (version) return answer(api.POST("/api/sessions/{id}/version/plan", { params: path, body: version }));
-      if (changes) return answer(api.POST("/api/sessions/{id}/settings/plan", { params: path, body: changes }));
-      throw new Error("There is nothing to plan.");
-    },
-  });
+  // Of what is begun on two sheets, the one in sight is planned.
+  const isVersion = sheet === "versions" && version !== null;
+  const isSettings = sheet === "settings" && changes !== null;
+  const planned = usePlanned(
+    `set-up ${sheet}`,
+    isVersion ? { version } : isSettings ? { changes } : null,
+    [session.id, session.documentChanged],
+    (choice, signal) =>
+      "version" in choice && choice.version
+        ? answer(api.POST("/api/sessions/{id}/version/plan", { params: path, body: choice.version, signal }))
+        : answer(
+            api.POST("/api/sessions/{id}/settings/plan", {
+              params: path,
+              body: (choice as { changes: NonNullable<typeof changes> }).changes,
+              signal,
+            }),
+          ),
+    run,
+  );
+  const discard = () => {
+    run.moveOn();
+    if (isVersion) setVersion(null);
+    else {
+      setSettings(null);
+      setNewTracks([]);
+    }
+  };
   return (
     <main className="station">
       <div className="station-head">
@@ -66,8 +83,8 @@ export function SetUpStation({ inventory, run }: StationProps) {
       <OutsideNotice inventory={inventory} />
       {inventory.sharedBy.length > 1 && <SharedFolder inventory={inventory} />}
       <div className="sheet-bar">
-        <Segmented<Sheet>
-          aria-label="What to look at"
+        <Sheets<Sheet>
+          label="What to look at"
           value={sheet}
           onChange={open}
           options={[
@@ -159,13 +176,13 @@ export function SetUpStation({ inventory, run }: StationProps) {
               Start today's document
             </Button>
             <Button onClick={() => setVersion({ naming: "NextNumber", archiveOlder: version?.archiveOlder ?? true })}>
-              Start the next number
+              Start a numbered version
             </Button>
             <Checkbox
               checked={version?.archiveOlder ?? true}
               onChange={(e) => setVersion({ naming: version?.naming ?? "Today", archiveOlder: e.target.checked })}
             >
-              older documents go to the folder for them
+              Move older versions to “Older documents”
             </Checkbox>
           </div>
         </section>
@@ -173,15 +190,17 @@ export function SetUpStation({ inventory, run }: StationProps) {
       {sheet === "history" && <History sessionId={session.id} run={run} />}
       <PlanTray
         run={run}
-        plan={changes || version ? (plan.data ?? null) : null}
-        planning={plan.isFetching}
-        error={plan.error?.message ?? null}
+        planned={planned}
+        drafts={isVersion ? ["set-up version"] : ["set-up settings", "set-up tracks"]}
         offer={
-          version && plan.data?.warnings.length ? (
-            <Link to={`/sessions/${session.id}/copy-in`}>Copy in first</Link>
-          ) : null
+          <>
+            {isVersion && planned.view?.warnings.length ? (
+              <Link to={`/sessions/${session.id}/copy-in`}>Copy in first</Link>
+            ) : null}
+            {(isVersion || isSettings) && run.undoPlan === null && <Button onClick={discard}>Discard</Button>}
+          </>
         }
-        applyWord={version ? "Start the version" : "Change the settings"}
+        applyWord={isVersion ? "Start version" : "Change settings"}
         idle={
           inventory.otherFiles > 0
             ? `Nothing is planned. Beside the media: ${count(inventory.otherFiles, "other file")}, ${size(inventory.otherBytes)}.`
@@ -212,7 +231,7 @@ function Files({ inventory }: StationProps) {
   const rows = useFiles({ kind: fileList });
   return (
     <>
-      <Weighbridge weights={inventory.session.weights} chosen={rows.segment} onChoose={rows.setSegment} />
+      <Weighbridge weights={inventory.session.weights} chosen={rows.segments} onChoose={rows.setSegments} />
       <div className="with-tag">
         <FileList
           rows={rows}

@@ -7,6 +7,10 @@ export interface Palette {
   quiet: string;
   faint: string;
   line: string;
+  /** Borders of fields and buttons: 3 : 1 against all that they stand on (WCAG 1.4.11). */
+  edge: string;
+  /** The ring around what has the keyboard. */
+  ring: string;
   rope: string;
   ropeText: string;
   inside: string;
@@ -26,6 +30,8 @@ export const day: Palette = {
   quiet: "#5f564a",
   faint: "#6f6558",
   line: "#d6cab4",
+  edge: "#8d8069",
+  ring: "#1d4f7a",
   rope: "#97391f",
   ropeText: "#fff8ee",
   inside: "#4f6b3c",
@@ -45,6 +51,8 @@ export const night: Palette = {
   quiet: "#b5a894",
   faint: "#a09482",
   line: "#3d352c",
+  edge: "#83755f",
+  ring: "#8fc1ec",
   rope: "#d9774f",
   ropeText: "#1d120c",
   inside: "#8fae74",

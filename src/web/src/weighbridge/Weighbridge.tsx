@@ -1,77 +1,76 @@
-import type { Standing, Use, Weight } from "../api/types";
-import { StandingMark } from "../files/StandingMark";
-import { count, size, standingWord, useWord } from "../words";
+import type { Weight } from "../api/types";
+import { count, number, size } from "../words";
+import { isIn, nameOf, type Segment, toggled } from "./segments";
 import "./weighbridge.css";
-
-export interface Segment {
-  standing: Standing;
-  use: Use;
-}
 
 interface Props {
   weights: readonly Weight[];
-  chosen?: Segment | null;
-  onChoose?: (segment: Segment | null) => void;
+  chosen?: readonly Segment[];
+  /** With it, parts can be pressed, several at once; without it the bridge is only looked at. */
+  onChoose?: (segments: readonly Segment[]) => void;
 }
 
-const same = (a: Segment | null | undefined, b: Segment) => a?.standing === b.standing && a.use === b.use;
-
-/** What is inside is told apart by use; what is elsewhere by where it stands. */
-const nameOf = (w: Weight) =>
-  w.standing === "Inside"
-    ? useWord[w.use]
-    : w.use === "Placed"
-      ? standingWord[w.standing]
-      : `${standingWord[w.standing]}, ${useWord[w.use]}`;
+const none: readonly Segment[] = [];
 
 const weightOf = (w: Weight) =>
   w.notKnown === w.files ? "size not known" : w.notKnown > 0 ? `at least ${size(w.bytes)}` : size(w.bytes);
 
+const wordsOf = (w: Weight) => `${nameOf(w)}: ${count(w.files, "file")}, ${weightOf(w)}`;
+
 /** The session's bytes by where files stand and by use. Files that weigh nothing here still get a share that can be seen. */
-export function Weighbridge({ weights, chosen = null, onChoose }: Props) {
+export function Weighbridge({ weights, chosen = none, onChoose }: Props) {
   const total = weights.reduce((sum, w) => sum + w.bytes, 0);
-  const share = (w: Weight) => Math.max(w.bytes / Math.max(total, 1), 0.02);
-  const small = !onChoose;
-  const words = weights.map((w) => `${nameOf(w)}: ${count(w.files, "file")}, ${weightOf(w)}`).join("; ");
+  const share = (w: Weight) => ({ flexGrow: Math.max(w.bytes / Math.max(total, 1), 0.02) });
+  if (!onChoose) {
+    return (
+      <div className="weighbridge small">
+        <div
+          className="beam"
+          role="img"
+          aria-label={`Weight by where files stand and by use. ${weights.map(wordsOf).join("; ") || "No media files."}`}
+        >
+          {weights.map((w) => (
+            <span key={nameOf(w)} className={`load ${w.standing} ${w.use}`} style={share(w)} title={wordsOf(w)} />
+          ))}
+        </div>
+      </div>
+    );
+  }
+  const press = (w: Weight) => onChoose(toggled(chosen, w));
+  const isDim = (w: Weight) => chosen.length > 0 && !isIn(chosen, w);
   return (
-    <div className={`weighbridge ${small ? "small" : ""}`}>
-      <div
-        className="beam"
-        role="img"
-        aria-label={`Weight by where files stand and by use. ${words || "No media files."}`}
-      >
+    <section className="weighbridge" aria-label="Weight by where files stand and by use">
+      <div className="beam">
         {weights.map((w) => (
-          <span
-            key={w.standing + w.use}
-            className={`load ${w.standing} ${w.use} ${chosen && !same(chosen, w) ? "dim" : ""}`}
-            style={{ flexGrow: share(w) }}
-            title={`${nameOf(w)}: ${count(w.files, "file")}, ${weightOf(w)}`}
+          // The figures below are the same for the keyboard.
+          <button
+            type="button"
+            tabIndex={-1}
+            key={nameOf(w)}
+            className={`load ${w.standing} ${w.use} ${isDim(w) ? "dim" : ""}`}
+            style={share(w)}
+            title={wordsOf(w)}
+            aria-label={wordsOf(w)}
+            aria-pressed={isIn(chosen, w)}
+            onClick={() => press(w)}
           />
         ))}
       </div>
-      {onChoose && (
-        <ul className="figures">
-          {weights.map((w) => (
-            <li key={w.standing + w.use}>
-              <button
-                type="button"
-                aria-pressed={same(chosen, w)}
-                onClick={() => onChoose(same(chosen, w) ? null : { standing: w.standing, use: w.use })}
-              >
-                <span className={`key ${w.standing} ${w.use}`}>
-                  <StandingMark standing={w.standing} silent />
-                </span>
-                <span className="name">{nameOf(w)}</span>
-                <span className="figure">
-                  {w.files}
-                  <small>{weightOf(w)}</small>
-                </span>
-              </button>
-            </li>
-          ))}
-          {weights.length === 0 && <li className="quiet">No media files yet.</li>}
-        </ul>
-      )}
-    </div>
+      <ul className="figures">
+        {weights.map((w) => (
+          <li key={nameOf(w)}>
+            <button type="button" aria-pressed={isIn(chosen, w)} onClick={() => press(w)}>
+              <span className={`swatch load ${w.standing} ${w.use}`} aria-hidden="true" />
+              <span className="name">{nameOf(w)}</span>
+              <span className="figure">
+                {number(w.files)}
+                <small>{weightOf(w)}</small>
+              </span>
+            </button>
+          </li>
+        ))}
+        {weights.length === 0 && <li className="quiet">No media files yet.</li>}
+      </ul>
+    </section>
   );
 }

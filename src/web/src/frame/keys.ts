@@ -1,0 +1,25 @@
+import { useEffect, useEffectEvent } from "react";
+
+/** True while a key belongs to a field that is being typed in. */
+export function isTyping(e: KeyboardEvent): boolean {
+  const target = e.target as HTMLElement | null;
+  return Boolean(target?.closest("input:not([type=checkbox]):not([type=radio]), textarea, [contenteditable=true]"));
+}
+
+/** True while a dialog is open: it has all keys, and nothing behind it may act. */
+export const isDialogOpen = () => [...document.querySelectorAll("[role=dialog]")].some((d) => d.checkVisibility());
+
+/** Hears keys of the whole page, but for those that belong to an open dialog. */
+export function useKeys(onKey: (e: KeyboardEvent) => void) {
+  const hear = useEffectEvent((e: KeyboardEvent) => {
+    if (!e.defaultPrevented && !isDialogOpen()) onKey(e);
+  });
+  useEffect(() => {
+    const listener = (e: KeyboardEvent) => hear(e);
+    window.addEventListener("keydown", listener);
+    return () => window.removeEventListener("keydown", listener);
+  }, []);
+}
+
+/** True for a key with Ctrl, or with Cmd where keyboards have that instead. */
+export const isChord = (e: KeyboardEvent) => e.ctrlKey || e.metaKey;

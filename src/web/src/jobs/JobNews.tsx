@@ -1,0 +1,40 @@
+import { App } from "antd";
+import { useEffect, useEffectEvent, useRef } from "react";
+import { useNavigate } from "react-router";
+import { isOver, useJobs } from "../api/queries";
+import type { Job } from "../api/types";
+import { jobsInSight } from "./progress";
+
+/** Tells that work ended or failed, wherever one is; where a tray shows it, that says so. */
+export function JobNews() {
+  const { data: jobs } = useJobs();
+  const { notification } = App.useApp();
+  const navigate = useNavigate();
+  const known = useRef<ReadonlyMap<string, boolean> | null>(null);
+  const tell = useEffectEvent((job: Job) => {
+    if (jobsInSight.has(job.id)) return;
+    if (job.work !== "Apply" && job.state !== "Failed") return;
+    notification.open({
+      key: job.id,
+      type: job.state === "Done" && !job.message ? "success" : "warning",
+      title: job.state === "Done" ? "Done" : job.state === "Failed" ? "Failed" : "Cancelled",
+      description: job.message ?? job.sentence,
+      duration: job.state === "Done" ? 8 : 0,
+      placement: "bottomRight",
+      ...(job.sessionId && {
+        onClick: () => {
+          notification.destroy(job.id);
+          navigate(`/sessions/${job.sessionId}`);
+        },
+      }),
+    });
+  });
+  useEffect(() => {
+    if (!jobs) return;
+    // What was over when the page was loaded is no news.
+    const before = known.current;
+    if (before) for (const job of jobs) if (isOver(job) && before.get(job.id) === false) tell(job);
+    known.current = new Map(jobs.map((j) => [j.id, isOver(j)]));
+  }, [jobs]);
+  return null;
+}
