@@ -18,10 +18,7 @@ export default defineConfig({
     rolldownOptions: {
       output: {
         codeSplitting: {
-          groups: [
-            { name: "react", test: /node_modules[\\/](react|react-dom|react-router|scheduler)[\\/]/ },
-            { name: "antd", test: /node_modules[\\/](antd|@ant-design|@rc-component)[\\/]/ },
-          ],
+          groups: [{ name: "react", test: /node_modules[\\/](react|react-dom|react-router|scheduler)[\\/]/ }],
         },
       },
     },

@@ -232,7 +232,7 @@ public sealed class SessionFlowTests : IAsyncLifetime
         Assert.Equal("These are the session's settings already.", same["refusals"]![0]!.GetValue<string>());
         settings["sampleRate"] = 96000;
         var plan = await App.Post($"/api/sessions/{_session.Id}/settings/plan", new { settings, newTracks = Array.Empty<string>() }, Cancel);
-        Assert.Contains("2.0000 times too fast, 12.00 semitones too high", plan["warnings"]![0]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Contains("12.00 semitones sharp (100.0 % fast)", plan["warnings"]![0]!.GetValue<string>(), StringComparison.Ordinal);
         await App.Apply(plan, Cancel);
         Assert.Equal(96000, (await App.Get($"/api/sessions/{_session.Id}", Cancel))["settings"]!["sampleRate"]!.GetValue<int>());
         await App.Apply(await App.Post($"/api/plans/{plan["id"]}/undo", null, Cancel), Cancel);

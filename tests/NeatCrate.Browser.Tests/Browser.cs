@@ -29,7 +29,7 @@ public sealed class Browser : IDisposable
         Cdp("Emulation.setDeviceMetricsOverride", ("width", 1280), ("height", 800), ("deviceScaleFactor", 1), ("mobile", false));
     }
 
-    internal RunningApp App { get; }
+    internal HostedApp App { get; }
 
     /// <summary>Folder of a demo shelf on disk.</summary>
     public string Shelf(string name) => Path.Combine(_temp.Path, "data", "demo", "shelves", name);
@@ -111,6 +111,19 @@ public sealed class Browser : IDisposable
 
     /// <summary>The day or the night room, as the system would ask for it.</summary>
     public void Room(bool night) => Cdp("Emulation.setEmulatedMedia", ("features", new object[] { new Dictionary<string, object> { ["name"] = "prefers-color-scheme", ["value"] = night ? "dark" : "light" } }));
+
+    /// <summary>Lets every answer come so much later, in milliseconds.</summary>
+    public void Slow(int latency) => Cdp(
+        "Network.emulateNetworkConditions", ("offline", false), ("latency", latency), ("downloadThroughput", -1), ("uploadThroughput", -1));
+
+    /// <summary>Lets requests for addresses of these forms fail; without any, none.</summary>
+    public void Block(params string[] addresses)
+    {
+        Cdp("Network.enable");
+        Cdp("Network.setBlockedURLs", ("urls", addresses));
+    }
+
+    public string Title => _driver.Title;
 
     public void Shoot(string path) => _driver.GetScreenshot().SaveAsFile(path);
 

@@ -45,7 +45,7 @@ public sealed class CopyInStoryTests : IDisposable
 
         // The file alone, against the mark of its place.
         _browser.Click("Close", ".tray");
-        _browser.Find("[aria-label='Take bottle: high?.wav']").Click();
+        _browser.Find("[aria-label='Mark bottle: high?.wav']").Click();
         _browser.See("Copy 3 files", ".tray");
         Assert.Empty(_browser.Troubles());
     }
@@ -106,7 +106,7 @@ public sealed class CopyInStoryTests : IDisposable
             """);
         _browser.See("oar thump.wav", ".drop-zone");
         _browser.See("'letter.txt' is no media file", ".drop-zone");
-        _browser.See("1.47 semitones too high", ".tray");
+        _browser.See("1.47 semitones sharp", ".tray");
         _browser.Wait(() => _browser.All(".import-ways label").FirstOrDefault(l => l.Text == "1 file at another rate: add a copy at 48 kHz"), "for the offer to convert").Click();
         _browser.See("1 converted copy", ".tray");
         _browser.Click("Copy in", ".tray");

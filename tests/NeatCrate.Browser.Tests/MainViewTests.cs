@@ -26,6 +26,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
                 browser.Open("/new");
                 browser.Find(".name-field").SendKeys("The Ninth Bell reprise");
                 browser.See("documents from earlier days", ".tree");
+                browser.Find(".tray .ant-btn-primary:not(:disabled)");
                 break;
             case "adopt":
                 browser.Open("/adopt");

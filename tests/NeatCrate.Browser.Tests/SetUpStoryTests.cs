@@ -63,12 +63,12 @@ public sealed class SetUpStoryTests : IDisposable
         _browser.See("Track 8", ".track-fields");
         // 8 mono tracks at 48 kHz and 24 bit: 8 x 8.64 MB a minute.
         _browser.See("69.1 MB a minute", ".budget");
-        _browser.ChooseFor("Mirror takes to", "Vault");
+        _browser.ChooseFor("Second copy of takes on", "Vault");
         _browser.Click("Make the session");
         _browser.Click("Open it");
         _browser.See("no takes yet", ".route");
         _browser.Keys("2");
-        _browser.See("Vault; on the same drive, which guards against little", ".deck");
+        _browser.See("Vault; on the same drive: no protection if it fails", ".deck");
         Assert.Equal(8, _browser.All(".armed li").Count);
         Assert.Empty(_browser.Troubles());
     }
@@ -95,7 +95,7 @@ public sealed class SetUpStoryTests : IDisposable
         _browser.See("Done.", ".tray");
         _browser.See("54 in 4/4", ".route");
         _browser.Pick("History");
-        _browser.See("Write other settings", ".history");
+        _browser.See("Change this session's settings", ".history");
         Assert.Empty(_browser.Troubles());
     }
 }

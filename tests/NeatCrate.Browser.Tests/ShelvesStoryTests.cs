@@ -27,7 +27,7 @@ public sealed class ShelvesStoryTests : IDisposable
         Press("Field card", "Unplug");
         _browser.Wait(() => Shelf("Field card").Text.Contains("away", StringComparison.Ordinal) ? this : null, "for the card to be away");
         _browser.Click("Loading bay");
-        _browser.See("1 on 'Field card', which is away.", ".crate");
+        _browser.See("1 file is on 'Field card', which is away.", ".crate");
 
         // Somebody plugs it in again, without Neat Crate: the page hears of it by itself.
         var card = _browser.Shelf("Field card");

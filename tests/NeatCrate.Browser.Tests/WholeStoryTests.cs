@@ -32,7 +32,7 @@ public sealed class WholeStoryTests : IDisposable
         _browser.See("5 sessions, 2 need you.");
         Assert.Equal(
             [
-                "2 files are missing; 3 on 'Old laptop', which is away.",
+                "2 files are missing; 3 files are on 'Old laptop', which is away.",
                 "3 files stand outside the session folder, 1.6 MB.",
                 "Everything is inside; 22 of 25 files are placed nowhere, 29.8 MB.",
                 "Everything is inside, nothing is missing.",
@@ -45,13 +45,14 @@ public sealed class WholeStoryTests : IDisposable
     {
         _browser.Click("New session");
         _browser.Find(".name-field").SendKeys("Tar and Twine: reprise");
-        _browser.See("Windows refuses : in a name.", ".checks");
+        _browser.See("':' is not allowed in names on Windows.", ".checks");
         _browser.Click("Lamplighters of Orrin Quay", ".folder-picker");
         // One press takes the name that other systems accept.
         var name = $"{DateTime.Now:yyMMdd} Tar and Twine reprise";
         _browser.Click($"Use “{name}”", ".checks");
         var folder = Path.Combine(Drive, "Lamplighters of Orrin Quay", name);
-        _browser.See(folder, ".preview");
+        _browser.See($"Session drive / Lamplighters of Orrin Quay / {name}", ".preview");
+        Assert.Equal(folder, _browser.Find(".preview .path").GetAttribute("title"));
         _browser.See("documents from earlier days", ".tree");
         _browser.See(name + ".otio", ".tree");
         // The date and the title are still parts of the name, each on its own.

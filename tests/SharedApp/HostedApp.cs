@@ -6,26 +6,48 @@ namespace NeatCrate.Testing;
 /// <summary>The application in the process of the tests: the same as in its own, and there at once. It cannot be killed.</summary>
 internal sealed class HostedApp : RunningApp
 {
-    private readonly WebApplication _app;
+    private readonly string _data;
+    private readonly bool _demo;
+    private WebApplication? _app;
 
-    private HostedApp(WebApplication app) : base(new Uri(app.Urls.First())) => _app = app;
+    private HostedApp(string data, bool demo, WebApplication app) : base(new Uri(app.Urls.First())) => (_data, _demo, _app) = (data, demo, app);
 
     /// <summary>Starts the application.</summary>
     /// <param name="data">Its data folder.</param>
     /// <param name="demo">Whether it is the demo's.</param>
     public static HostedApp Start(string data, bool demo = false)
     {
-        var app = demo ? Prepared(data) : Prepared(data, "--no-demo");
+        var app = Started(data, demo, 0);
+        return new HostedApp(data, demo, app);
+    }
+
+    /// <summary>Ends it, as when somebody ends the program.</summary>
+    public void Stop()
+    {
+        if (_app is { } app)
+        {
+            _app = null;
+            app.StopAsync(new CancellationToken(true)).GetAwaiter().GetResult();
+            ((IDisposable)app).Dispose();
+        }
+    }
+
+    /// <summary>Starts it again, at the same address.</summary>
+    public void StartAgain() => _app = Started(_data, _demo, Address.Port);
+
+    private static WebApplication Started(string data, bool demo, int port)
+    {
+        var app = demo ? Prepared(data, port) : Prepared(data, port, "--no-demo");
         app.StartAsync().GetAwaiter().GetResult();
-        return new HostedApp(app);
+        return app;
     }
 
     /// <summary>Makes a data folder with the demo in it.</summary>
-    public static void MakeDemo(string data) => ((IDisposable)Prepared(data)).Dispose();
+    public static void MakeDemo(string data) => ((IDisposable)Prepared(data, 0)).Dispose();
 
-    private static WebApplication Prepared(string data, params string[] more)
+    private static WebApplication Prepared(string data, int port, params string[] more)
     {
-        var options = AppOptions.Parse(["--data", data, "--port", "0", "--web", Path.Combine(AppProcess.Repository, "src", "web", "dist"), .. more]);
+        var options = AppOptions.Parse(["--data", data, "--port", port.ToString(System.Globalization.CultureInfo.InvariantCulture), "--web", Path.Combine(AppProcess.Repository, "src", "web", "dist"), .. more]);
         var app = Application.Build(options);
         FirstStart.Prepare(app.Services, options);
         return app;
@@ -34,7 +56,6 @@ internal sealed class HostedApp : RunningApp
     public override void Dispose()
     {
         base.Dispose();
-        _app.StopAsync().GetAwaiter().GetResult();
-        ((IDisposable)_app).Dispose();
+        Stop();
     }
 }

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.IO.Compression;
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.ResponseCompression;
 using NeatCrate.App.Bundles;
@@ -60,7 +61,13 @@ public static class Application
         builder.Services.AddOpenApi();
         builder.Services.AddValidation();
         builder.Services.AddProblemDetails();
-        builder.Services.AddResponseCompression(compression => compression.MimeTypes = [.. ResponseCompressionDefaults.MimeTypes, "application/problem+json", "image/svg+xml"]);
+        builder.Services.AddResponseCompression(compression =>
+        {
+            compression.MimeTypes = [.. ResponseCompressionDefaults.MimeTypes, "application/problem+json", "image/svg+xml"];
+            // Brotli at a level that is as quick packs the pages less.
+            compression.Providers.Add<GzipCompressionProvider>();
+        });
+        builder.Services.Configure<GzipCompressionProviderOptions>(gzip => gzip.Level = CompressionLevel.Optimal);
         builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
         builder.Services.AddExceptionHandler<Problems>();
         // A page must hear within seconds that the server is gone.

@@ -39,12 +39,14 @@ public sealed record FoundDocumentView(
 /// <param name="KnownAs">The session that it is known as already.</param>
 /// <param name="Documents">Its documents, the newest first.</param>
 /// <param name="Sessions">Titles of the sessions that share it.</param>
+/// <param name="SessionFolders">Folders in it that hold sessions of their own, where it holds none itself: paths on the shelf. Then it is not adopted as one.</param>
 /// <param name="MediaFiles">Media files in it.</param>
 /// <param name="MediaBytes">Their bytes.</param>
 /// <param name="Status">The line that its label would say.</param>
 /// <param name="Remarks">What is odd about it.</param>
 public sealed record AdoptView(
-    string Folder, Guid? KnownAs, IReadOnlyList<FoundDocumentView> Documents, IReadOnlyList<string> Sessions, int MediaFiles, long MediaBytes, string Status, IReadOnlyList<string> Remarks);
+    string Folder, Guid? KnownAs, IReadOnlyList<FoundDocumentView> Documents, IReadOnlyList<string> Sessions, IReadOnlyList<string> SessionFolders,
+    int MediaFiles, long MediaBytes, string Status, IReadOnlyList<string> Remarks);
 
 /// <summary>Requests about folders that exist: looked at, adopted, put in order.</summary>
 public static class AdoptEndpoints
@@ -70,7 +72,11 @@ public static class AdoptEndpoints
             throw new PathNotOnShelfException($"There is no document '{document}' in the folder.");
         }
         // Looked at before it is known: what cannot be looked at at all is not put on the list.
-        inventories.Read(folder, request.Document, shelves.All(), cancel);
+        var found = inventories.Read(folder, request.Document, shelves.All(), cancel);
+        if (FolderLook.At(found, shelves.All()).SessionFolders is { Length: > 0 } below)
+        {
+            throw new PathNotOnShelfException($"This folder holds the folders of sessions, as '{below[0]}'. Adopt each of them by itself.");
+        }
         var row = sessions.Know(folder, document: request.Document);
         var (inventory, overview) = files.Overview(row, shelves.All(), cancel);
         var label = SessionViews.Label(row, inventory, overview, shelf.Name);
@@ -113,6 +119,7 @@ public static class AdoptEndpoints
             rows.FirstOrDefault(r => r.Folder == folder)?.Id,
             [.. look.Documents.Select(d => View(d, look, [.. rows.Select(r => r.Folder)], known, cancel))],
             [.. look.Sessions.Select(s => s.Title)],
+            [.. look.SessionFolders.Select(f => request.Path.Length == 0 ? f : request.Path + "/" + f)],
             inside.Count,
             inside.Sum(f => f.Bytes),
             SessionStatus.Of(look.Inventory) is { Problem: { } problem } ? Sentences.Of(problem) : SessionStatus.Of(look.Inventory).Sentence,

@@ -141,7 +141,7 @@ public static class Sentences
             FaultCode.NameUnusable => (fault.Reasons.IsEmpty ? $"The name '{fault.Name}' cannot be used." : Of(fault.Reasons)) + Instead(fault),
             FaultCode.NameEmpty => "The name is empty.",
             FaultCode.NameIsADot => "The name stands for a folder that is there already.",
-            FaultCode.NameHoldsRefused => $"Windows refuses {fault.Name} in a name.",
+            FaultCode.NameHoldsRefused => NotOnWindows(fault.Name ?? ""),
             FaultCode.NameHoldsInvisible => "The name holds a character that cannot be seen.",
             FaultCode.NameEndsInDotOrSpace => "Windows drops a dot or a space at the end of a name.",
             FaultCode.NameIsADevice => $"Windows keeps the name {fault.Name} for itself.",
@@ -178,7 +178,7 @@ public static class Sentences
             FaultCode.RecorderBusy => $"The recorder runs already, in '{fault.Name}'. Stop it first.",
             FaultCode.RecorderElsewhere => "The recorder does not run in this session.",
             FaultCode.UploadCutShort => $"'{fault.Name}' did not arrive whole: {ByteText.Of(fault.Bytes ?? 0)} of {ByteText.Of(fault.Expected ?? 0)}. Drop it once more.",
-            FaultCode.RateDiffers => $"'{fault.Name}' is at {fault.Count ?? 0} Hz, the session at {fault.Expected ?? 0} Hz: read at the session's rate it sounds {Varied(fault)}. {Of(fault.Reasons)}".TrimEnd(),
+            FaultCode.RateDiffers => $"'{fault.Name}' is at {fault.Count ?? 0} Hz, the session at {fault.Expected ?? 0} Hz: read at the session's rate it plays {Varied(fault)}. {Of(fault.Reasons)}".TrimEnd(),
             FaultCode.RateOfFilesDiffers => $"{ByteText.Count(fault.Number ?? 0, "file")} will be at another rate than the session. Read at {fault.Expected ?? 0} Hz, sound at {fault.Count ?? 0} Hz plays {Varied(fault)}.",
             FaultCode.TakenAsItIs => "It is taken as it is.",
             FaultCode.NotConvertedLengthUnknown => "Its length is not known, so it is not converted.",
@@ -252,14 +252,21 @@ public static class Sentences
         return text.EndsWith('.') ? text : text + ".";
     }
 
-    /// <summary>How sound at one rate plays at another, as "1.0884 times too fast, 1.47 semitones too high".</summary>
+    /// <summary>How sound at one rate plays at another, as "1.47 semitones sharp (8.8 % fast)".</summary>
     private static string Varied(Fault fault)
     {
         var (own, readAt) = ((int)Math.Max(1, fault.Count ?? 1), (int)Math.Max(1, fault.Expected ?? 1));
         var (speed, semitones) = (Varispeed.Speed(own, readAt), Varispeed.Semitones(own, readAt));
         return speed > 1
-            ? string.Create(CultureInfo.InvariantCulture, $"{speed:0.0000} times too fast, {semitones:0.00} semitones too high")
-            : string.Create(CultureInfo.InvariantCulture, $"{1 / speed:0.0000} times too slow, {-semitones:0.00} semitones too low");
+            ? string.Create(CultureInfo.InvariantCulture, $"{semitones:0.00} semitones sharp ({100 * (speed - 1):0.0} % fast)")
+            : string.Create(CultureInfo.InvariantCulture, $"{-semitones:0.00} semitones flat ({100 * (1 - speed):0.0} % slow)");
+    }
+
+    /// <summary>Characters, each with a space between, that Windows does not have in names.</summary>
+    private static string NotOnWindows(string characters)
+    {
+        ImmutableArray<string> each = [.. characters.Split(' ', StringSplitOptions.RemoveEmptyEntries)];
+        return $"{List(each)} {(each.Length == 1 ? "is" : "are")} not allowed in names on Windows.";
     }
 
     private static string Instead(Fault fault) => fault.Other is null ? "" : $" '{fault.Other}' would do.";

@@ -49,7 +49,7 @@ public static class BundlePlanner
         var sentence = $"Pack {ByteText.Count(sheet.Contents.Entries.Length, "file")}, {ByteText.Of(sheet.Contents.Entries.Sum(e => e.Bytes))}, into one bundle"
             + (sheet.BroughtIn > 0 ? $"; {ByteText.Count(sheet.BroughtIn, "file")} from outside go along" : "")
             + $"; {ByteText.Count(media.Count, "media file")} inside"
-            + (sheet.Slip.NotInside.Count > 0 ? $", {sheet.Slip.NotInside.Count} not to be had" : ", nothing missing")
+            + (sheet.Slip.NotInside.Count > 0 ? $", {sheet.Slip.NotInside.Count} unavailable" : ", nothing missing")
             + "; the session stays as it is.";
         var name = PortableName.Suggest(string.Create(CultureInfo.InvariantCulture, $"{sheet.Contents.BagName} {request.Now:yyyy-MM-dd_HHmmss}.zip"));
         var destination = Path.Combine(request.DestinationFolder, FreeNames.In(request.DestinationFolder).Claim(name));

@@ -86,9 +86,9 @@ public static class CopyInPlanner
         var reused = outside.Count - copies.Count;
         var places = copies.Select(f => f.ShelfId).Distinct().Count();
         var copied = copies.Count == 0
-            ? "Copy nothing"
+            ? "Nothing to copy"
             : $"Copy {ByteText.Count(copies.Count, "file")}, {ByteText.Of(copies.Sum(f => f.Bytes))}, from {places} {(places == 1 ? "shelf" : "shelves")}";
-        var used = reused == 0 ? "" : $"; {ByteText.Count(reused, "file")} already inside used instead of a copy";
+        var used = reused == 0 ? "" : $"; the session already has {ByteText.Count(reused, "file")}";
         var documents = steps.OfType<RepointDocumentStep>().Count();
         return $"{copied}{used}; {(documents == 1 ? "document" : $"{documents} documents")} re-pointed; originals untouched.";
     }

@@ -157,8 +157,8 @@ public static class ImportPlanner
                 var parts = new List<string>
                 {
                     _request.ByReference
-                        ? $"Point at {ByteText.Count(_request.Items.Count, "file")} where {(_request.Items.Count == 1 ? "it stands" : "they stand")}; nothing is copied"
-                        : copies.Count == 0 ? "Copy nothing" : $"Copy {ByteText.Count(copies.Count, "file")}, {ByteText.Of(copies.Sum(c => c.WritesBytes))}, into '{_request.Inventory.Layout.Audio}'",
+                        ? $"Link {ByteText.Count(_request.Items.Count, "file")} where {(_request.Items.Count == 1 ? "it stands" : "they stand")}; nothing is copied"
+                        : copies.Count == 0 ? "Nothing to copy" : $"Copy {ByteText.Count(copies.Count, "file")}, {ByteText.Of(copies.Sum(c => c.WritesBytes))}, into '{_request.Inventory.Layout.Audio}'",
                 };
                 if (converted.Count > 0)
                 {
@@ -166,7 +166,7 @@ public static class ImportPlanner
                 }
                 if (_reused > 0)
                 {
-                    parts.Add($"{ByteText.Count(_reused, "file")} already inside used instead of a copy");
+                    parts.Add($"the session already has {ByteText.Count(_reused, "file")}");
                 }
                 parts.Add(_placed > 0 ? $"placed on {_newTrack}'{_request.Track}' from {Clock(_request.At)}" : "on the session's list");
                 return string.Join("; ", parts) + "; originals untouched.";
@@ -245,7 +245,7 @@ public static class ImportPlanner
             var name = Path.GetFileName(arrival.Path);
             if (isNew && arrival.IsCopied)
             {
-                _copies.Add(MakeFileStep.Copy(arrival.Path, name == file.ShownPath ? "taken in" : $"taken in, as '{name}'", RealPath.Of(file.Path), FileState.Of(RealPath.Of(file.Path))));
+                _copies.Add(MakeFileStep.Copy(arrival.Path, name == file.ShownPath ? "copied in" : $"copied in, as '{name}'", RealPath.Of(file.Path), FileState.Of(RealPath.Of(file.Path))));
                 Remarks.AddRange(ArrivalRemarks.Of(file.ShownPath, arrival));
             }
             else if (isNew)

@@ -70,7 +70,7 @@ public sealed record SessionStatus(Attention Attention, string Sentence, string 
         {
             parts.Add($"{ByteText.Count(tally.Missing, "file")} {(tally.Missing == 1 ? "is" : "are")} missing");
         }
-        parts.AddRange(tally.Away.Select(a => $"{a.Value} on '{a.Key}', which is away"));
+        parts.AddRange(tally.Away.Select(a => $"{ByteText.Count(a.Value, "file")} {(a.Value == 1 ? "is" : "are")} on '{a.Key}', which is away"));
         return string.Join("; ", parts) + ".";
     }
 }

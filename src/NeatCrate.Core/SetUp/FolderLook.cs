@@ -94,6 +94,18 @@ public sealed record FolderLook(SessionInventory Inventory, IReadOnlyList<Shelf>
     /// <summary>Documents at the top level that strayed from their folder.</summary>
     public IEnumerable<FoundDocument> Strays => Documents.Where(d => d.AtTop && d.IsStray(Inventory.Folder));
 
+    /// <summary>
+    /// Folders below that hold sessions of their own, where this one holds none: relative paths, in order. Such a folder is a
+    /// place for sessions, and is not adopted as one.
+    /// </summary>
+    public ImmutableArray<string> SessionFolders => Documents.Any(d => d.AtTop)
+        ? []
+        : [.. Documents.Select(d => System.IO.Path.GetRelativePath(Inventory.Folder, HomeOf(System.IO.Path.GetDirectoryName(d.Path)!))).Where(f => f != ".").Distinct().Order(StringComparer.OrdinalIgnoreCase)];
+
+    /// <summary>Older versions stand in a folder of their own, in that of their session.</summary>
+    private string HomeOf(string folder) =>
+        folder != Inventory.Folder && System.IO.Path.GetFileName(folder) == SessionLayout.Default.OlderDocuments ? System.IO.Path.GetDirectoryName(folder)! : folder;
+
     /// <summary>Looks at a folder.</summary>
     /// <param name="inventory">Its inventory.</param>
     /// <param name="shelves">All known shelves.</param>

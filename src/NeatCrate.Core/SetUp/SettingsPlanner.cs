@@ -39,8 +39,8 @@ public static class SettingsPlanner
             Id = Guid.NewGuid(),
             Kind = PlanKind.Settings,
             SessionId = sessionId,
-            Sentence = $"Write {(before == settings ? "" : "other settings")}{(before != settings && newTracks.Count > 0 ? " and " : "")}"
-                + $"{(newTracks.Count > 0 ? ByteText.Count(newTracks.Count, "new track") : "")} into this session's document; no other session and no sound is changed.",
+            Sentence = $"{(before == settings ? "" : "Change this session's settings")}{(before != settings && newTracks.Count > 0 ? " and add " : newTracks.Count > 0 ? "Add " : "")}"
+                + $"{(newTracks.Count > 0 ? ByteText.Count(newTracks.Count, "track") : "")}. No audio and no other session changes.",
             WritableRoots = [inventory.Folder],
             Steps = refusals.Count > 0 ? [] : [Write(inventory, settings, newTracks)],
             Remarks = [.. Remarks(inventory, before, settings)],

@@ -1,7 +1,8 @@
-import { App as AntApp, ConfigProvider, theme } from "antd";
+import { ConfigProvider, theme } from "antd";
 import { lazy, Suspense } from "react";
 import { BrowserRouter, Route, Routes, useLocation, useParams } from "react-router";
 import { ErrorBoundary } from "./frame/ErrorBoundary";
+import { TellProvider } from "./frame/Tell";
 import { PageTitle } from "./jobs/PageTitle";
 import { LoadingBay } from "./loading-bay/LoadingBay";
 import { useTheme } from "./theme/useTheme";
@@ -48,15 +49,17 @@ export function App() {
         },
       }}
     >
-      <AntApp className="app">
-        <BrowserRouter>
-          <a className="skip" href="#page">
-            To the page
-          </a>
-          <TopStrip />
-          <Pages />
-        </BrowserRouter>
-      </AntApp>
+      <TellProvider>
+        <div className="app">
+          <BrowserRouter>
+            <a className="skip" href="#page">
+              To the page
+            </a>
+            <TopStrip />
+            <Pages />
+          </BrowserRouter>
+        </div>
+      </TellProvider>
     </ConfigProvider>
   );
 }

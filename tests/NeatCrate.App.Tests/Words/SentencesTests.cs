@@ -42,8 +42,8 @@ public sealed class SentencesTests
 
     /// <summary>The worked example of the trade: sound of 44.1 kHz that is read at 48 kHz.</summary>
     [Theory]
-    [InlineData(44100, 48000, "read at the session's rate it sounds 1.0884 times too fast, 1.47 semitones too high. It is taken as it is.")]
-    [InlineData(96000, 48000, "read at the session's rate it sounds 2.0000 times too slow, 12.00 semitones too low. It is taken as it is.")]
+    [InlineData(44100, 48000, "read at the session's rate it plays 1.47 semitones sharp (8.8 % fast). It is taken as it is.")]
+    [InlineData(96000, 48000, "read at the session's rate it plays 12.00 semitones flat (50.0 % slow). It is taken as it is.")]
     public void ARateThatDiffersIsToldAsItIsHeard(int own, int session, string expected) => Assert.EndsWith(
         expected, Sentences.Of(new Fault(FaultCode.RateDiffers) { Name = "drum.wav", Count = own, Expected = session, Reasons = [new Fault(FaultCode.TakenAsItIs)] }), StringComparison.Ordinal);
 
@@ -53,6 +53,11 @@ public sealed class SentencesTests
     [InlineData("MPEG audio", "an MPEG audio file")]
     public void AKindHasItsArticle(string kind, string expected) =>
         Assert.Contains(expected, Sentences.Of(new Fault(FaultCode.MediaStartsOtherwise) { Name = kind }), StringComparison.Ordinal);
+
+    [Theory]
+    [InlineData(":", "':' is not allowed in names on Windows.")]
+    [InlineData(": ? *", "':', '?' and '*' are not allowed in names on Windows.")]
+    public void WhatWindowsDoesNotTakeIsNamed(string characters, string expected) => Assert.Equal(expected, Sentences.Of(new Fault(FaultCode.NameHoldsRefused) { Name = characters }));
 
     [Theory]
     [InlineData(1, "'Low Water'")]

@@ -113,7 +113,7 @@ public sealed class ImportPlannerTests : IDisposable
     public void PointingWithoutCopyingIsToldAsTheRiskItIs()
     {
         var plan = Plan(Request(_drum) with { ByReference = true });
-        Assert.StartsWith("Point at 1 file where it stands; nothing is copied", plan.Sentence, StringComparison.Ordinal);
+        Assert.StartsWith("Link 1 file where it stands; nothing is copied", plan.Sentence, StringComparison.Ordinal);
         Assert.Equal(new Fault(FaultCode.StaysOutside) { Name = "drum.wav", Other = "Loft samples" }, Assert.Single(plan.Remarks));
         Assert.Equal((Standing.Outside, FileUse.Listed), Apply(plan)["drum.wav"] is var f ? (f.Standing, f.Use) : default);
     }

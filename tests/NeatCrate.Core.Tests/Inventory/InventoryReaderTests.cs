@@ -193,6 +193,6 @@ public sealed class InventoryReaderTests : IDisposable
         Assert.Equal("1 file stands outside the session folder, 1.2 MB.", SessionStatus.Of(_session.Inventory()).Sentence);
         _session.Place(_session.Inside("Audio", "gone.wav")).Place(Path.Combine(_session.Laptop, "gull.wav")).Save();
         Assert.Equal(
-            new SessionStatus(Attention.Silent, "1 file is missing; 1 on 'Old laptop', which is away.", "Find the missing files"), SessionStatus.Of(_session.Inventory()));
+            new SessionStatus(Attention.Silent, "1 file is missing; 1 file is on 'Old laptop', which is away.", "Find the missing files"), SessionStatus.Of(_session.Inventory()));
     }
 }

@@ -22,7 +22,7 @@ public sealed class SettingsPlannerTests : IDisposable
         _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav")), "Cello").Save();
         var before = File.ReadAllBytes(_session.DocumentPath);
         var plan = Plan(Other, "Oud", "Tar");
-        Assert.StartsWith("Write other settings and 2 new tracks into this session's document", plan.Sentence, StringComparison.Ordinal);
+        Assert.Equal("Change this session's settings and add 2 tracks. No audio and no other session changes.", plan.Sentence);
         Assert.Equal(new Fault(FaultCode.RateOfFilesDiffers) { Number = 1, Count = 48000, Expected = 96000 }, Assert.Single(plan.Remarks));
         var journal = new MemoryJournal();
         journal.Apply(plan);
@@ -39,7 +39,7 @@ public sealed class SettingsPlannerTests : IDisposable
     {
         _session.Save();
         var plan = Plan(_session.Document.Settings!, "Oud");
-        Assert.StartsWith("Write 1 new track into", plan.Sentence, StringComparison.Ordinal);
+        Assert.StartsWith("Add 1 track. No audio", plan.Sentence, StringComparison.Ordinal);
         Assert.Empty(plan.Refusals);
         Assert.Equal([FaultCode.SameSettings], Plan(_session.Document.Settings!).Refusals.Codes());
     }

@@ -49,6 +49,20 @@ public sealed class SharedFolderTests : IDisposable
 
     private static string[] Titles(FolderLook look) => [.. look.Sessions.Select(s => s.Title)];
 
+    /// <summary>A folder of session folders is none itself, whether their current documents are there or older versions alone.</summary>
+    [Fact]
+    public void AFolderThatHoldsTheFoldersOfSessionsIsNoSessionFolder()
+    {
+        var shelf = Path.GetDirectoryName(_session.Folder)!;
+        _session.Save();
+        _session.Save(Path.Combine(shelf, "261005 Low Water", "Older documents", "261004 Low Water.otio"));
+        Assert.Equal(["261005 Low Water", SessionFixture.Name], Look(shelf).SessionFolders);
+        Assert.Empty(Look().SessionFolders);
+        File.Move(_session.DocumentPath, Path.Combine(Directory.CreateDirectory(_session.Inside("Older documents")).FullName, "x.otio"));
+        // A session that lost its current document is one still.
+        Assert.Empty(Look().SessionFolders);
+    }
+
     [Fact]
     public void VersionsAreOneSessionByIdentityByTitleOrByTheirMedia()
     {

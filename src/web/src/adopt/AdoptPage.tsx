@@ -11,6 +11,7 @@ import { moveOn, usePlanRun } from "../plans/usePlanRun";
 import "../session/session.css";
 import "../set-up/set-up.css";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
+import { PathText } from "../shelves/PathText";
 import { count, size, when } from "../words";
 import "./adopt.css";
 
@@ -72,6 +73,7 @@ export function AdoptPage() {
               <Findings
                 look={look.data}
                 folder={folder}
+                onGo={(path) => choose({ shelfId: place.shelfId, path })}
                 isNext={task === null}
                 onTask={(next) => {
                   run.moveOn();
@@ -113,9 +115,10 @@ interface FindingsProps {
   /** True when adopting is the one thing to do next. */
   isNext: boolean;
   onTask: (task: Task) => void;
+  onGo: (path: string) => void;
 }
 
-function Findings({ look, folder, isNext, onTask }: FindingsProps) {
+function Findings({ look, folder, isNext, onTask, onGo }: FindingsProps) {
   const navigate = useNavigate();
   const adopt = useAdopt();
   const top = look.documents.filter((d) => d.atTop);
@@ -123,7 +126,7 @@ function Findings({ look, folder, isNext, onTask }: FindingsProps) {
   const current = picked ?? top.find((d) => d.problem === null)?.path ?? null;
   return (
     <section className="preview findings" aria-label="What the folder holds">
-      <code className="path">{look.folder}</code>
+      <PathText path={look.folder} />
       <p className="found">
         {look.documents.length === 0
           ? "No session document that can be read. It can be adopted all the same, to be watched, backed up and bundled whole; nothing in it is ever called unused."
@@ -137,7 +140,28 @@ function Findings({ look, folder, isNext, onTask }: FindingsProps) {
           {remark}
         </p>
       ))}
-      {look.sessions.length > 1 && (
+      {look.sessionFolders.length > 0 && (
+        <div className="finding">
+          <p>
+            <strong>
+              {look.sessionFolders.length === 1
+                ? "The folder of a session stands in here."
+                : `The folders of ${look.sessionFolders.length} sessions stand in here.`}
+            </strong>
+            {" Each is adopted by itself:"}
+          </p>
+          <ul className="session-folders">
+            {look.sessionFolders.map((path) => (
+              <li key={path}>
+                <Button size="small" onClick={() => onGo(path)}>
+                  {path.slice(path.lastIndexOf("/") + 1)}
+                </Button>
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {look.sessionFolders.length === 0 && look.sessions.length > 1 && (
         <div className="finding">
           <p>
             <strong>{`${look.sessions.length} sessions share this folder`}</strong>
@@ -164,7 +188,7 @@ function Findings({ look, folder, isNext, onTask }: FindingsProps) {
         </Radio.Group>
       )}
       <div className="actions">
-        {look.knownAs ? (
+        {look.sessionFolders.length > 0 ? null : look.knownAs ? (
           <Button type="primary" onClick={() => navigate(`/sessions/${look.knownAs}`)}>
             Open the session
           </Button>

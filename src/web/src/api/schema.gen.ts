@@ -1001,6 +1001,7 @@ export interface components {
             knownAs: null | string;
             documents: components["schemas"]["FoundDocumentView"][];
             sessions: string[];
+            sessionFolders: string[];
             /** Format: int32 */
             mediaFiles: number;
             /** Format: int64 */

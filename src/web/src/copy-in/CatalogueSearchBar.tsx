@@ -1,8 +1,8 @@
 import { Input, type InputRef, Select } from "antd";
-import { useEffect, useRef } from "react";
+import { useRef } from "react";
 import { type CatalogueSearch, useCatalogueFacets, useShelves } from "../api/queries";
 import type { MediaKind } from "../api/types";
-import { isTyping } from "../frame/keys";
+import { isTyping, useKeys } from "../frame/keys";
 import { rate } from "../words";
 
 const kinds: Record<MediaKind, string> = { Audio: "audio", Video: "video", Midi: "MIDI", Instrument: "instruments" };
@@ -28,16 +28,12 @@ export function CatalogueSearchBar({ search, onSearch }: Props) {
   const length = Object.entries(lengths).find(
     ([, l]) => l.minSeconds === search.minSeconds && l.maxSeconds === search.maxSeconds,
   )?.[0];
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      if (e.key === "/" && !isTyping(e)) {
-        e.preventDefault();
-        input.current?.focus();
-      }
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+  useKeys((e) => {
+    if (e.key === "/" && !isTyping(e)) {
+      e.preventDefault();
+      input.current?.focus();
+    }
+  });
   return (
     <div className="catalogue-search">
       <Input

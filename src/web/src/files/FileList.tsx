@@ -170,7 +170,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
     if (!file) return;
     await select(at, file.id, { shiftKey: e.shiftKey, ctrlKey: false, metaKey: false });
     // Whoever listens and moves on listens to the next one.
-    if (playing && isAudible(file)) usePlayer.getState().play(sessionId, file);
+    if (playing && usePlayer.getState().follows && isAudible(file)) usePlayer.getState().play(sessionId, file);
   };
 
   const toggle = (ids: readonly string[]) => {
@@ -318,7 +318,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
                 <th scope="col" className="c-mark">
                   <input
                     type="checkbox"
-                    aria-label="Take all shown files"
+                    aria-label="Mark all shown files"
                     checked={marks.all === true}
                     disabled={marks.all === null}
                     onChange={() => marks.markAll(marks.all !== true)}
@@ -428,7 +428,7 @@ function FileRow({ file, at, columns, index, style, active, playing, selected, m
             <input
               type="checkbox"
               tabIndex={-1}
-              aria-label={`Take ${file.name}`}
+              aria-label={`Mark ${file.name}`}
               checked={isMarked}
               onChange={() => marks.mark([file.id], !isMarked)}
             />

@@ -7,6 +7,7 @@ import { useSessionId } from "../frame/sessionContext";
 import { Listen } from "../listening/Listen";
 import { isOfCatalogue } from "../listening/mediaSource";
 import { isAudible } from "../listening/usePeaks";
+import { PathText } from "../shelves/PathText";
 import { number, position, rate, size, soundLength, standingWord, textOfUse, when } from "../words";
 import { StandingMark } from "./StandingMark";
 import type { SessionFiles } from "./useFiles";
@@ -15,7 +16,7 @@ const evidenceWord: Record<Take["evidence"], string> = {
   List: "the session's list",
   Ixml: "what the recorder wrote into it",
   Name: "its name",
-  None: "nothing: no track fits",
+  None: "no match",
 };
 
 const takeText = (take: Take | null) =>
@@ -29,7 +30,13 @@ export function ActiveFile({ rows }: { rows: SessionFiles }) {
   const row = rows.loaded.find((f) => f.id === rows.active);
   const details = useFile(id, rows.active);
   const shown = details.data ?? (row && { ...nothingMore, file: row });
-  return shown ? <FileTag details={shown} onClose={() => rows.setActive(null)} /> : null;
+  return shown ? <FileTag details={shown} onClose={() => leaveTag(() => rows.setActive(null))} /> : null;
+}
+
+/** The list has the keyboard again. */
+function leaveTag(close: () => void) {
+  close();
+  document.querySelector<HTMLElement>("[role=grid]")?.focus();
 }
 
 const nothingMore = { path: "", broadcast: null, tracks: [], tags: [], origin: null };
@@ -46,7 +53,7 @@ function FileTag({ details, onClose }: { details: FileDetails; onClose: () => vo
       ? ["Use", null]
       : ["Use", textOfUse(file.use, file.placedTimes) + (tracks.length > 0 ? ` on ${tracks.join(", ")}` : "")],
     ["Take", takeText(file.take)],
-    ["Told by", file.take ? evidenceWord[file.take.evidence] : null],
+    ["Track found from", file.take ? evidenceWord[file.take.evidence] : null],
     ["Starts at", file.take?.startSeconds == null ? null : position(file.take.startSeconds)],
     ["Repaired as", file.take?.repairedAs ?? null],
     [
@@ -102,7 +109,7 @@ function FileTag({ details, onClose }: { details: FileDetails; onClose: () => vo
             ),
         )}
       </dl>
-      <code className="path">{path}</code>
+      {path.startsWith("/") ? <PathText path={path} /> : path && <span className="path">{path}</span>}
       {!isOfCatalogue(file) && isAudible(file) && <Identities key={file.id} file={file} />}
     </aside>
   );
@@ -140,7 +147,7 @@ function Identities({ file }: { file: FileEntry }) {
   if (!asked) {
     return (
       <Button size="small" type="text" className="identities" onClick={() => setAsked(true)}>
-        Show its identities
+        Show checksums
       </Button>
     );
   }
@@ -149,15 +156,15 @@ function Identities({ file }: { file: FileEntry }) {
   return (
     <dl>
       <div>
-        <dt>All bytes</dt>
+        <dt>whole file</dt>
         <dd className="mono identity">{identities.data.bytes}</dd>
       </div>
       <div>
-        <dt>Sound alone</dt>
+        <dt>sound only</dt>
         <dd className="mono identity">{identities.data.sound ?? "no sound"}</dd>
       </div>
       <div>
-        <dt>Samples, however stored</dt>
+        <dt>samples only, in any format</dt>
         <dd className="mono identity">{identities.data.samples ?? "none: this format keeps no exact samples"}</dd>
       </div>
     </dl>

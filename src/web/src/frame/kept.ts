@@ -31,7 +31,8 @@ function read(where: Where, key: string): unknown {
 
 function write(where: Where, key: string, value: unknown) {
   found.set(key, value);
-  useStore.setState({ [key]: value });
+  // What is forgotten is told as well: pages that read it from the browser's store show it still.
+  useStore.setState({ [key]: value ?? null });
   try {
     if (value === undefined) storageOf(where).removeItem(prefix + key);
     else storageOf(where).setItem(prefix + key, JSON.stringify(value));
@@ -56,7 +57,8 @@ export function shaped<T>(kept: unknown, first: T): T {
 type Kept<T> = readonly [T, (next: T) => void];
 
 function useKept<T>(where: Where, key: string, first: T): Kept<T> {
-  const stored = useStore((s) => s[key]) ?? read(where, key);
+  const told = useStore((s) => s[key]);
+  const stored = told === undefined ? read(where, key) : told;
   const [standard] = useState(first);
   const value = useMemo(() => shaped(stored, standard), [stored, standard]);
   const set = useCallback((next: T) => write(where, key, next ?? undefined), [where, key]);
@@ -65,6 +67,12 @@ function useKept<T>(where: Where, key: string, first: T): Kept<T> {
 
 /** A choice that is remembered in this browser. */
 export const useRemembered = <T>(name: string, first: T): Kept<T> => useKept("browser", name, first);
+
+/** The same outside of pages. */
+export const remembered = <T>(name: string, first: T): T => shaped(read("browser", name), first);
+
+/** Remembers a choice. */
+export const keep = (name: string, value: unknown) => write("browser", name, value);
 
 const draftKey = (sessionId: string, name: string) => `draft ${sessionId} ${name}`;
 

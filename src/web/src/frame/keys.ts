@@ -3,7 +3,9 @@ import { useEffect, useEffectEvent } from "react";
 /** True while a key belongs to a field that is being typed in. */
 export function isTyping(e: KeyboardEvent): boolean {
   const target = e.target as HTMLElement | null;
-  return Boolean(target?.closest("input:not([type=checkbox]):not([type=radio]), textarea, [contenteditable=true]"));
+  return Boolean(
+    target?.closest("input:not([type=checkbox]):not([type=radio]):not([type=range]), textarea, [contenteditable=true]"),
+  );
 }
 
 /** True while a dialog is open: it has all keys, and nothing behind it may act. */

@@ -1,4 +1,4 @@
-import { App } from "antd";
+import { notification } from "antd";
 import { useEffect, useEffectEvent, useRef } from "react";
 import { useNavigate } from "react-router";
 import { isOver, useJobs } from "../api/queries";
@@ -8,13 +8,13 @@ import { jobsInSight } from "./progress";
 /** Tells that work ended or failed, wherever one is; where a tray shows it, that says so. */
 export function JobNews() {
   const { data: jobs } = useJobs();
-  const { notification } = App.useApp();
+  const [notices, place] = notification.useNotification();
   const navigate = useNavigate();
   const known = useRef<ReadonlyMap<string, boolean> | null>(null);
   const tell = useEffectEvent((job: Job) => {
     if (jobsInSight.has(job.id)) return;
     if (job.work !== "Apply" && job.state !== "Failed") return;
-    notification.open({
+    notices.open({
       key: job.id,
       type: job.state === "Done" && !job.message ? "success" : "warning",
       title: job.state === "Done" ? "Done" : job.state === "Failed" ? "Failed" : "Cancelled",
@@ -23,7 +23,7 @@ export function JobNews() {
       placement: "bottomRight",
       ...(job.sessionId && {
         onClick: () => {
-          notification.destroy(job.id);
+          notices.destroy(job.id);
           navigate(`/sessions/${job.sessionId}`);
         },
       }),
@@ -36,5 +36,5 @@ export function JobNews() {
     if (before) for (const job of jobs) if (isOver(job) && before.get(job.id) === false) tell(job);
     known.current = new Map(jobs.map((j) => [j.id, isOver(j)]));
   }, [jobs]);
-  return null;
+  return place;
 }

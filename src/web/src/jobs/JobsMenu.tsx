@@ -1,34 +1,26 @@
-import { useQueries } from "@tanstack/react-query";
-import { Button, Popover, Progress } from "antd";
-import { useRef, useState } from "react";
-import { Link, useNavigate } from "react-router";
-import { historyQuery, isOver, useCancelJob, useJobs } from "../api/queries";
-import type { Job } from "../api/types";
+import { Button, Popover } from "antd";
+import { lazy, Suspense, useRef, useState } from "react";
+import { isOver, useJobs } from "../api/queries";
 import { isTyping, useKeys } from "../frame/keys";
-import { planUndo } from "../plans/usePlanRun";
-import { ago, count } from "../words";
-import { left, percent } from "./progress";
-import "./jobs.css";
+import { count } from "../words";
+import { percent } from "./progress";
 
-/** So many that are over stay in the list. */
-const mostOver = 12;
+const JobsPanel = lazy(() => import("./JobsPanel").then((m) => ({ default: m.JobsPanel })));
 
-const stateWord: Partial<Record<Job["state"], string>> = { Done: "done", Failed: "failed", Cancelled: "cancelled" };
-
-/** All work that runs or ran, whichever page one is on: how far it is, cancel, undo, and the way to its session. */
+/** All work that runs or ran, whichever page one is on. */
 export function JobsMenu() {
   const { data: jobs = [] } = useJobs();
   const [open, setOpen] = useState(false);
   const button = useRef<HTMLButtonElement>(null);
   const running = jobs.filter((j) => !isOver(j));
-  const over = jobs.filter((j) => isOver(j) && (j.work === "Apply" || j.state === "Failed")).slice(0, mostOver);
-  const close = () => {
-    setOpen(false);
-    button.current?.focus();
-  };
+  const [first] = running;
   useKeys((e) => {
-    if (e.key === "j" && !isTyping(e) && !e.ctrlKey && !e.metaKey && !e.altKey) setOpen(!open);
-    else if (e.key === "Escape" && open) close();
+    if (e.key === "j" && !isTyping(e) && !e.ctrlKey && !e.metaKey && !e.altKey) {
+      setOpen(!open);
+    } else if (e.key === "Escape" && open) {
+      setOpen(false);
+      button.current?.focus();
+    }
   });
   return (
     <Popover
@@ -37,83 +29,14 @@ export function JobsMenu() {
       trigger="click"
       placement="bottomRight"
       content={
-        <section className="jobs" aria-label="Jobs">
-          {running.length + over.length === 0 && (
-            <p className="quiet">Nothing runs, and nothing ran since the start.</p>
-          )}
-          <ul>
-            {running.map((job) => (
-              <RunningJob key={job.id} job={job} />
-            ))}
-          </ul>
-          {over.length > 0 && <EndedJobs jobs={over} onGo={() => setOpen(false)} />}
-        </section>
+        <Suspense>
+          <JobsPanel onGo={() => setOpen(false)} />
+        </Suspense>
       }
     >
-      <Button
-        ref={button}
-        size="small"
-        type={running.length > 0 ? "default" : "text"}
-        aria-expanded={open}
-        title="Jobs (J)"
-      >
-        {running.length === 0 ? "Jobs" : `${count(running.length, "job")} · ${percent(running[0] as Job)} %`}
+      <Button ref={button} size="small" type={first ? "default" : "text"} aria-expanded={open} title="Jobs (J)">
+        {first ? `${count(running.length, "job")} · ${percent(first)} %` : "Jobs"}
       </Button>
     </Popover>
-  );
-}
-
-function RunningJob({ job }: { job: Job }) {
-  const cancel = useCancelJob();
-  return (
-    <li>
-      <p>{job.sentence}</p>
-      <Progress percent={percent(job)} size="small" />
-      <p className="job-line">
-        <span className="mono quiet">{left(job)}</span>
-        {job.sessionId && <Link to={`/sessions/${job.sessionId}`}>To the session</Link>}
-        <Button size="small" loading={cancel.isPending} onClick={() => cancel.mutate(job.id)}>
-          Cancel
-        </Button>
-      </p>
-      {cancel.error && <p className="trouble">{cancel.error.message}</p>}
-    </li>
-  );
-}
-
-/** What is over, with undo where the history of its session says that it can be undone. */
-function EndedJobs({ jobs, onGo }: { jobs: readonly Job[]; onGo: () => void }) {
-  const navigate = useNavigate();
-  const sessions = [...new Set(jobs.flatMap((j) => (j.sessionId ? [j.sessionId] : [])))];
-  const histories = useQueries({ queries: sessions.map(historyQuery) });
-  const undoable = new Set(histories.flatMap((h) => h.data ?? []).flatMap((h) => (h.canUndo ? [h.planId] : [])));
-  return (
-    <ul>
-      {jobs.map((job) => (
-        <li key={job.id}>
-          <p className={job.state === "Failed" ? "trouble" : ""}>{job.message ?? job.sentence}</p>
-          <p className="job-line">
-            <span className="quiet">{`${stateWord[job.state] ?? ""}${job.ended ? `, ${ago(job.ended)}` : ""}`}</span>
-            {job.sessionId && (
-              <Link to={`/sessions/${job.sessionId}`} onClick={onGo}>
-                To the session
-              </Link>
-            )}
-            {job.sessionId && job.planId && undoable.has(job.planId) && (
-              <Button
-                size="small"
-                onClick={() => {
-                  onGo();
-                  void planUndo(job.sessionId ?? "", job.planId ?? "");
-                  navigate(`/sessions/${job.sessionId}`);
-                }}
-              >
-                Undo
-              </Button>
-            )}
-          </p>
-        </li>
-      ))}
-    </ul>
   );
 }

@@ -28,6 +28,11 @@ export function Listen({ file }: { file: FileEntry }) {
           step={Math.min(1, length / 20)}
           value={at}
           onChange={(e) => player.seek(id, file, Number(e.target.value))}
+          onKeyDown={(e) => {
+            if (e.key !== " ") return;
+            e.preventDefault();
+            player.toggle(id, file);
+          }}
         />
       </div>
       <div className="listen-tools">

@@ -1,10 +1,20 @@
 import { create } from "zustand";
 import type { FileEntry } from "../api/types";
+import { keep, remembered } from "../frame/kept";
 import { audioUrl } from "./mediaSource";
 
 /** What is being listened to. */
 interface Player {
   fileId: string | null;
+  /** The file, and the session at hand when it was begun. */
+  file: FileEntry | null;
+  sessionId: string;
+  /** From 0 to 1. */
+  volume: number;
+  /** Whether it begins anew at its end. */
+  loops: boolean;
+  /** Whether whoever moves in a list while something plays hears what they come to. */
+  follows: boolean;
   playing: boolean;
   /** Where it is, in seconds. */
   at: number;
@@ -14,7 +24,19 @@ interface Player {
   toggle: (sessionId: string, file: FileEntry) => void;
   seek: (sessionId: string, file: FileEntry, seconds: number) => void;
   stop: () => void;
+  setVolume: (volume: number) => void;
+  setLoops: (loops: boolean) => void;
+  setFollows: (follows: boolean) => void;
 }
+
+const standard = { volume: 1, loops: false, follows: true };
+
+const settings = () => {
+  const kept = remembered("listening", standard);
+  return { ...kept, volume: Math.min(1, Math.max(0, Number(kept.volume) || 0)) };
+};
+
+const remember = ({ volume, loops, follows }: typeof standard) => keep("listening", { volume, loops, follows });
 
 /** One sound at a time, whoever asks. */
 const sound = new Audio();
@@ -32,15 +54,23 @@ export const usePlayer = create<Player>((set, get) => {
   const load = (sessionId: string, file: FileEntry) => {
     if (get().fileId === file.id) return;
     sound.src = audioUrl(sessionId, file);
-    set({ fileId: file.id, at: 0, error: null });
+    set({ fileId: file.id, file, sessionId, at: 0, error: null });
   };
   const start = () =>
     void sound.play().catch((error: DOMException) => {
       // Whoever asks for another sound before this one has begun ends it; that is no error.
       if (error.name !== "AbortError") set({ playing: false, error: `The browser does not play it: ${error.message}` });
     });
+  const { volume, loops, follows } = settings();
+  sound.volume = volume;
+  sound.loop = loops;
   return {
     fileId: null,
+    file: null,
+    sessionId: "",
+    volume,
+    loops,
+    follows,
     playing: false,
     at: 0,
     error: null,
@@ -64,7 +94,21 @@ export const usePlayer = create<Player>((set, get) => {
     stop: () => {
       sound.pause();
       sound.removeAttribute("src");
-      set({ fileId: null, playing: false, at: 0, error: null });
+      set({ fileId: null, file: null, playing: false, at: 0, error: null });
+    },
+    setVolume: (volume) => {
+      sound.volume = volume;
+      set({ volume });
+      remember(get());
+    },
+    setLoops: (loops) => {
+      sound.loop = loops;
+      set({ loops });
+      remember(get());
+    },
+    setFollows: (follows) => {
+      set({ follows });
+      remember(get());
     },
   };
 });

@@ -1,11 +1,28 @@
+import { Button, Popconfirm } from "antd";
 import { Link } from "react-router";
+import { useForgetSession } from "../api/queries";
 import type { SessionLabel } from "../api/types";
 import { draft } from "../frame/kept";
 import { Weighbridge } from "../weighbridge/Weighbridge";
 import { count, dayOf, rate, size, when } from "../words";
 import "./loading-bay.css";
+import { useTell } from "../frame/Tell";
 
-const stationFor: Partial<Record<SessionLabel["attention"], string>> = { AtRisk: "copy-in" };
+/** Where what a session needs is done; for what is missing, until it is found, the list of it. */
+const stationFor: Partial<Record<SessionLabel["attention"], string>> = { AtRisk: "copy-in", Silent: "set-up" };
+
+/** What is in sight first there is what the label says. */
+function choose(session: SessionLabel) {
+  draft(session.id, "copy-in something new", false);
+  if (session.attention !== "Silent") return;
+  const silent = session.weights.filter((w) => w.standing === "Missing" || w.standing === "Away");
+  draft(session.id, "set-up sheet", "files");
+  draft(
+    session.id,
+    "segments",
+    silent.map(({ standing, use }) => ({ standing, use })),
+  );
+}
 
 /** A session as a label on its crate. */
 export function CrateLabel({ session }: { session: SessionLabel }) {
@@ -46,11 +63,7 @@ export function CrateLabel({ session }: { session: SessionLabel }) {
       </div>
       <div className="next">
         {station ? (
-          <Link
-            className="do"
-            to={`/sessions/${session.id}/${station}`}
-            onClick={() => draft(session.id, "copy-in something new", false)}
-          >
+          <Link className="do" to={`/sessions/${session.id}/${station}`} onClick={() => choose(session)}>
             {session.next}
           </Link>
         ) : (
@@ -58,7 +71,27 @@ export function CrateLabel({ session }: { session: SessionLabel }) {
             Open
           </Link>
         )}
+        <TakeOff session={session} />
       </div>
     </li>
+  );
+}
+
+/** Takes a session off the list; its folder and everything in it stay as they are. */
+function TakeOff({ session }: { session: SessionLabel }) {
+  const forget = useForgetSession();
+  const message = useTell();
+  return (
+    <Popconfirm
+      title={`Take “${session.name}” off the list?`}
+      description="No file is touched. Adopting its folder brings it back; its history here is forgotten."
+      okText="Take it off the list"
+      cancelText="Cancel"
+      onConfirm={() => forget.mutate(session.id, { onError: (e) => message.error(e.message) })}
+    >
+      <Button size="small" type="text" className="take-off" aria-label={`Take ${session.name} off the list`}>
+        Take off
+      </Button>
+    </Popconfirm>
   );
 }

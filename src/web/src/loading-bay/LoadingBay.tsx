@@ -68,7 +68,7 @@ export function LoadingBay() {
 function Empty({ hasShelves }: { hasShelves: boolean }) {
   return (
     <section className="empty">
-      <h2>Here your sessions stand, each with one line that says what it needs.</h2>
+      <h2>Your sessions appear here, with what each one needs.</h2>
       {hasShelves ? (
         <p>
           Start with <Link to="/new">a new session</Link>, or <Link to="/adopt">adopt the folder</Link> of one that you

@@ -3,6 +3,7 @@ import { type ReactNode, useEffect, useState } from "react";
 import { useIsConnected } from "../api/connection";
 import { isOver, useCancelJob, useJobs } from "../api/queries";
 import type { Job, Place, Plan } from "../api/types";
+import { useKeptFocus } from "../frame/focus";
 import { isChord, useKeys } from "../frame/keys";
 import { useSessionId } from "../frame/sessionContext";
 import { jobsInSight, left, percent } from "../jobs/progress";
@@ -50,6 +51,8 @@ export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer
       apply();
     }
   });
+
+  useKeptFocus(`${run.job?.id} ${run.job?.state} ${run.undoPlan?.id}`, "section.tray");
 
   if (run.job) return <JobTray run={run} job={run.job} after={after} />;
   const against = run.error ?? (run.undoPlan ? null : (planned.error ?? trouble ?? null));

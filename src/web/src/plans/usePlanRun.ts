@@ -44,10 +44,11 @@ const wordsOf = (error: unknown) => (error instanceof Error ? error.message : St
 
 /** The hub tells of progress; should it be silent, the end must still be seen. */
 async function follow(id: string): Promise<Job | null> {
-  for (;;) {
-    await new Promise((resolve) => setTimeout(resolve, 700));
+  for (let round = 1; ; round++) {
+    await new Promise((resolve) => setTimeout(resolve, 200));
     const known = queryClient.getQueryData<Job[]>(keys.jobs)?.find((j) => j.id === id);
     if (known && isOver(known)) return known;
+    if (round % 4 !== 0) continue;
     try {
       hearJob(await answer(api.GET("/api/jobs/{id}", { params: { path: { id } } })));
     } catch (error) {

@@ -132,7 +132,7 @@ export function RecordStation({ inventory, run }: StationProps) {
         applyWord={task ? applyWord[task] : "Apply"}
         idle={
           task
-            ? "Everything that waits is left out. Mark what to take."
+            ? "Everything that waits is left out. Mark what to deal with."
             : runsHere
               ? "Recording. Other work waits."
               : "Nothing waits: every take is whole and on the list."

@@ -1,9 +1,11 @@
 import { Button, Input, InputNumber, Select } from "antd";
 import { useState } from "react";
+import { useIsConnected } from "../api/connection";
 import { useRecorder } from "../api/queries";
 import type { RecordInfo, Recording } from "../api/types";
 import { DurationInput } from "../frame/DurationInput";
 import { Field } from "../frame/Field";
+import { useKeptFocus } from "../frame/focus";
 import { count, duration, rate, size } from "../words";
 import type { RecordChoices } from "./useRecordChoices";
 
@@ -22,8 +24,10 @@ interface Props {
 export function RecorderPanel({ sessionId, info, recording, choices, isNext }: Props) {
   const { start, stop, cutPower } = useRecorder(sessionId);
   const [pass, setPass] = useState<number | null>(null);
+  const isConnected = useIsConnected();
   const runs = recording?.state === "Recording";
   const runsHere = runs && recording.sessionId === sessionId;
+  useKeptFocus(`${runsHere}`, ".deck-actions");
   const names = info.tracks.map((t) => t.name);
   const armed = choices.armed.filter((t) => t.trim() !== "");
   const extra = armed.filter((t) => !names.includes(t));
@@ -95,7 +99,7 @@ export function RecorderPanel({ sessionId, info, recording, choices, isNext }: P
           ) : (
             <Button
               type={isNext ? "primary" : "default"}
-              disabled={armed.length === 0 || info.whyNot !== null || runs}
+              disabled={armed.length === 0 || info.whyNot !== null || runs || !isConnected}
               loading={start.isPending}
               onClick={() =>
                 start.mutate(
@@ -223,9 +227,9 @@ function Room({ info, armed }: { info: RecordInfo; armed: number }) {
             ? "none; choose a shelf under Set up, Settings"
             : [
                 `${mirror.shelfName}${mirror.connected ? "" : ", away: takes go on without it"}`,
-                mirror.connected && mirror.onSameDrive && "on the same drive, which guards against little",
+                mirror.connected && mirror.onSameDrive && "on the same drive: no protection if it fails",
                 info.mirrorSecondsLeft !== null && `${duration(info.mirrorSecondsLeft)} left`,
-                mirror.verified > 0 && `${count(mirror.verified, "take")} read back and the same`,
+                mirror.verified > 0 && `${count(mirror.verified, "take")} verified`,
               ]
                 .filter(Boolean)
                 .join("; ")}

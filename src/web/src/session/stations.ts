@@ -36,7 +36,7 @@ export const stations = {
     title: "Bundle",
     waits: (inventory: Inventory) => {
       const silent = silentFiles(inventory);
-      return silent === 0 ? "nothing missing" : `${count(silent, "file")} not to be had`;
+      return silent === 0 ? "nothing missing" : `${count(silent, "file")} unavailable`;
     },
   },
 } as const;

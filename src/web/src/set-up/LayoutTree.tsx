@@ -14,7 +14,7 @@ const roles: [Role, string][] = [
   ["audio", "takes and samples"],
   ["bounces", "finished mixes and prints"],
   ["olderDocuments", "documents from earlier days"],
-  ["waveformCache", "waveform caches, out of sight"],
+  ["waveformCache", "waveform cache (hidden)"],
 ];
 
 /** The folders of a session as they will stand on disk, named in place. A slash makes a folder in a folder. */

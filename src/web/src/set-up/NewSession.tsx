@@ -14,6 +14,7 @@ import { usePlanned } from "../plans/usePlanned";
 import { moveOn, usePlanRun } from "../plans/usePlanRun";
 import "../session/session.css";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
+import { PathText } from "../shelves/PathText";
 import { duration, size } from "../words";
 import { LayoutTree } from "./LayoutTree";
 import { NameParts } from "./NameParts";
@@ -199,7 +200,11 @@ function Preview({ view, layout, onLayout }: PreviewProps) {
   const name = view?.plan ? view.name : null;
   return (
     <section className="preview" aria-label="What will be made">
-      <code className="path">{name ? view?.fullPath : "The full path shows here once the session has a name."}</code>
+      {name && view?.fullPath ? (
+        <PathText path={view.fullPath} />
+      ) : (
+        <span className="path">Where it will stand shows here once the session has a name.</span>
+      )}
       <ol className="neighbours" aria-label="The name among its neighbours">
         {view?.before.map((before) => (
           <li key={before}>{before}</li>

@@ -1,8 +1,9 @@
-import { App, Button, Input, Popconfirm, Select } from "antd";
+import { Button, Input, Popconfirm, Select } from "antd";
 import { useState } from "react";
 import { usePresetChanges } from "../api/queries";
 import type { Preset } from "../api/types";
 import { Field } from "../frame/Field";
+import { useTell } from "../frame/Tell";
 import { asPreset, withTyped } from "./presets";
 
 interface Props {
@@ -14,7 +15,7 @@ interface Props {
 /** Chooses a preset, keeps the present choices as one, and says which one new sessions start from. */
 export function PresetBar({ presets, current, onChoose }: Props) {
   const { save, remove, makeDefault } = usePresetChanges();
-  const { message } = App.useApp();
+  const message = useTell();
   const [name, setName] = useState("");
   const onError = (e: Error) => message.error(e.message);
   const chosen = presets.find((p) => p.name === current.name);

@@ -16,6 +16,7 @@ import { History } from "../plans/History";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
+import { PathText } from "../shelves/PathText";
 import { Weighbridge } from "../weighbridge/Weighbridge";
 import { count, day, size, when } from "../words";
 import { SettingsFields } from "./SettingsFields";
@@ -73,7 +74,7 @@ export function SetUpStation({ inventory, run }: StationProps) {
     <main className="station">
       <div className="station-head">
         <h1>Set up</h1>
-        <code className="path">{session.folder}</code>
+        <PathText path={session.folder} />
       </div>
       {inventory.remarks.map((remark) => (
         <p className="warning" key={remark}>

@@ -60,7 +60,7 @@ export function SettingsFields({ value, onChange }: Props) {
           />
         )}
       </Field>
-      <Field label="Expected length, min">
+      <Field label="Expected length (minutes)">
         {(id) => (
           <InputNumber
             id={id}
@@ -71,7 +71,7 @@ export function SettingsFields({ value, onChange }: Props) {
           />
         )}
       </Field>
-      <Field label="Backup every, min">
+      <Field label="Back up every (minutes)">
         {(id) => (
           <InputNumber
             id={id}
@@ -93,7 +93,7 @@ export function SettingsFields({ value, onChange }: Props) {
           />
         )}
       </Field>
-      <Field label="Mirror takes to">
+      <Field label="Second copy of takes on">
         {(id) => (
           <Select
             id={id}
@@ -107,10 +107,10 @@ export function SettingsFields({ value, onChange }: Props) {
           />
         )}
       </Field>
-      <Field label="Imported samples">
+      <Field label="Samples">
         {(id) => (
           <Checkbox id={id} checked={value.copyOnImport} onChange={(e) => set({ copyOnImport: e.target.checked })}>
-            are copied in
+            copy imported samples in
           </Checkbox>
         )}
       </Field>

@@ -1,4 +1,4 @@
-import { Alert, App, Button, Form, Input, Modal, Popconfirm, Progress, Select } from "antd";
+import { Alert, Button, Form, Input, Modal, Popconfirm, Progress, Select } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import {
@@ -14,8 +14,10 @@ import {
   useUnreadable,
 } from "../api/queries";
 import type { Scan, Shelf, ShelfKind, ShelfNeed } from "../api/types";
+import { PageTitle } from "../jobs/PageTitle";
 import { ago, count, dayOf, duration, number, size } from "../words";
 import "./shelves.css";
+import { useTell } from "../frame/Tell";
 
 export const kindWord: Record<ShelfKind, string> = {
   SessionDrive: "session drive",
@@ -32,6 +34,7 @@ export function ShelvesPage() {
   const scans = useScans();
   return (
     <main className="page">
+      <PageTitle>Shelves</PageTitle>
       <div className="page-head">
         <div>
           <h1>Shelves</h1>
@@ -108,7 +111,7 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
   const forget = useForgetShelf();
   const scanning = useScanning();
   const running = scan && !isScanOver(scan) ? scan : null;
-  const { message } = App.useApp();
+  const message = useTell();
   const used = shelf.totalBytes && shelf.freeBytes !== null ? 1 - (shelf.freeBytes ?? 0) / shelf.totalBytes : 0;
   return (
     <li className={`shelf ${shelf.connected ? "" : "is-away"}`}>
@@ -219,7 +222,7 @@ function ChangeShelf({ shelf, open, onClose }: { shelf: Shelf; open: boolean; on
       title={`Change “${shelf.name}”`}
       open={open}
       okText="Save"
-      cancelText="Leave it as it is"
+      cancelText="Cancel"
       confirmLoading={change.isPending}
       onOk={form.submit}
       onCancel={onClose}

@@ -1,24 +1,35 @@
-import { Modal } from "antd";
+import { Checkbox, Modal } from "antd";
+import { useRemembered } from "../frame/kept";
 
 const keyRows: [string, string][] = [
-  ["1 – 4", "go to a station of the open session"],
+  ["O", "open a session, by its name"],
+  ["J", "jobs: what runs and what ran"],
   ["/", "filter the list"],
   ["Space", "listen to the chosen file, or pause"],
   ["Up, Down, Home, End", "move in the list"],
   ["Shift or Ctrl with these, or a click", "select more than one"],
-  ["Enter", "take the selected files into the plan, or leave them out"],
+  ["Enter", "mark the selected files for the plan, or leave them out"],
   ["Ctrl + A", "select the whole list"],
   ["Esc", "clear the filter, close the file tag"],
-  ["Ctrl + Enter", "apply the plan"],
-  ["Ctrl + Z", "undo the last applied plan"],
+  ["Ctrl + Enter (Cmd)", "apply the plan"],
+  ["Ctrl + Z (Cmd)", "undo the last applied plan"],
   ["?", "this page"],
 ];
 
-export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
+export function KeysHelp({ onClose }: { onClose: () => void }) {
+  const [isNumbered, setNumbered] = useRemembered("number keys", true);
   return (
-    <Modal title="Keys" open={open} onCancel={onClose} footer={null} width={520}>
+    <Modal title="Keys" open onCancel={onClose} footer={null} width={520}>
       <table className="keys">
         <tbody>
+          <tr>
+            <th scope="row">1 – 4</th>
+            <td>
+              <Checkbox checked={isNumbered} onChange={(e) => setNumbered(e.target.checked)}>
+                go to a station of the open session
+              </Checkbox>
+            </td>
+          </tr>
           {keyRows.map(([key, what]) => (
             <tr key={key}>
               <th scope="row">{key}</th>

@@ -1,15 +1,21 @@
-import { App, Button } from "antd";
-import { useState } from "react";
+import { Button } from "antd";
+import { lazy, Suspense, useState } from "react";
 import { Link, useMatch } from "react-router";
 import { useDismissNotice, useNotices, useRecording, useSession } from "../api/queries";
 import { isTyping, useKeys } from "../frame/keys";
-import { JobNews } from "../jobs/JobNews";
 import { JobsMenu } from "../jobs/JobsMenu";
+import { SoundInHand } from "../listening/SoundInHand";
 import { useTheme } from "../theme/useTheme";
 import { dayOf, duration, rate, size } from "../words";
 import { ConnectionLost } from "./ConnectionLost";
-import { KeysHelp } from "./KeysHelp";
+import { QuickOpen } from "./QuickOpen";
 import "./top-strip.css";
+import { useTell } from "../frame/Tell";
+
+// Dialogs come when they are asked for: the first page is there sooner without them.
+const KeysHelp = lazy(() => import("./KeysHelp").then((m) => ({ default: m.KeysHelp })));
+
+const JobNews = lazy(() => import("../jobs/JobNews").then((m) => ({ default: m.JobNews })));
 
 export function TopStrip() {
   const { isNight, toggle } = useTheme();
@@ -28,6 +34,7 @@ export function TopStrip() {
         {match?.params.id ? <OpenSession id={match.params.id} /> : <span className="top-fill" />}
         <RecorderRuns />
         <JobsMenu />
+        <QuickOpen />
         <nav className="top-links" aria-label="Places">
           <Link to="/">Loading bay</Link>
           <Link to="/shelves">Shelves</Link>
@@ -45,9 +52,16 @@ export function TopStrip() {
         </Button>
       </header>
       <ConnectionLost />
-      <JobNews />
+      <SoundInHand />
+      <Suspense>
+        <JobNews />
+      </Suspense>
       <Notices />
-      <KeysHelp open={keysOpen} onClose={() => setKeysOpen(false)} />
+      {keysOpen && (
+        <Suspense>
+          <KeysHelp onClose={() => setKeysOpen(false)} />
+        </Suspense>
+      )}
     </>
   );
 }
@@ -89,7 +103,7 @@ function RecorderRuns() {
 function Notices() {
   const { data: notices = [] } = useNotices();
   const dismiss = useDismissNotice();
-  const { message } = App.useApp();
+  const message = useTell();
   return notices.map((notice) => (
     <div className="notice" role="status" key={notice.id}>
       <span>{notice.text}</span>

@@ -1,0 +1,38 @@
+import { Button } from "antd";
+import { useShelves } from "../api/queries";
+import { useTell } from "../frame/Tell";
+
+/** Says where something is: the shelf and the folders on it, which is what people know; the machine's own path where it is on none. */
+export function usePlaceText(): (path: string) => string {
+  const shelves = useShelves().data ?? [];
+  return (path) => {
+    const [shelf] = shelves
+      .filter((s) => path === s.root || path.startsWith(`${s.root}/`))
+      .toSorted((a, b) => b.root.length - a.root.length);
+    return shelf ? [shelf.name, ...path.slice(shelf.root.length).split("/").filter(Boolean)].join(" / ") : path;
+  };
+}
+
+/** A place by its shelf and folders; the machine's path is shown by hovering, and copied by the button. */
+export function PathText({ path }: { path: string }) {
+  const textOf = usePlaceText();
+  const message = useTell();
+  const copy = async () => {
+    try {
+      await navigator.clipboard.writeText(path);
+      message.success("The path is copied.");
+    } catch {
+      message.error(`The browser does not let it be copied: ${path}`);
+    }
+  };
+  return (
+    <span className="path-text">
+      <span className="path" title={path}>
+        {textOf(path)}
+      </span>
+      <Button size="small" type="text" onClick={copy} title={path}>
+        Copy path
+      </Button>
+    </span>
+  );
+}

@@ -1,0 +1,317 @@
+using System.Diagnostics;
+using OpenQA.Selenium;
+
+namespace NeatCrate.Browser.Tests;
+
+/// <summary>Nothing typed, planned or running is lost or done by mistake: slow answers, missing code, a server that is gone, dialogs, hidden rows.</summary>
+public sealed class NothingIsLostTests : IDisposable
+{
+    private static readonly string[] OneTrack = ["Cello"];
+
+    private readonly Browser _browser = new();
+
+    public void Dispose() => _browser.Dispose();
+
+    private string Lamplighters => Path.Combine(_browser.Shelf("Session drive"), "Lamplighters of Orrin Quay");
+
+    private string Session(string song)
+    {
+        _browser.Open("/");
+        return new Uri(_browser.Wait(() => _browser.All(".crate h2 a").FirstOrDefault(a => a.Text == song), $"for {song}").GetAttribute("href")!).AbsolutePath;
+    }
+
+    private IWebElement TrayButton => _browser.Find(".tray .ant-btn-primary");
+
+    private void SeeEnabled(bool isEnabled) => _browser.Wait(() => TrayButton.Enabled == isEnabled ? this : null, $"for the plan to be {(isEnabled ? "ready" : "held back")}");
+
+    /// <summary>A plan is applied only when it was made for exactly the choices in sight, by button and by key alike.</summary>
+    [Fact]
+    public void APlanForOtherChoicesIsNotApplied()
+    {
+        var folder = _browser.Shelf("Session drive");
+        _browser.Open("/new");
+        _browser.Find(".name-field").SendKeys("Gull");
+        SeeEnabled(true);
+        var before = Directory.GetDirectories(folder);
+        _browser.Slow(1500);
+        _browser.Find(".name-field").SendKeys(" and Lantern");
+        Assert.False(TrayButton.Enabled);
+        _browser.Chord(Keys.Control, Keys.Enter);
+        _browser.Find(".name-field").SendKeys("s");
+        Assert.Equal(before, Directory.GetDirectories(folder));
+        _browser.See("Gull and Lanterns", ".tray");
+        SeeEnabled(true);
+        _browser.Chord(Keys.Control, Keys.Enter);
+        _browser.See("Done.", ".tray");
+        Assert.EndsWith(" Gull and Lanterns", Assert.Single(Directory.GetDirectories(folder).Except(before)), StringComparison.Ordinal);
+        _browser.Slow(0);
+    }
+
+    [Fact]
+    public void APageThatCannotBeLoadedSaysSoAndWhatWasTypedIsThereAfterwards()
+    {
+        _browser.Open(Session("Low Water") + "/bundle");
+        _browser.Field("Note on the packing slip").SendKeys("The choir comes in on the third bell.");
+        _browser.Block("*/assets/RecordStation*");
+        _browser.Find(".route a[href$=record]").Click();
+        _browser.See("This page could not be shown.");
+        _browser.See("Loading bay", ".top-strip");
+        _browser.See("Bundle", ".route");
+        _browser.Block();
+        _browser.Click("Load the page again");
+        _browser.See("Armed tracks");
+        _browser.Find(".route a[href$=bundle]").Click();
+        Assert.Equal("The choir comes in on the third bell.", _browser.Field("Note on the packing slip").GetAttribute("value"));
+        _browser.Troubles();
+    }
+
+    [Fact]
+    public void WhileTheServerIsGoneThePageSaysSoAndNothingIsLost()
+    {
+        _browser.Open("/new");
+        _browser.Find(".name-field").SendKeys("Fog Horn");
+        _browser.See("Fog Horn", ".tray");
+        SeeEnabled(true);
+        _browser.App.Stop();
+        var watch = Stopwatch.StartNew();
+        _browser.See("Connection lost.", ".lost");
+        // Within two seconds of the end, and the time that it takes to look.
+        Assert.InRange(watch.Elapsed.TotalSeconds, 0, 3);
+        Assert.Matches(@"You see what was known at \d\d:\d\d:\d\d\.", _browser.Find(".lost").Text);
+        SeeEnabled(false);
+        _browser.Find(".name-field").SendKeys("s");
+        _browser.App.StartAgain();
+        _browser.SeeNoMore("Connection lost.");
+        Assert.Equal("Fog Horns", _browser.Find(".name-field").GetAttribute("value"));
+        _browser.See("Fog Horns", ".tray");
+        SeeEnabled(true);
+
+        _browser.Open(Session("Net Mender") + "/record");
+        _browser.Find(".armed input[type=checkbox]").Click();
+        _browser.Wait(() => _browser.Find(".deck-actions button").Enabled ? this : null, "to be able to record");
+        _browser.App.Stop();
+        _browser.Wait(() => _browser.Find(".deck-actions button").Enabled ? null : this, "for recording to be off");
+        _browser.App.StartAgain();
+        _browser.Wait(() => _browser.Find(".deck-actions button").Enabled ? this : null, "to be able to record again");
+        _browser.Troubles();
+    }
+
+    [Fact]
+    public void NothingBehindAnOpenDialogIsApplied()
+    {
+        _browser.Open(Session("Net Mender") + "/copy-in");
+        _browser.See("Copy 3 files", ".tray");
+        SeeEnabled(true);
+        _browser.Keys("?");
+        _browser.See("undo the last applied plan", ".keys");
+        _browser.Keys("1");
+        _browser.Chord(Keys.Control, "z");
+        // What has the keyboard in the dialog is pressed: its own button.
+        _browser.Chord(Keys.Control, Keys.Enter);
+        _browser.Wait(() => _browser.All(".keys").Any(k => k.Displayed) ? null : this, "for the dialog to close");
+        _browser.See("Copy 3 files", ".tray");
+        Assert.False(File.Exists(Path.Combine(Lamplighters, "261014 Net Mender", "Audio", "tide.wav")));
+        Assert.EndsWith("/copy-in", _browser.Place, StringComparison.Ordinal);
+        // With Cmd it goes as with Ctrl, once no dialog is open.
+        _browser.Chord(Keys.Meta, Keys.Enter);
+        _browser.See("Done.", ".tray");
+    }
+
+    [Fact]
+    public void RowsThatAreFilteredAwayAreNotActedOn()
+    {
+        _browser.Open(Session("Net Mender") + "/copy-in");
+        _browser.See("Copy 3 files", ".tray");
+        _browser.Find("[role=grid]").SendKeys(Keys.Control + "a");
+        _browser.See("9 selected", ".list-only");
+        _browser.Keys("/");
+        _browser.Keys("cello");
+        _browser.See("2 of 9 files", ".list-count");
+        _browser.SeeNoMore("selected", ".file-list");
+        _browser.Find("[role=grid]").SendKeys(Keys.Enter);
+        _browser.Keys("/");
+        _browser.Keys(Keys.Escape);
+        _browser.See("9 files", ".list-count");
+        _browser.See("Copy 3 files", ".tray");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>What alone is shown is said above the list also when it is gone, with one press back to everything.</summary>
+    [Fact]
+    public void TheListIsNeverEmptyWithoutAWayBack()
+    {
+        _browser.Open(Session("Net Mender") + "/copy-in");
+        _browser.See("Copy 3 files", ".tray");
+        foreach (var part in new[] { "outside", "listed, not placed" })
+        {
+            _browser.Wait(() => _browser.All(".figures button").FirstOrDefault(b => b.Text.StartsWith(part, StringComparison.Ordinal)), $"for the part {part}").Click();
+        }
+        _browser.See("Only outside and listed, not placed", ".list-only");
+        _browser.See("6 of 9 files", ".list-count");
+        _browser.Wait(() => _browser.All(".beam button").FirstOrDefault(b => b.GetAttribute("aria-label")!.StartsWith("listed", StringComparison.Ordinal)), "for the beam").Click();
+        _browser.See("3 of 9 files", ".list-count");
+        _browser.Click("Copy in", ".tray");
+        _browser.See("Done.", ".tray");
+        _browser.See("No file is outside now.", ".list-empty");
+        _browser.Click("Show everything", ".list-only");
+        _browser.See("9 files", ".list-count");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>Drafts, sheets, filters and sorting are as they were on coming back, and after the page was loaded anew.</summary>
+    [Fact]
+    public void WhatIsHalfDoneIsThereOnComingBack()
+    {
+        var session = Session("Fog Signal");
+        _browser.Open(session + "/set-up");
+        _browser.Pick("Settings");
+        var tempo = _browser.Field("Tempo");
+        tempo.SendKeys(Keys.Control + "a");
+        tempo.SendKeys("54" + Keys.Tab);
+        _browser.See("Change this session's settings", ".tray");
+        _browser.Find(".route a[href$=copy-in]").Click();
+        _browser.Pick("Something new");
+        _browser.Find("[aria-label='Search the catalogue']").SendKeys("bell buoy");
+        _browser.Wait(() => _browser.All(".of-catalogue .rows .row").Count == 1 ? this : null, "for the one sample");
+        _browser.Find("[aria-label='Mark bell buoy.wav']").Click();
+        _browser.See("Copy 1 file", ".tray");
+        _browser.Find(".route a[href$=set-up]").Click();
+        _browser.See("Change this session's settings", ".tray");
+        _browser.Open(session + "/copy-in");
+        _browser.See("Copy 1 file", ".tray");
+        Assert.Equal("bell buoy", _browser.Find("[aria-label='Search the catalogue']").GetAttribute("value"));
+        // What came in waits no more.
+        _browser.Click("Copy in", ".tray");
+        _browser.See("Done.", ".tray");
+        _browser.Click("Close", ".tray");
+        _browser.See("Mark files to copy in", ".tray");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    [Fact]
+    public async Task NamesAndTitlesThatWereTypedStay()
+    {
+        _browser.Open("/new");
+        _browser.Find(".name-field").SendKeys("Gull");
+        var number = _browser.Field("Number of tracks");
+        number.SendKeys(Keys.Control + "a");
+        number.SendKeys("12" + Keys.Tab);
+        _browser.See("Track 12", ".track-fields");
+        // On the way to 24 stands 2: it is not acted on.
+        number.SendKeys(Keys.Control + "a");
+        number.SendKeys("2");
+        _browser.See("Track 12", ".track-fields");
+        number.SendKeys("4" + Keys.Tab);
+        _browser.See("Track 24", ".track-fields");
+        number.SendKeys(Keys.Control + "a");
+        number.SendKeys("3" + Keys.Enter);
+        _browser.SeeNoMore("Track 12", ".track-fields");
+        _browser.ChooseFor("Preset", "Plain song");
+        Assert.Equal("Gull", _browser.Find(".name-field").GetAttribute("value"));
+        // Saving over a preset asks first, and no preset holds the title of a song.
+        _browser.Click("Save", ".preset-bar");
+        _browser.See("Replace the preset “Plain song”?");
+        _browser.Click("Cancel", ".ant-popover");
+        _browser.Field("Save these choices as").SendKeys("Harbour");
+        _browser.Click("Save", ".preset-bar");
+        _browser.See("The preset “Harbour” is kept.");
+        Assert.DoesNotContain("Gull", await _browser.App.Client.GetStringAsync("/api/set-up/presets", TestContext.Current.CancellationToken), StringComparison.Ordinal);
+        Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>Work that was begun is followed from every page: notice, title, the list of jobs, undo from there.</summary>
+    [Fact]
+    public async Task WorkIsFollowedFromEveryPage()
+    {
+        var netMender = Session("Net Mender");
+        _browser.Open(netMender + "/copy-in");
+        _browser.See("Copy 3 files", ".tray");
+        SeeEnabled(true);
+        Assert.Equal("Copy in, Net Mender · Neat Crate", _browser.Title);
+        // While something records, it waits, so that one can go elsewhere meanwhile.
+        var record = $"/api/sessions/{Session("Low Water").Split('/')[2]}/record";
+        await _browser.App.Post($"{record}/start", new { tracks = OneTrack, seconds = 300, fromSeconds = 0, speed = 1 }, TestContext.Current.CancellationToken);
+        _browser.Open(netMender + "/copy-in");
+        SeeEnabled(true);
+        _browser.Click("Copy in", ".tray");
+        _browser.See("Waits", ".tray");
+        Assert.Equal("0 % · Copy in, Net Mender · Neat Crate", _browser.Title);
+        _browser.Find(".top-links a[href='/shelves']").Click();
+        _browser.See("1 job · 0 %", ".top-strip");
+        // The notice stays for a while only: it is looked for from the moment of the stop.
+        var stop = _browser.App.Post($"{record}/stop", null, TestContext.Current.CancellationToken);
+        _browser.See("Copy 3 files", ".ant-notification");
+        await stop;
+        Assert.Equal("Shelves · Neat Crate", _browser.Title);
+        _browser.Keys("j");
+        _browser.See("done, just now", ".jobs");
+        _browser.Click("Undo", ".jobs");
+        _browser.See("Undo: Copy 3 files", ".tray");
+        _browser.Click("Undo", ".tray");
+        _browser.See("Done.", ".tray");
+        Assert.False(File.Exists(Path.Combine(Lamplighters, "261014 Net Mender", "Audio", "tide.wav")));
+        // What has been undone offers it no more.
+        _browser.Keys("j");
+        _browser.See("Undo: Copy 3 files", ".jobs");
+        _browser.Wait(() => _browser.All(".jobs button").Count == 0 ? this : null, "for no undo to be offered");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    [Fact]
+    public void WhatIsHeardCanBeStoppedOnEveryPage()
+    {
+        _browser.Open(Session("Low Water") + "/set-up");
+        _browser.Find(".rows .row").Click();
+        _browser.Click("Listen", ".listen-tools");
+        _browser.Find(".sound-in-hand");
+        _browser.Find(".route a[href$=bundle]").Click();
+        _browser.See("Pause", ".sound-in-hand");
+        _browser.Click("Stop", ".sound-in-hand");
+        _browser.Wait(() => _browser.All(".sound-in-hand").Count == 0 ? this : null, "for silence");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    [Fact]
+    public void ASessionIsOpenedByItsNameTakenOffTheListAndAdoptedAgain()
+    {
+        _browser.Open("/shelves");
+        _browser.See("Old laptop", ".shelves");
+        _browser.Keys("o");
+        _browser.Find("[aria-label='Name of a session']").SendKeys("fog");
+        _browser.See("261019 Fog Signal", ".quick-open");
+        _browser.Keys(Keys.Enter);
+        _browser.See("Fog Signal", ".open-label");
+        _browser.Open("/");
+        _browser.Wait(() => _browser.All(".crate").FirstOrDefault(c => c.Text.Contains("Fog Signal", StringComparison.Ordinal)), "for the crate");
+        _browser.Script("document.querySelector('[aria-label=\"Take 261019 Fog Signal off the list\"]').focus()");
+        _browser.Keys(Keys.Enter);
+        _browser.Click("Take it off the list");
+        _browser.SeeNoMore("Fog Signal", ".crates");
+        Assert.True(File.Exists(Path.Combine(Lamplighters, "261019 Fog Signal", "261019 Fog Signal.otio")));
+
+        // The folder above holds the folders of five sessions, and is none itself.
+        _browser.Open("/adopt");
+        _browser.Choose(".folder-picker", "Session drive");
+        _browser.OpenFolder("Lamplighters of Orrin Quay");
+        _browser.See("The folders of 5 sessions stand in here.", ".findings");
+        Assert.DoesNotContain(_browser.All(".findings button"), b => b.Text == "Adopt this folder");
+        _browser.Click("261019 Fog Signal", ".findings");
+        _browser.Click("Adopt this folder", ".findings");
+        _browser.See("Fog Signal", ".open-label");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>The first page is there soon: at most 230 kB of code and styles, compressed, and kept by the browser.</summary>
+    [Fact]
+    public void TheFirstPageIsSmall()
+    {
+        Session("Net Mender");
+        var sizes = (string)_browser.Script("""
+            const first = [...document.querySelectorAll('script[src], link[rel=modulepreload], link[rel=stylesheet]')].map(e => e.src || e.href);
+            return performance.getEntriesByType('resource').filter(r => first.includes(r.name)).map(r => r.encodedBodySize).join();
+            """)!;
+        var bytes = sizes.Split(',').Select(int.Parse).ToList();
+        Assert.InRange(bytes.Count, 3, 40);
+        Assert.InRange(bytes.Sum(), 100_000, 230_000);
+    }
+}
