@@ -1,15 +1,15 @@
 #!/usr/bin/env bash
 # Installs what is missing, runs the tests and closes with one line that sums them all.
-# Arguments: none for all, or any of: core store standins app browser
+# Arguments: none for all, or any of: web core store standins app browser
 set -euo pipefail
 root=$(cd "$(dirname "${BASH_SOURCE[0]}")" && pwd)
 . "$root/scripts/common.sh"
 
-declare -A projects=([core]=Core [store]=Store [standins]=StandIns [app]=App [browser]=Browser)
+declare -A projects=([web]=web [core]=Core [store]=Store [standins]=StandIns [app]=App [browser]=Browser)
 parts=("$@")
-[[ ${#parts[@]} -gt 0 ]] || parts=(core store standins app browser)
+[[ ${#parts[@]} -gt 0 ]] || parts=(web core store standins app browser)
 for part in "${parts[@]}"; do
-  [[ -n ${projects[$part]:-} ]] || fail "There is no part '$part'. The parts are: core store standins app browser."
+  [[ -n ${projects[$part]:-} ]] || fail "There is no part '$part'. The parts are: web core store standins app browser."
 done
 
 need_toolchains
@@ -19,12 +19,33 @@ if [[ " ${parts[*]} " == *" browser "* ]]; then
   need_debian chromium=chromium chromium-driver=chromedriver
   web_pages
 fi
-restore
-say "Building the tests."
-dotnet build "$root/NeatCrate.slnx" -c Release --no-restore -v quiet -nologo -clp:ErrorsOnly >&2
+if [[ "${parts[*]}" != web ]]; then
+  restore
+  say "Building the tests."
+  dotnet build "$root/NeatCrate.slnx" -c Release --no-restore -v quiet -nologo -clp:ErrorsOnly >&2
+fi
 
 passed=0 failed=0 skipped=0
+
+# Pure functions of the pages; the runner writes its figures to a file, and one that wrote none has failed.
+web_tests() {
+  local report
+  report=$(mktemp)
+  web_packages
+  say "== Pages"
+  (cd "$root/src/web" && node node_modules/vitest/vitest.mjs run --reporter=dot --reporter=json --outputFile="$report" >&2) || true
+  local figures
+  figures=$(node -e 'const r = JSON.parse(require("fs").readFileSync(process.argv[1], "utf8")); console.log(r.numPassedTests, Math.max(r.numFailedTests, r.success ? 0 : 1), r.numPendingTests + r.numTodoTests)' "$report" 2>/dev/null) || figures="0 1 0"
+  rm -f "$report"
+  read -r p f s <<<"$figures"
+  passed=$((passed + p)) failed=$((failed + f)) skipped=$((skipped + s))
+}
+
 for part in "${parts[@]}"; do
+  if [[ $part == web ]]; then
+    web_tests
+    continue
+  fi
   name="NeatCrate.${projects[$part]}.Tests"
   log=$(mktemp)
   say "== $name"

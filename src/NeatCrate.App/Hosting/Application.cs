@@ -66,6 +66,7 @@ public static class Application
             compression.MimeTypes = [.. ResponseCompressionDefaults.MimeTypes, "application/problem+json", "image/svg+xml"];
             // Brotli at a level that is as quick packs the pages less.
             compression.Providers.Add<GzipCompressionProvider>();
+            compression.Providers.Add<BrotliCompressionProvider>();
         });
         builder.Services.Configure<GzipCompressionProviderOptions>(gzip => gzip.Level = CompressionLevel.Optimal);
         builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
@@ -116,6 +117,7 @@ public static class Application
         services.AddSingleton<PresetService>();
         services.AddSingleton<AppliedPlans>();
         services.AddSingleton<PeaksCache>();
+        services.AddSingleton<LevelCache>();
         services.AddSingleton<RecordingGuard>();
         services.AddSingleton<MirrorLedger>();
         services.AddSingleton<SessionWatch>();
@@ -155,6 +157,7 @@ public static class Application
         SetUpEndpoints.Map(app);
         AdoptEndpoints.Map(app);
         RecordEndpoints.Map(app);
+        TakeLogEndpoints.Map(app);
         ListeningEndpoints.Map(app);
         CopyInEndpoints.Map(app);
         ImportEndpoints.Map(app);

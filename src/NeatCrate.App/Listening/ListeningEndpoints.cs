@@ -112,7 +112,7 @@ public static class ListeningEndpoints
     }
 
     /// <summary>An audio file of the session that is there and was understood. Only such files are ever sent.</summary>
-    private static SoundFile Sound(SessionRow session, InventoryFile? file, SessionService sessions) =>
+    internal static SoundFile Sound(SessionRow session, InventoryFile? file, SessionService sessions) =>
         file is { Header: { } header, Standing: Standing.Inside or Standing.Outside }
             ? new SoundFile(file.Path, file.Bytes, file.ModifiedUtc!.Value, header, file.Standing == Standing.Inside ? sessions.CacheFolder(session) : null)
             : throw new NotKnownException("This file is not there, or holds no sound that can be read.");

@@ -13,8 +13,10 @@ namespace NeatCrate.App.Record;
 /// <param name="RepairedAs">Name of the copy on which it was repaired.</param>
 /// <param name="NeedsRepair">True for a recording that was cut off and is not repaired yet.</param>
 /// <param name="IsWaiting">True for a take that waits to be put on the list.</param>
+/// <param name="IsKeeper">True where somebody marked it as the one to keep.</param>
+/// <param name="Note">What somebody wrote about it.</param>
 public sealed record TakeView(
-    string? Track, int? Number, int? Pass, TakeEvidence Evidence, double? StartSeconds, string? RepairedAs, bool NeedsRepair, bool IsWaiting);
+    string? Track, int? Number, int? Pass, TakeEvidence Evidence, double? StartSeconds, string? RepairedAs, bool NeedsRepair, bool IsWaiting, bool IsKeeper, string? Note);
 
 /// <summary>A track of the Record station.</summary>
 /// <param name="Name">Its name.</param>
@@ -75,7 +77,9 @@ public static class RecordViews
             take.File.Header is { } header ? take.StartSamples / (double)header.SampleRate : null,
             take.RepairedAs,
             listed.NeedsRepair,
-            listed.IsWaiting);
+            listed.IsWaiting,
+            take.File.ListedTake?.IsKeeper == true,
+            take.File.ListedTake?.Note);
     }
 
     /// <summary>What the recorder is doing.</summary>

@@ -240,6 +240,14 @@ public static class SessionViews
     /// <summary>In digits: 64 bits are more than a number of the page holds.</summary>
     private static string Text(ulong fingerprint) => fingerprint.ToString("x16", CultureInfo.InvariantCulture);
 
+    /// <summary>A file as lists show it.</summary>
+    public static FileView File(ListedFile listed, OutsideFiles outside)
+    {
+        ArgumentNullException.ThrowIfNull(listed);
+        ArgumentNullException.ThrowIfNull(outside);
+        return One(listed, outside, MostUsed);
+    }
+
     private static FileView One(ListedFile listed, OutsideFiles outside, int mostUsed)
     {
         var (file, known) = (listed.File, listed.File.Known);

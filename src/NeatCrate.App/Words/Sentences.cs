@@ -160,6 +160,13 @@ public static class Sentences
                 + $"{DurationText.OfTenths(fault.UntilSeconds ?? 0)}. Choose another time or another track.",
             FaultCode.GapTooShort => $"The gap on '{fault.Name}' is too short. Choose another time or another track.",
             FaultCode.LengthUnknown => $"The length of '{fault.Name}' is not known, so it cannot be placed on a track. Add it to the session without a track.",
+            FaultCode.ClipInTransition => $"A transition plays on '{fault.Other}' on '{fault.Name}', so it cannot be taken off without changing what plays beside it.",
+            FaultCode.ClipInStack => $"'{name}' plays in a stack within the timeline. It is moved in the program that made that stack.",
+            FaultCode.TakeWithoutTime => $"'{name}' tells no time of its own. Give the time that it is to be placed at.",
+            FaultCode.TakeWithoutTrack => $"No track fits '{name}'. Choose the one that it is to be placed on.",
+            FaultCode.TakeBeforeStart => $"'{name}' begins before the session does, by its time. Give the time that it is to be placed at.",
+            FaultCode.NoTake => $"'{name}' is no take of this session.",
+            FaultCode.TakeLogUnchanged => "The take log says so already.",
             FaultCode.BundleInsideSession => fault.Other is null
                 ? $"The bundle would stand inside the session '{name}'. Choose a place outside, such as the Outbox."
                 : "The bundle would stand inside the session's own folder, and the next bundle would hold this one. Choose a place outside, such as the Outbox.",

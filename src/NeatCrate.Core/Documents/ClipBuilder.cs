@@ -55,8 +55,7 @@ public static class ClipBuilder
         var reference = Reference(targetUrl, fileLength, rate);
         if (take is not null)
         {
-            reference.Set("metadata", JsonItem.Map((SessionDocument.MetadataKey, JsonItem.Map(
-                ("track", take.Track is null ? JsonItem.Null() : JsonItem.Of(take.Track)), ("take", Number(take.Number)), ("pass", Number(take.Pass))))));
+            Label(reference, take);
         }
         var own = SessionDocument.OwnMetadata(root);
         if (own["listed"] is not { Kind: JsonKind.List })
@@ -64,6 +63,47 @@ public static class ClipBuilder
             own.Set("listed", JsonItem.List());
         }
         own["listed"]!.Add(reference);
+    }
+
+    /// <summary>Writes which take a listed reference is, whether it is kept, and the note on it. What says the same already stays as it is.</summary>
+    public static void Label(JsonItem reference, TakeLabel take)
+    {
+        ArgumentNullException.ThrowIfNull(reference);
+        ArgumentNullException.ThrowIfNull(take);
+        if (reference["metadata"] is not { Kind: JsonKind.Map })
+        {
+            reference.Set("metadata", JsonItem.Map());
+        }
+        var metadata = reference["metadata"]!;
+        if (metadata[SessionDocument.MetadataKey] is not { Kind: JsonKind.Map })
+        {
+            metadata.Set(SessionDocument.MetadataKey, JsonItem.Map());
+        }
+        var own = metadata[SessionDocument.MetadataKey]!;
+        if (own["take"] is null)
+        {
+            own.Set("track", take.Track is null ? JsonItem.Null() : JsonItem.Of(take.Track));
+            own.Set("take", Number(take.Number));
+            own.Set("pass", Number(take.Pass));
+        }
+        Write(own, "keeper", take.IsKeeper ? JsonItem.Of(true) : null, own["keeper"]?.Boolean == true == take.IsKeeper);
+        Write(own, "note", take.Note is { } note ? JsonItem.Of(note) : null, own["note"]?.AsText == take.Note);
+    }
+
+    private static void Write(JsonItem own, string name, JsonItem? value, bool isSame)
+    {
+        if (isSame)
+        {
+            return;
+        }
+        if (value is null)
+        {
+            own.Remove(name);
+        }
+        else
+        {
+            own.Set(name, value);
+        }
     }
 
     private static JsonItem Number(int? number) => number is { } known ? JsonItem.Of(known) : JsonItem.Null();

@@ -83,22 +83,22 @@ public static class ClipPlacer
         return found["children"] is { Kind: JsonKind.List } children ? children : throw new CannotPlaceException(new Fault(FaultCode.TrackHoldsNoClips) { Name = track });
     }
 
-    private static bool Is(JsonItem item, string schema) => item["OTIO_SCHEMA"]?.AsText?.StartsWith(schema + ".", StringComparison.Ordinal) ?? false;
+    internal static bool Is(JsonItem item, string schema) => item["OTIO_SCHEMA"]?.AsText?.StartsWith(schema + ".", StringComparison.Ordinal) ?? false;
 
-    private static bool IsGap(JsonItem item) => Is(item, "Gap") || Is(item, "Filler");
+    internal static bool IsGap(JsonItem item) => Is(item, "Gap") || Is(item, "Filler");
 
     /// <summary>How long an item lasts on its track. A transition lies over its neighbours and lasts no time of its own (OpenTimelineIO, "Time Ranges").</summary>
-    private static Rational Length(JsonItem item, string track)
-    {
-        if (item.Kind != JsonKind.Map || Is(item, "Transition"))
-        {
-            return Rational.Zero;
-        }
-        var reference = item["media_references"]?[item["active_media_reference_key"]?.AsText ?? "DEFAULT_MEDIA"] ?? item["media_reference"];
-        return (SessionDocument.Range(item["source_range"]) ?? SessionDocument.Range(reference?["available_range"])) is { } range
-            ? range.Duration.Seconds
-            : throw new CannotPlaceException(new Fault(FaultCode.TrackLengthUnknown) { Name = track });
-    }
+    private static Rational Length(JsonItem item, string track) =>
+        LengthOf(item) ?? throw new CannotPlaceException(new Fault(FaultCode.TrackLengthUnknown) { Name = track });
+
+    /// <summary>The same; null where nothing tells it.</summary>
+    internal static Rational? LengthOf(JsonItem item) => item.Kind != JsonKind.Map || Is(item, "Transition")
+        ? Rational.Zero
+        : (SessionDocument.Range(item["source_range"]) ?? SessionDocument.Range(Reference(item)?["available_range"]))?.Duration.Seconds;
+
+    /// <summary>The reference that a clip plays (OpenTimelineIO, "active_media_reference_key").</summary>
+    internal static JsonItem? Reference(JsonItem clip) =>
+        clip["media_references"]?[clip["active_media_reference_key"]?.AsText ?? "DEFAULT_MEDIA"] ?? clip["media_reference"];
 
     private static Fault Occupied(JsonItem children, int at, Rational position, Rational end, string track)
     {
@@ -116,7 +116,7 @@ public static class ClipPlacer
     }
 
     /// <summary>A gap of an exact length: beside sounds at other rates it is no whole number of samples, and is counted finer, so that what follows stays where it is.</summary>
-    private static JsonItem? Gap(Rational seconds, int rate)
+    internal static JsonItem? Gap(Rational seconds, int rate)
     {
         if (seconds <= Rational.Zero)
         {

@@ -8,6 +8,9 @@ public sealed record DocumentFacts
     /// <summary>Every pointer at a media file, in document order.</summary>
     public required IReadOnlyList<MediaReference> References { get; init; }
 
+    /// <summary>Clips on the tracks of the top stack, with where they begin.</summary>
+    public required IReadOnlyList<PlacedClip> Clips { get; init; }
+
     /// <summary>Names of the tracks in document order.</summary>
     public required IReadOnlyList<string> Tracks { get; init; }
 

@@ -53,7 +53,9 @@ public sealed record MediaReference(
 /// <param name="Track">Name of the track.</param>
 /// <param name="Number">Number of the take on its track.</param>
 /// <param name="Pass">Number of the pass of the song, which takes on other tracks share.</param>
-public sealed record TakeLabel(string? Track, int? Number, int? Pass);
+/// <param name="IsKeeper">Whether somebody marked it as the one to keep.</param>
+/// <param name="Note">What somebody wrote about it; null where nobody did.</param>
+public sealed record TakeLabel(string? Track, int? Number, int? Pass, bool IsKeeper = false, string? Note = null);
 
 /// <summary>
 /// A session document: OpenTimelineIO JSON. What is not understood is kept as it is: the text itself is the document, and
@@ -155,6 +157,7 @@ public sealed class SessionDocument : IMediaDocument
     {
         References = References,
         Tracks = [.. Tracks],
+        Clips = [.. TrackClips.In(this)],
         UnfollowedReferences = UnfollowedReferences,
         MayPointElsewhere = MayPointElsewhere,
         Name = Name,
@@ -471,9 +474,9 @@ public sealed class SessionDocument : IMediaDocument
             placed ? place.ClipNumber : null)));
     }
 
-    private static TakeLabel? Label(JsonItem? own) => own?["take"] is not { } take
+    private static TakeLabel? Label(JsonItem? own) => own?["take"] is null && own?["keeper"] is null && own?["note"] is null
         ? null
-        : new TakeLabel(own["track"]?.AsText, Whole(take), Whole(own["pass"]));
+        : new TakeLabel(own["track"]?.AsText, Whole(own["take"]), Whole(own["pass"]), own["keeper"]?.Boolean == true, own["note"]?.AsText);
 
     private static int? Whole(JsonItem? item) => item?.Number is { } number && number == Math.Floor(number) && Math.Abs(number) <= int.MaxValue ? (int)number : null;
 

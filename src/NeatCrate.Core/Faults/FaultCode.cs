@@ -452,6 +452,27 @@ public enum FaultCode
     /// <summary>The length of a file is not known. Facts: Name.</summary>
     LengthUnknown,
 
+    /// <summary>A clip cannot be taken off its track, since a transition plays on it. Facts: Name (the track), Other (the clip).</summary>
+    ClipInTransition,
+
+    /// <summary>A take plays in a stack within the timeline, where nothing is moved. Facts: Path.</summary>
+    ClipInStack,
+
+    /// <summary>A take tells no time of its own, so it needs one to be placed at. Facts: Path.</summary>
+    TakeWithoutTime,
+
+    /// <summary>A take fits no track, so it needs one to be placed on. Facts: Path.</summary>
+    TakeWithoutTrack,
+
+    /// <summary>A take begins before the session does. Facts: Path.</summary>
+    TakeBeforeStart,
+
+    /// <summary>A file is no take of this session. Facts: Path.</summary>
+    NoTake,
+
+    /// <summary>Nothing in the take log is to change.</summary>
+    TakeLogUnchanged,
+
     /// <summary>A bundle would stand in a session's folder. Facts: Name; Path is its own folder when it is the session that is packed.</summary>
     BundleInsideSession,
 

@@ -24,6 +24,9 @@ public enum PlanKind
     /// <summary>Takes put on the session's list.</summary>
     Takes,
 
+    /// <summary>Takes marked, noted, placed and taken off their tracks.</summary>
+    TakeLog,
+
     /// <summary>Recordings that were cut off, made readable on copies.</summary>
     Repair,
 

@@ -5,22 +5,31 @@ const counted = new Intl.NumberFormat("en");
 /** A number with thousands apart. */
 export const number = (value: number) => counted.format(value);
 
-/** A size in decimal units: 48.1 MB. */
+const units = ["kB", "MB", "GB", "TB"].map((unit, n) => ({
+  unit,
+  bytes: 1000 ** (n + 1),
+  figures: new Intl.NumberFormat("en", {
+    minimumFractionDigits: Math.min(n, 2),
+    maximumFractionDigits: Math.min(n, 2),
+  }),
+}));
+
+/**
+ * A size in decimal units: kilobytes whole, megabytes to the tenth, more to the hundredth, as 48.1 MB. A unit begins where
+ * the one before would be written with four figures.
+ */
 export function size(bytes: number): string {
-  if (bytes < 1000) return `${bytes} B`;
-  const units = ["kB", "MB", "GB", "TB"];
-  let value = bytes / 1000;
-  let unit = 0;
-  while (value >= 999.95 && unit < units.length - 1) {
-    value /= 1000;
-    unit++;
+  if (bytes < 1000) return `${Math.floor(bytes)} B`;
+  for (const [n, { unit, bytes: of, figures }] of units.entries()) {
+    const text = figures.format(bytes / of);
+    if (n === units.length - 1 || Number.parseFloat(text.replace(",", "")) < 1000) return `${text} ${unit}`;
   }
-  return `${value.toFixed(unit < 1 ? 0 : unit < 2 ? 1 : 2)} ${units[unit]}`;
+  return `${bytes} B`;
 }
 
-/** A length in time as m:ss, or h:mm:ss from an hour on. */
+/** A length in time as m:ss, or h:mm:ss from an hour on; to the second, rounded down. */
 export function duration(seconds: number): string {
-  const whole = Math.max(0, Math.round(seconds));
+  const whole = Math.max(0, Math.floor(seconds));
   const two = (n: number) => String(n).padStart(2, "0");
   const [h, m, s] = [Math.floor(whole / 3600), Math.floor(whole / 60) % 60, whole % 60];
   return h > 0 ? `${h}:${two(m)}:${two(s)}` : `${m}:${two(s)}`;

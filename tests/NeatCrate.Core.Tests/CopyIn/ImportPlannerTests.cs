@@ -40,7 +40,7 @@ public sealed class ImportPlannerTests : IDisposable
     public void AFileIsCopiedAndListed()
     {
         var plan = Plan(Request(_drum));
-        Assert.Equal("Copy 1 file, 14.5 kB, into 'Audio'; on the session's list; originals untouched.", plan.Sentence);
+        Assert.Equal("Copy 1 file, 14 kB, into 'Audio'; on the session's list; originals untouched.", plan.Sentence);
         var file = Apply(plan)["drum.wav"];
         Assert.Equal((Standing.Inside, FileUse.Listed), (file.Standing, file.Use));
         Assert.Equal(File.ReadAllBytes(_drum), File.ReadAllBytes(file.Path));

@@ -8,7 +8,7 @@ import { PageTitle } from "../jobs/PageTitle";
 import { PlanTray } from "../plans/PlanTray";
 import { usePlanned } from "../plans/usePlanned";
 import { moveOn, usePlanRun } from "../plans/usePlanRun";
-import "../session/session.css";
+import "../frame/station.css";
 import "../set-up/set-up.css";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { PathText } from "../shelves/PathText";

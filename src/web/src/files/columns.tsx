@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { CatalogueOrder, FileEntry, FileGrouping, FileOrder, FileSubset } from "../api/types";
+import { CoverageStrip } from "../listening/CoverageStrip";
 import { position, rate, shortWhen, size, soundLength, standingWord, textOfUse } from "../words";
-import { CoverageStrip } from "./CoverageStrip";
 import { StandingMark } from "./StandingMark";
 
 export interface Column {

@@ -1,8 +1,8 @@
 import { Button } from "antd";
 import type { FileEntry } from "../api/types";
-import { CoverageStrip } from "../files/CoverageStrip";
 import { useSessionId } from "../frame/sessionContext";
 import { duration } from "../words";
+import { CoverageStrip } from "./CoverageStrip";
 import { usePlayer } from "./player";
 import { isAudible } from "./usePeaks";
 import "./listening.css";

@@ -11,6 +11,7 @@ import { moveOn, usePlanRun } from "../plans/usePlanRun";
 import { dayOf } from "../words";
 import { RouteCard } from "./RouteCard";
 import { type StationKey, stationKeys, stations } from "./stations";
+import "../frame/station.css";
 import "./session.css";
 
 const pages = {

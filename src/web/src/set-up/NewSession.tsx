@@ -12,7 +12,7 @@ import { PageTitle } from "../jobs/PageTitle";
 import { PlanTray } from "../plans/PlanTray";
 import { usePlanned } from "../plans/usePlanned";
 import { moveOn, usePlanRun } from "../plans/usePlanRun";
-import "../session/session.css";
+import "../frame/station.css";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { PathText } from "../shelves/PathText";
 import { duration, size } from "../words";

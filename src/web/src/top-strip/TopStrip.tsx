@@ -3,11 +3,11 @@ import { lazy, Suspense, useState } from "react";
 import { Link, useMatch } from "react-router";
 import { useDismissNotice, useNotices, useRecording, useSession } from "../api/queries";
 import { isTyping, useKeys } from "../frame/keys";
-import { JobsMenu } from "../jobs/JobsMenu";
 import { SoundInHand } from "../listening/SoundInHand";
 import { useTheme } from "../theme/useTheme";
 import { dayOf, duration, rate, size } from "../words";
 import { ConnectionLost } from "./ConnectionLost";
+import { JobsMenu } from "./JobsMenu";
 import { QuickOpen } from "./QuickOpen";
 import "./top-strip.css";
 import { useTell } from "../frame/Tell";
@@ -15,7 +15,7 @@ import { useTell } from "../frame/Tell";
 // Dialogs come when they are asked for: the first page is there sooner without them.
 const KeysHelp = lazy(() => import("./KeysHelp").then((m) => ({ default: m.KeysHelp })));
 
-const JobNews = lazy(() => import("../jobs/JobNews").then((m) => ({ default: m.JobNews })));
+const JobNews = lazy(() => import("./JobNews").then((m) => ({ default: m.JobNews })));
 
 export function TopStrip() {
   const { isNight, toggle } = useTheme();

@@ -3,9 +3,9 @@ import { Button, Progress } from "antd";
 import { Link, useNavigate } from "react-router";
 import { historyQuery, isOver, useCancelJob, useJobs } from "../api/queries";
 import type { Job } from "../api/types";
+import { left, percent } from "../jobs/progress";
 import { planUndo } from "../plans/usePlanRun";
 import { ago } from "../words";
-import { left, percent } from "./progress";
 import "./jobs.css";
 
 /** So many that are over stay in the list. */

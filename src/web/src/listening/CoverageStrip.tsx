@@ -1,8 +1,9 @@
 import { useId, useMemo } from "react";
 import type { FileEntry } from "../api/types";
-import { isOfCatalogue } from "../listening/mediaSource";
-import { useIsSettled, usePeaks } from "../listening/usePeaks";
 import { duration } from "../words";
+import "./listening.css";
+import { isOfCatalogue } from "./mediaSource";
+import { useIsSettled, usePeaks } from "./usePeaks";
 
 const smallStretches = 128;
 const tallStretches = 512;

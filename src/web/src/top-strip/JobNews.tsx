@@ -3,7 +3,7 @@ import { useEffect, useEffectEvent, useRef } from "react";
 import { useNavigate } from "react-router";
 import { isOver, useJobs } from "../api/queries";
 import type { Job } from "../api/types";
-import { jobsInSight } from "./progress";
+import { jobsInSight } from "../jobs/progress";
 
 /** Tells that work ended or failed, wherever one is; where a tray shows it, that says so. */
 export function JobNews() {

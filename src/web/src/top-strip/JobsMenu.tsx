@@ -2,8 +2,8 @@ import { Button, Popover } from "antd";
 import { lazy, Suspense, useRef, useState } from "react";
 import { isOver, useJobs } from "../api/queries";
 import { isTyping, useKeys } from "../frame/keys";
+import { percent } from "../jobs/progress";
 import { count } from "../words";
-import { percent } from "./progress";
 
 const JobsPanel = lazy(() => import("./JobsPanel").then((m) => ({ default: m.JobsPanel })));
 
