@@ -41,6 +41,13 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
                 browser.All(".rows .row")[0].Click();
                 browser.Find(".file-tag");
                 break;
+            case "take log":
+                browser.Open(Session("The Ninth Bell") + "/record");
+                browser.Pick("Take log");
+                browser.See("dBFS", ".take-log");
+                browser.Find(".take-cell").Click();
+                browser.See("keeper", ".log-tools");
+                break;
             case "shelves":
                 browser.Open("/shelves");
                 browser.See("Old laptop", ".shelves");
@@ -81,6 +88,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("shelves")]
     [InlineData("set up")]
     [InlineData("record")]
+    [InlineData("take log")]
     [InlineData("adopt")]
     [InlineData("copy in")]
     [InlineData("something new")]
@@ -112,6 +120,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("new session")]
     [InlineData("set up")]
     [InlineData("record")]
+    [InlineData("take log")]
     [InlineData("adopt")]
     [InlineData("copy in")]
     [InlineData("something new")]

@@ -61,6 +61,15 @@ public sealed class Screenshots : IDisposable
         _browser.Find("html[data-room=night]");
         Shoot("record-night");
         _browser.Room(false);
+        _browser.Pick("Take log");
+        _browser.See("dBFS", ".take-log");
+        _browser.All(".take-cell")[7].Click();
+        _browser.Keys("k");
+        _browser.Keys("n");
+        _browser.Keys("breath before the bridge" + OpenQA.Selenium.Keys.Enter);
+        _browser.See("Mark 1 keeper", ".tray");
+        Shoot("take-log");
+        _browser.Click("Discard", ".tray");
 
         _browser.Open(Session("Tar and Twine") + "/set-up");
         _browser.See("missing", ".weighbridge");

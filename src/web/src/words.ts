@@ -58,6 +58,10 @@ export function parsePosition(text: string): number | null {
   return match[1] !== undefined && seconds >= 60 ? null : Number(match[1] ?? 0) * 60 + seconds;
 }
 
+/** A level below full scale, in dBFS; silence has none. */
+export const decibels = (level: number | null) =>
+  level === null ? "silent" : `${level.toFixed(1).replace("-", "\u2212")} dBFS`;
+
 /** "1 file", "6 files". */
 export const count = (n: number, noun: string) => `${number(n)} ${noun}${n === 1 ? "" : "s"}`;
 

@@ -804,6 +804,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{id}/record/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetTakeLog"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/record/log/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanTakeLog"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/files/{fileId}/level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetLevel"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/files/{fileId}/peaks": {
         parameters: {
             query?: never;
@@ -1332,6 +1380,10 @@ export interface components {
             waveformCache: string;
             others: string[];
         };
+        LoggedTakeView: {
+            file: components["schemas"]["FileView"];
+            placed: components["schemas"]["TakePlacement"][];
+        };
         /** @enum {unknown} */
         MarkFor: "Nothing" | "CopyIn" | "TakesList" | "Repair";
         /** @enum {unknown} */
@@ -1406,7 +1458,7 @@ export interface components {
             path: string;
         };
         /** @enum {unknown} */
-        PlanKind: "SetUp" | "Settings" | "Version" | "CurrentDocument" | "CopyIn" | "Import" | "Takes" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Bundle" | "Undo" | null;
+        PlanKind: "SetUp" | "Settings" | "Version" | "CurrentDocument" | "CopyIn" | "Import" | "Takes" | "TakeLog" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Bundle" | "Undo" | null;
         PlanView: {
             /** Format: uuid */
             id: string;
@@ -1641,6 +1693,11 @@ export interface components {
             /** Format: int32 */
             unreadable: number;
         };
+        SoundLevelView: {
+            /** Format: double */
+            decibels: null | number;
+            isClipped: boolean;
+        };
         /** @enum {unknown} */
         Standing: "Inside" | "Outside" | "Away" | "Missing";
         StepView: {
@@ -1655,8 +1712,41 @@ export interface components {
             name: string;
             value: string;
         };
+        TakeChangeChoice: {
+            fileId: string;
+            isKeeper: null | boolean;
+            note: null | string;
+            place: null | components["schemas"]["TakePlaceChoice"];
+            takeOff: boolean;
+        };
         /** @enum {unknown} */
         TakeEvidence: "List" | "Ixml" | "Name" | "None";
+        TakeLogChoice: {
+            changes: components["schemas"]["TakeChangeChoice"][];
+        };
+        TakeLogRowView: {
+            /** Format: int32 */
+            pass: null | number;
+            /** Format: int32 */
+            number: null | number;
+            takes: components["schemas"]["LoggedTakeView"][];
+        };
+        TakeLogView: {
+            tracks: string[];
+            /** Format: int32 */
+            total: number;
+            files: components["schemas"]["TakeLogRowView"][];
+        };
+        TakePlaceChoice: {
+            track: null | string;
+            /** Format: double */
+            seconds: null | number;
+        };
+        TakePlacement: {
+            track: string;
+            /** Format: double */
+            seconds: null | number;
+        };
         TakesChoice: {
             leftOut: string[];
         };
@@ -1683,6 +1773,8 @@ export interface components {
             repairedAs: null | string;
             needsRepair: boolean;
             isWaiting: boolean;
+            isKeeper: boolean;
+            note: null | string;
         };
         UploadView: {
             /** Format: uuid */
@@ -3633,6 +3725,150 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PlanView"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetTakeLog: {
+        parameters: {
+            query?: {
+                skip?: number;
+                take?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeLogView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanTakeLog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeLogChoice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["HttpValidationProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetLevel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                fileId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundLevelView"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

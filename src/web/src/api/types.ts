@@ -50,3 +50,7 @@ export type CopyInMark = Schemas["CopyInMark"];
 export type CopyInWay = Schemas["CopyInWay"];
 export type Upload = Schemas["UploadView"];
 export type MediaKind = NonNullable<Schemas["MediaKind"]>;
+export type TakeLogPart = Schemas["TakeLogView"];
+export type TakeLogRow = Schemas["TakeLogRowView"];
+export type LoggedTake = Schemas["LoggedTakeView"];
+export type TakeChange = Schemas["TakeChangeChoice"];

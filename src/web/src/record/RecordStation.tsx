@@ -9,12 +9,14 @@ import { takeList } from "../files/columns";
 import { FileList } from "../files/FileList";
 import { ActiveFile } from "../files/FileTag";
 import { useFiles } from "../files/useFiles";
+import { Sheets } from "../frame/Choices";
 import { useDraft } from "../frame/kept";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
 import { count } from "../words";
 import { RecorderPanel } from "./RecorderPanel";
+import { TakeLog } from "./TakeLog";
 import { useRecordChoices } from "./useRecordChoices";
 import "./record.css";
 
@@ -33,8 +35,40 @@ function firstTask(info: RecordInfo): Task | null {
   return (info.mirror?.gaps.length ?? 0) > 0 && info.mirror?.connected ? "mirror" : null;
 }
 
+type Sheet = "takes" | "log";
+
+/** Records, and looks after what was recorded: as a list with the recorder, or as a take log. */
+export function RecordStation(props: StationProps) {
+  const [sheet, setSheet] = useDraft<Sheet>("record sheet", "takes");
+  return (
+    <main className="station">
+      <div className="station-head">
+        <h1>Record</h1>
+        <Sheets<Sheet>
+          label="What to look at"
+          value={sheet}
+          onChange={(next) => {
+            props.run.moveOn();
+            setSheet(next);
+          }}
+          options={[
+            { value: "takes", label: "Recorder and takes" },
+            { value: "log", label: "Take log" },
+          ]}
+        />
+        <p className="quiet">
+          {sheet === "log"
+            ? "Tracks across, passes down. What is kept, what was noted, what is placed where."
+            : "Takes land in the audio folder. What other programs record there turns up here by itself."}
+        </p>
+      </div>
+      {sheet === "log" ? <TakeLog {...props} /> : <RecorderAndTakes {...props} />}
+    </main>
+  );
+}
+
 /** Arms tracks, records, and looks after what was recorded, by our recorder or by any other program. */
-export function RecordStation({ inventory, run }: StationProps) {
+function RecorderAndTakes({ inventory, run }: StationProps) {
   const { session } = inventory;
   const choices = useRecordChoices(session.id);
   const record = useRecord(session.id, choices.armed.length);
@@ -87,13 +121,7 @@ export function RecordStation({ inventory, run }: StationProps) {
     run,
   );
   return (
-    <main className="station">
-      <div className="station-head">
-        <h1>Record</h1>
-        <p className="quiet">
-          Takes land in the audio folder. What other programs record there turns up here by itself.
-        </p>
-      </div>
+    <>
       <OutsideNotice inventory={inventory} />
       {info && (
         <RecorderPanel
@@ -138,7 +166,7 @@ export function RecordStation({ inventory, run }: StationProps) {
               : "Nothing waits: every take is whole and on the list."
         }
       />
-    </main>
+    </>
   );
 }
 

@@ -1,0 +1,33 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { answer, api } from "../api/client";
+import { useRecording } from "../api/queries";
+import type { FileEntry } from "../api/types";
+import { useSessionId } from "../frame/sessionContext";
+import { isAudible } from "../listening/usePeaks";
+
+const settledAfterMs = 120;
+
+/** How loud a take is; nothing until it is known, and nothing new while something records. */
+export function useLevel(file: FileEntry) {
+  const id = useSessionId();
+  const isRecording = useRecording().data?.state === "Recording";
+  // Whoever scrolls past many wants the levels of none of them: the whole file is read for it.
+  const [isSettled, setSettled] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(true), settledAfterMs);
+    return () => clearTimeout(timer);
+  }, []);
+  const level = useQuery({
+    queryKey: ["level", id, file.id, file.changed],
+    enabled: isSettled && isAudible(file) && !isRecording,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+    refetchInterval: ({ state }) => (state.data === null ? 5_000 : false),
+    queryFn: async () =>
+      (await answer(
+        api.GET("/api/sessions/{id}/files/{fileId}/level", { params: { path: { id, fileId: file.id } } }),
+      )) ?? null,
+  });
+  return level.data ?? null;
+}
