@@ -123,6 +123,9 @@ public sealed class Browser : IDisposable
         Cdp("Network.setBlockedURLs", ("urls", addresses));
     }
 
+    /// <summary>Another size of the window, in CSS pixels; half of it each way is what one sees at 200 % zoom.</summary>
+    public void Resize(int width, int height) => Cdp("Emulation.setDeviceMetricsOverride", ("width", width), ("height", height), ("deviceScaleFactor", 1), ("mobile", false));
+
     public string Title => _driver.Title;
 
     public void Shoot(string path) => _driver.GetScreenshot().SaveAsFile(path);

@@ -14,6 +14,13 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
         return new Uri(browser.Wait(() => browser.All(".crate h2 a").FirstOrDefault(a => a.Text == song), $"for {song}").GetAttribute("href")!).AbsolutePath;
     }
 
+    /// <summary>Chooses a row of the list, wherever on the page it lies at this size.</summary>
+    private void ChooseRow(int at)
+    {
+        browser.Wait(() => browser.All(".rows .row[id]").Count > at ? this : null, "for the rows");
+        browser.Script($"document.querySelectorAll('.rows .row[id]')[{at}].click()");
+    }
+
     private void GoTo(string view)
     {
         switch (view)
@@ -38,14 +45,14 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
             case "record":
                 browser.Open(Session("Net Mender") + "/record");
                 browser.See("Record", ".deck-actions");
-                browser.All(".rows .row")[0].Click();
+                ChooseRow(0);
                 browser.Find(".file-tag");
                 break;
             case "take log":
                 browser.Open(Session("The Ninth Bell") + "/record");
                 browser.Pick("Take log");
                 browser.See("dBFS", ".take-log");
-                browser.Find(".take-cell").Click();
+                browser.Script("document.querySelector('.take-cell').click()");
                 browser.See("keeper", ".log-tools");
                 break;
             case "shelves":
@@ -55,21 +62,21 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
             case "set up":
                 browser.Open(Session("Tar and Twine") + "/set-up");
                 browser.See("missing", ".weighbridge");
-                browser.All(".rows .row")[0].Click();
+                ChooseRow(0);
                 browser.Find(".file-tag");
                 break;
             case "copy in":
                 browser.Open(Session("Net Mender") + "/copy-in");
                 browser.See("Copy 3 files", ".tray");
                 browser.Click("4 steps");
-                browser.All(".rows .row")[2].Click();
+                ChooseRow(2);
                 browser.Find(".file-tag");
                 break;
             case "something new":
                 browser.Open(Session("Net Mender") + "/copy-in");
                 browser.Pick("Something new");
                 browser.See("bell buoy.wav", ".of-catalogue");
-                browser.All(".rows .row")[0].Click();
+                ChooseRow(0);
                 browser.Find(".file-tag");
                 break;
             case "bundle":
@@ -95,21 +102,12 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("bundle")]
     public void AxeFindsNothingSeriousByDayOrNight(string view)
     {
-        var axe = File.ReadAllText(Path.Combine(AppProcess.Repository, "src", "web", "node_modules", "axe-core", "axe.min.js"));
         foreach (var night in new[] { false, true })
         {
             browser.Room(night);
             GoTo(view);
             browser.Find($"html[data-room={(night ? "night" : "day")}]");
-            // Colours that are still on their way to the other room would be measured half-way.
-            browser.Wait(() => browser.Script("return document.getAnimations().length === 0 ? 'still' : null"), "for the page to come to rest");
-            browser.Script(axe);
-            var found = JsonNode.Parse((string)browser.ScriptAsync(
-                "const done = arguments[arguments.length - 1]; axe.run(document, { runOnly: ['wcag2a', 'wcag2aa'] }).then(r => done(JSON.stringify(r)));")!)!;
-            Assert.NotEmpty(found["passes"]!.AsArray());
-            var serious = found["violations"]!.AsArray().Where(v => v!["impact"]!.GetValue<string>() is "serious" or "critical")
-                .Select(v => $"{v!["id"]}: {v["nodes"]![0]!["html"]} {v["nodes"]![0]!["failureSummary"]}");
-            Assert.Empty(serious);
+            Assert.Empty(Violations(impact => impact is "serious" or "critical"));
         }
         browser.Room(false);
     }
@@ -134,6 +132,140 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
             const button = document.querySelector('.tray .ant-btn-primary');
             return (!list || list.scrollWidth <= list.clientWidth) && (!button || button.getBoundingClientRect().bottom <= innerHeight);
             """));
+    }
+
+    /// <summary>Nothing is cut off at the side, the list is seen and bounded, and the plan's button can be reached: at every size, also at 200 % zoom of 1280x800.</summary>
+    [Theory]
+    [InlineData(640, 400)]
+    [InlineData(800, 600)]
+    [InlineData(1024, 700)]
+    [InlineData(1440, 900)]
+    [InlineData(1920, 1080)]
+    public void EveryViewFitsEverySize(int width, int height)
+    {
+        browser.Resize(width, height);
+        try
+        {
+            foreach (var view in new[] { "loading bay", "new session", "set up", "record", "take log", "adopt", "copy in", "something new", "bundle", "shelves" })
+            {
+                GoTo(view);
+                var found = (string)browser.Script("""
+                    const beyond = [...document.querySelectorAll('body *')].filter(e => {
+                      const box = e.getBoundingClientRect();
+                      return box.width > 0 && box.right > innerWidth + 1 && !e.closest('.scroller, .unseen, .ant-notification') && getComputedStyle(e).visibility === 'visible';
+                    });
+                    const list = document.querySelector('.scroller');
+                    const button = document.querySelector('.tray .ant-btn-primary');
+                    button?.scrollIntoView({ block: 'nearest' });
+                    const box = button?.getBoundingClientRect();
+                    return [
+                      ...beyond.slice(0, 3).map(e => `beyond the edge: ${e.tagName} ${e.className}`),
+                      ...(list && (list.clientHeight < 90 || list.clientHeight > innerHeight) ? [`list of ${list.clientHeight}`] : []),
+                      ...(box && (box.bottom > innerHeight + 1 || box.top < 0) ? ['the button is out of reach'] : []),
+                    ].join('; ');
+                    """)!;
+                Assert.True(found.Length == 0, $"{view} at {width}x{height}: {found}");
+            }
+        }
+        finally
+        {
+            browser.Resize(1280, 800);
+        }
+    }
+
+    /// <summary>The tracks of a new session are in sight at once.</summary>
+    [Fact]
+    public void TheTracksOfANewSessionAreInSight()
+    {
+        GoTo("new session");
+        Assert.Equal(true, browser.Script("return document.querySelector('.track-fields').getBoundingClientRect().bottom < document.querySelector('.tray').getBoundingClientRect().top"));
+    }
+
+    /// <summary>With popups open axe finds nothing of any severity.</summary>
+    [Theory]
+    [InlineData("keys")]
+    [InlineData("open")]
+    [InlineData("jobs")]
+    [InlineData("removal")]
+    [InlineData("take off")]
+    [InlineData("change a shelf")]
+    public void AxeFindsNothingWithAPopupOpen(string popup)
+    {
+        switch (popup)
+        {
+            case "keys":
+                GoTo("copy in");
+                browser.Keys("?");
+                browser.See("undo the last applied plan", ".keys");
+                break;
+            case "open":
+                GoTo("set up");
+                browser.Keys("o");
+                browser.See("261019 Fog Signal", ".quick-open");
+                break;
+            case "jobs":
+                GoTo("copy in");
+                browser.Keys("j");
+                browser.Find(".jobs");
+                break;
+            case "removal":
+                GoTo("new session");
+                browser.Click("Save", ".preset-bar");
+                browser.See("Replace the preset");
+                break;
+            case "take off":
+                GoTo("loading bay");
+                browser.Script("document.querySelector('.take-off').click()");
+                browser.See("No file is touched.");
+                break;
+            default:
+                GoTo("shelves");
+                browser.Click("Change", ".shelves");
+                browser.See("Where a drive is found elsewhere", ".ant-modal");
+                break;
+        }
+        foreach (var night in new[] { false, true })
+        {
+            browser.Room(night);
+            browser.Find($"html[data-room={(night ? "night" : "day")}]");
+            Assert.Empty(Violations(_ => true));
+        }
+        browser.Room(false);
+    }
+
+    /// <summary>What axe finds on the page as it is, by the rules of WCAG 2 A and AA.</summary>
+    private IReadOnlyList<string> Violations(Func<string, bool> counts)
+    {
+        // Colours that are still on their way would be measured half-way.
+        browser.Wait(() => browser.Script("return document.getAnimations().length === 0 ? 'still' : null"), "for the page to come to rest");
+        browser.Script(File.ReadAllText(Path.Combine(AppProcess.Repository, "src", "web", "node_modules", "axe-core", "axe.min.js")));
+        var found = JsonNode.Parse((string)browser.ScriptAsync(
+            "const done = arguments[arguments.length - 1]; axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa'] }).then(r => done(JSON.stringify(r)));")!)!;
+        Assert.NotEmpty(found["passes"]!.AsArray());
+        return [.. found["violations"]!.AsArray().Where(v => counts(v!["impact"]!.GetValue<string>()))
+            .Select(v => $"{v!["id"]}: {v["nodes"]![0]!["html"]} {v["nodes"]![0]!["failureSummary"]}")];
+    }
+
+    /// <summary>The ring of the keyboard and the borders of fields are drawn in the colours that are measured to stand out 3 : 1.</summary>
+    [Fact]
+    public void RingsAndBordersHaveTheirColours()
+    {
+        foreach (var night in new[] { false, true })
+        {
+            browser.Room(night);
+            GoTo("new session");
+            browser.Find($"html[data-room={(night ? "night" : "day")}]");
+            browser.Keys(OpenQA.Selenium.Keys.Tab);
+            var drawn = (string)browser.Script("""
+                const colour = name => { const e = document.createElement('i'); e.style.color = `var(--${name})`; document.body.append(e); const c = getComputedStyle(e).color; e.remove(); return c; };
+                const field = getComputedStyle(document.querySelector('.preset-bar .ant-input')).borderTopColor;
+                const ringed = document.querySelector('.mark'); ringed.focus({ focusVisible: true });
+                const ring = getComputedStyle(ringed);
+                return `${field === colour('edge')} ${ring.outlineColor === colour('ring')} ${ring.outlineWidth}`;
+                """)!;
+            Assert.Equal("true true 2px", drawn);
+        }
+        browser.Room(false);
     }
 
     [Fact]

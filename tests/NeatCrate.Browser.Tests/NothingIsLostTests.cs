@@ -283,7 +283,7 @@ public sealed class NothingIsLostTests : IDisposable
         _browser.See("Fog Signal", ".open-label");
         _browser.Open("/");
         _browser.Wait(() => _browser.All(".crate").FirstOrDefault(c => c.Text.Contains("Fog Signal", StringComparison.Ordinal)), "for the crate");
-        _browser.Script("document.querySelector('[aria-label=\"Take 261019 Fog Signal off the list\"]').focus()");
+        _browser.Script("document.querySelector('[aria-label=\"Take off the list: 261019 Fog Signal\"]').focus()");
         _browser.Keys(Keys.Enter);
         _browser.Click("Take it off the list");
         _browser.SeeNoMore("Fog Signal", ".crates");

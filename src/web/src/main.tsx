@@ -1,5 +1,8 @@
 import "@fontsource-variable/instrument-sans/index.css";
 import "@fontsource/barlow-condensed/latin-500.css";
+import "@fontsource/barlow-condensed/latin-ext-500.css";
+import "@fontsource/barlow-condensed/latin-ext-600.css";
+import "@fontsource/ibm-plex-mono/latin-ext-400.css";
 import "@fontsource/barlow-condensed/latin-600.css";
 import "@fontsource/ibm-plex-mono/latin-400.css";
 import "./theme/base.css";

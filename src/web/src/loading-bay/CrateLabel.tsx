@@ -89,7 +89,7 @@ function TakeOff({ session }: { session: SessionLabel }) {
       cancelText="Cancel"
       onConfirm={() => forget.mutate(session.id, { onError: (e) => message.error(e.message) })}
     >
-      <Button size="small" type="text" className="take-off" aria-label={`Take ${session.name} off the list`}>
+      <Button size="small" type="text" className="take-off" aria-label={`Take off the list: ${session.name}`}>
         Take off
       </Button>
     </Popconfirm>

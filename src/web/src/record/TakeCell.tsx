@@ -22,25 +22,12 @@ export function TakeCell({ take, wished, isActive, isSelected, isPlaying, onChoo
   const loud = level && (level.isClipped ? `clipped, ${decibels(level.decibels)}` : decibels(level.decibels));
   const length = file.seconds === null ? null : soundLength(file.seconds);
   const state = file.growing ? "growing" : file.take?.needsRepair ? "cut off" : null;
-  const words = [
-    title,
-    length,
-    loud,
-    isKeeper && "keeper",
-    placed && `placed ${placed}`,
-    note,
-    state,
-    isChanged && "not applied yet",
-  ]
-    .filter(Boolean)
-    .join(", ");
   return (
     <button
       type="button"
       tabIndex={-1}
       id={`take-${file.id}`}
       className={`take-cell ${isActive ? "active" : ""} ${isSelected ? "selected" : ""} ${isPlaying ? "playing" : ""} ${isChanged ? "changed" : ""}`}
-      aria-label={words}
       aria-pressed={isActive || isSelected}
       title={note || file.name}
       onClick={onChoose}
@@ -57,6 +44,7 @@ export function TakeCell({ take, wished, isActive, isSelected, isPlaying, onChoo
         {placed && <span className="placed">{placed}</span>}
       </span>
       {note && <span className="take-note">{note}</span>}
+      {isChanged && <span className="unseen">not applied yet</span>}
     </button>
   );
 }

@@ -98,9 +98,9 @@ function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: 
               onChange={(nameParts, separator) => set({ nameParts, separator })}
             />
             {view && <Checks view={view} onFix={(nameParts) => set({ nameParts })} />}
+            <TrackNames tracks={preset.tracks} onChange={(tracks) => set({ tracks })} />
             <FolderPicker label="Parent folder" value={place} onChange={setPlace} />
             <SettingsFields value={preset.settings} onChange={(settings) => set({ settings })} />
-            <TrackNames tracks={preset.tracks} onChange={(tracks) => set({ tracks })} />
           </div>
           <div className="fields">
             <Preview view={view} layout={preset.layout} onLayout={(layout) => set({ layout })} />

@@ -107,13 +107,13 @@ export function SettingsFields({ value, onChange }: Props) {
           />
         )}
       </Field>
-      <Field label="Samples">
-        {(id) => (
-          <Checkbox id={id} checked={value.copyOnImport} onChange={(e) => set({ copyOnImport: e.target.checked })}>
-            copy imported samples in
-          </Checkbox>
-        )}
-      </Field>
+      <Checkbox
+        className="wide-field"
+        checked={value.copyOnImport}
+        onChange={(e) => set({ copyOnImport: e.target.checked })}
+      >
+        copy imported samples in
+      </Checkbox>
     </div>
   );
 }
