@@ -14,7 +14,8 @@ namespace NeatCrate.Store;
 /// <param name="EndedMs">When, in milliseconds since 1970 (UTC).</param>
 /// <param name="Note">What the user should know of how it ended.</param>
 /// <param name="IsKept">False once the history was thinned, so that it cannot be undone any more.</param>
-public sealed record HistoryRow(Guid Id, PlanKind? Kind, string Sentence, PlanState State, long EndedMs, string? Note, bool IsKept);
+/// <param name="Undoes">The plan that it undoes; for a redo the undo that it takes back.</param>
+public sealed record HistoryRow(Guid Id, PlanKind? Kind, string Sentence, PlanState State, long EndedMs, string? Note, bool IsKept, Guid? Undoes);
 
 /// <summary>A plan in the history, with the journal's records of its steps.</summary>
 public sealed record HistoryEntry(PlanState State, Plan Plan, ImmutableArray<StepRecord> Records);
@@ -123,8 +124,8 @@ public sealed class PlanJournal(StoreFiles files, TimeProvider time) : IJournal
         return [.. db.Plans.AsNoTracking()
             .Where(p => p.SessionId == sessionId && p.EndedMs != null)
             .OrderByDescending(p => p.EndedMs).Take(most)
-            .Select(p => new { p.Id, p.Kind, p.Sentence, p.State, p.EndedMs, p.Note, p.IsKept }).AsEnumerable()
-            .Select(p => new HistoryRow(p.Id, KindOf(p.Kind), p.Sentence, Enum.TryParse<PlanState>(p.State, out var state) ? state : PlanState.SetApart, p.EndedMs!.Value, p.Note, p.IsKept))];
+            .Select(p => new { p.Id, p.Kind, p.Sentence, p.State, p.EndedMs, p.Note, p.IsKept, p.Undoes }).AsEnumerable()
+            .Select(p => new HistoryRow(p.Id, KindOf(p.Kind), p.Sentence, Enum.TryParse<PlanState>(p.State, out var state) ? state : PlanState.SetApart, p.EndedMs!.Value, p.Note, p.IsKept, p.Undoes))];
     }
 
     /// <summary>Bundles of a session that were packed and not undone, the newest first.</summary>

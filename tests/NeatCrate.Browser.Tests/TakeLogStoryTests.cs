@@ -99,6 +99,14 @@ public sealed class TakeLogStoryTests : IDisposable
             _browser.Click("Close", ".tray");
         }
         Assert.Equal(before, File.ReadAllBytes(Document));
+        // And what was undone last is done once more.
+        _browser.Open(session + "/set-up");
+        _browser.Pick("History");
+        _browser.Click("Redo", ".history");
+        _browser.See("Redo: Mark 1 keeper; write 1 note", ".tray");
+        _browser.Click("Redo", ".tray");
+        _browser.See("Done.", ".tray");
+        Assert.True(Assert.Single(Of("Cello 03.wav"), r => !r.Placed).Take!.IsKeeper);
         Assert.Empty(_browser.Troubles());
     }
 

@@ -21,6 +21,7 @@ public static class PlanEndpoints
         plans.MapGet("{id:guid}", Get).WithName("GetPlan").ProducesProblem(404);
         plans.MapPost("{id:guid}/apply", Apply).WithName("ApplyPlan").ProducesProblem(404).ProducesProblem(409);
         plans.MapPost("{id:guid}/undo", Undo).WithName("PlanUndo").ProducesProblem(404);
+        plans.MapPost("{id:guid}/redo", Redo).WithName("PlanRedo").ProducesProblem(404);
         app.MapGet("/api/sessions/{id:guid}/history", History).WithName("GetHistory").WithTags("Plans");
     }
 
@@ -46,6 +47,17 @@ public static class PlanEndpoints
         return TypedResults.Ok(await jobs.Make($"Plan to take back: {entry.Plan.Sentence}", session, _ => UndoPlanner.Plan(WhereItIsNow(entry.Plan, sessions), entry.Records), cancel));
     }
 
+    /// <summary>Plans to do once more what an undo took back.</summary>
+    private static async Task<Ok<PlanView>> Redo(Guid id, PlanJournal journal, PlanJobs jobs, SessionService sessions, CancellationToken cancel)
+    {
+        if (journal.Find(id) is not { State: PlanState.Applied, Plan: { Kind: PlanKind.Undo, Undoes: { } undone } undo } || journal.Find(undone) is not { Plan: var plan })
+        {
+            throw new NotKnownException("The history holds no undo that could be redone here, or it was too long ago.");
+        }
+        var session = sessions.All().FirstOrDefault(s => s.Id == plan.SessionId);
+        return TypedResults.Ok(await jobs.Make($"Plan to redo: {plan.Sentence}", session, _ => RedoPlanner.Plan(WhereItIsNow(plan, sessions), undo), cancel));
+    }
+
     /// <summary>A session that was moved since takes its history along.</summary>
     private static Plan WhereItIsNow(Plan applied, SessionService sessions) =>
         sessions.All().FirstOrDefault(s => s.Id == applied.SessionId) is { } session && !Directory.Exists(applied.WritableRoots[0])
@@ -56,7 +68,9 @@ public static class PlanEndpoints
     private static Ok<HistoryView[]> History(Guid id, PlanJournal journal)
     {
         var undone = journal.Undone(id);
-        return TypedResults.Ok(journal.History(id, MostHistory).Select(p => new HistoryView(
+        var rows = journal.History(id, MostHistory);
+        var redoable = RedoPlanner.Redoable(rows.Where(r => r.State == PlanState.Applied).Select(r => (r.Id, r.Kind, r.Undoes)));
+        return TypedResults.Ok(rows.Select(p => new HistoryView(
             p.Id,
             p.Kind,
             p.Sentence,
@@ -64,6 +78,7 @@ public static class PlanEndpoints
             DateTimeOffset.FromUnixTimeMilliseconds(p.EndedMs),
             Sentences.OfText(p.Note),
             undone.Contains(p.Id),
-            p is { State: PlanState.Applied, Kind: not (null or PlanKind.Undo), IsKept: true } && !undone.Contains(p.Id))).ToArray());
+            p is { State: PlanState.Applied, Kind: not (null or PlanKind.Undo), IsKept: true } && !undone.Contains(p.Id),
+            p.IsKept && p.Id == redoable)).ToArray());
     }
 }

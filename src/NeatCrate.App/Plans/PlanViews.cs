@@ -32,7 +32,9 @@ public sealed record PlanView(
     int ContentCount);
 
 /// <summary>A plan that has ended.</summary>
-public sealed record HistoryView(Guid PlanId, PlanKind? Kind, string Sentence, string State, DateTimeOffset Ended, string? Note, bool Undone, bool CanUndo);
+/// <param name="Undone">True once it was undone; an undo, once that was redone.</param>
+/// <param name="CanRedo">True for the undo that can be redone next.</param>
+public sealed record HistoryView(Guid PlanId, PlanKind? Kind, string Sentence, string State, DateTimeOffset Ended, string? Note, bool Undone, bool CanUndo, bool CanRedo);
 
 /// <summary>Makes views of plans.</summary>
 public static class PlanViews

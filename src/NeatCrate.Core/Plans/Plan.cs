@@ -39,7 +39,7 @@ public sealed record Plan
     /// <summary>Why the plan cannot be applied at all; empty when it can.</summary>
     public ImmutableArray<Fault> Refusals { get; init; } = [];
 
-    /// <summary>For an undo: the plan that it takes back.</summary>
+    /// <summary>For an undo: the plan that it takes back. For a redo: the undo that it takes back.</summary>
     public Guid? Undoes { get; init; }
 
     /// <summary>

@@ -26,10 +26,16 @@ export function History({ sessionId, run }: { sessionId: string; run: PlanRun })
               {entry.sentence}
               {entry.note && <small>{entry.note}</small>}
             </span>
-            <span className="quiet">{entry.undone ? "undone" : (ended[entry.state] ?? entry.state)}</span>
+            <span className="quiet">
+              {entry.undone ? (entry.kind === "Undo" ? "redone" : "undone") : (ended[entry.state] ?? entry.state)}
+            </span>
             {entry.canUndo ? (
               <Button size="small" onClick={() => run.planUndo(entry.planId)} disabled={run.busy}>
                 Undo
+              </Button>
+            ) : entry.canRedo ? (
+              <Button size="small" onClick={run.planRedo} disabled={run.busy}>
+                Redo
               </Button>
             ) : (
               <span />

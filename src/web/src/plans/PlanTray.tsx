@@ -92,7 +92,7 @@ export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer
               title={isConnected ? "Ctrl + Enter" : "Neat Crate does not answer"}
               onClick={apply}
             >
-              {run.undoPlan ? "Undo" : applyWord}
+              {run.undoPlan ? (run.undoPlan.kind === "Undo" ? "Undo" : "Redo") : applyWord}
             </Button>
           )}
         </div>

@@ -7,7 +7,7 @@ import { forgetDrafts } from "../frame/kept";
 
 /** What the tray at the bottom of a session is doing. */
 export interface PlanRun {
-  /** The plan to show in place of the station's own: an undo. */
+  /** The plan to show in place of the station's own: an undo or a redo. */
   undoPlan: Plan | null;
   job: Job | null;
   error: string | null;
@@ -17,6 +17,8 @@ export interface PlanRun {
   cancel: () => void;
   /** Plans to undo a plan; without one, the last that can be undone. */
   planUndo: (planId?: string) => void;
+  /** Plans to redo what was undone last; does nothing where there is none. */
+  planRedo: () => void;
   clear: () => void;
   /** Puts away what is done or failed, so that new choices are planned; work that still runs stays in sight. */
   moveOn: () => void;
@@ -72,11 +74,16 @@ async function apply(key: string, plan: Plan, drafts: readonly string[]) {
 }
 
 /** Plans to undo a plan, and shows that in its session. */
-export async function planUndo(key: string, planId: string) {
+export const planUndo = (key: string, planId: string) =>
+  planBack(key, () => answer(api.POST("/api/plans/{id}/undo", { params: { path: { id: planId } } })));
+
+const planRedo = (key: string, undoId: string) =>
+  planBack(key, () => answer(api.POST("/api/plans/{id}/redo", { params: { path: { id: undoId } } })));
+
+async function planBack(key: string, make: () => Promise<Plan>) {
   change(key, { pending: true, error: null });
   try {
-    const plan = await answer(api.POST("/api/plans/{id}/undo", { params: { path: { id: planId } } }));
-    change(key, { undoPlan: plan, jobId: null, pending: false });
+    change(key, { undoPlan: await make(), jobId: null, pending: false });
   } catch (error) {
     change(key, { pending: false, error: wordsOf(error) });
   }
@@ -109,6 +116,7 @@ export function usePlanRun(key: string): PlanRun {
     if (running && running !== run.jobId) foundAgain(running);
   }, [running, run.jobId]);
   const job = jobs.find((j) => j.id === run.jobId) ?? null;
+  const redoable = history.data?.find((h) => h.canRedo)?.planId;
   const lastUndoable = history.data?.find((h) => h.canUndo)?.planId;
   const clear = () => {
     change(key, nothing);
@@ -124,6 +132,9 @@ export function usePlanRun(key: string): PlanRun {
     planUndo: (planId) => {
       const id = planId ?? lastUndoable;
       if (id) void planUndo(key, id);
+    },
+    planRedo: () => {
+      if (redoable) void planRedo(key, redoable);
     },
     clear,
     moveOn: () => moveOn(key),

@@ -1,5 +1,5 @@
 import { Alert, Button } from "antd";
-import { lazy, Suspense, useEffect } from "react";
+import { Suspense, useEffect } from "react";
 import { Link, Navigate, useNavigate, useParams } from "react-router";
 import { useSession } from "../api/queries";
 import { ErrorBoundary } from "../frame/ErrorBoundary";
@@ -14,13 +14,6 @@ import { type StationKey, stationKeys, stations } from "./stations";
 import "../frame/station.css";
 import "./session.css";
 
-const pages = {
-  "set-up": lazy(() => import("../set-up/SetUpStation").then((m) => ({ default: m.SetUpStation }))),
-  record: lazy(() => import("../record/RecordStation").then((m) => ({ default: m.RecordStation }))),
-  "copy-in": lazy(() => import("../copy-in/CopyInStation").then((m) => ({ default: m.CopyInStation }))),
-  bundle: lazy(() => import("../bundles/BundleStation").then((m) => ({ default: m.BundleStation }))),
-};
-
 export function SessionPage() {
   const { id = "", station } = useParams();
   const session = useSession(id);
@@ -29,11 +22,13 @@ export function SessionPage() {
   const [isNumbered] = useRemembered("number keys", true);
   useKeys((e) => {
     if (isTyping(e) || e.altKey) return;
-    const target = isChord(e) || !isNumbered ? undefined : stationKeys[Number(e.key) - 1];
+    const target =
+      isChord(e) || !isNumbered ? undefined : stationKeys.find((k) => String(stations[k].number) === e.key);
     if (target) navigate(`/sessions/${id}/${target}`);
-    if (e.key === "z" && isChord(e) && !e.shiftKey && !run.busy) {
+    if (e.key.toLowerCase() === "z" && isChord(e) && !run.busy) {
       e.preventDefault();
-      run.planUndo();
+      if (e.shiftKey) run.planRedo();
+      else run.planUndo();
     }
   });
 
@@ -63,12 +58,12 @@ export function SessionPage() {
       <Navigate replace to={`/sessions/${id}/${session.data.session.attention === "AtRisk" ? "copy-in" : "set-up"}`} />
     );
   if (!(station in stations)) return <Navigate replace to={`/sessions/${id}/set-up`} />;
-  const Station = pages[station as StationKey];
+  const { page: Station, title } = stations[station as StationKey];
   return (
     <SessionProvider value={id}>
       <div className="session">
         <RouteCard inventory={session.data} current={station as StationKey} />
-        <PageTitle>{`${stations[station as StationKey].title}, ${dayOf(session.data.session.name)?.rest ?? session.data.session.name}`}</PageTitle>
+        <PageTitle>{`${title}, ${dayOf(session.data.session.name)?.rest ?? session.data.session.name}`}</PageTitle>
         <ErrorBoundary place={station}>
           <Suspense fallback={<main className="station" />}>
             <Station key={station} inventory={session.data} run={run} />

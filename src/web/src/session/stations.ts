@@ -1,22 +1,42 @@
+import { type ComponentType, type LazyExoticComponent, lazy } from "react";
 import type { Inventory } from "../api/types";
+import type { StationProps } from "../plans/stationProps";
 import { count, rate, size } from "../words";
+
+/** A station of the work. */
+export interface Station {
+  /** Its key on the keyboard, and on the route card: it keeps this whatever stations come. */
+  number: number;
+  title: string;
+  /** What waits there, in words. */
+  waits: (inventory: Inventory) => string;
+  /** Whether somebody should go there. */
+  isWaiting: (inventory: Inventory) => boolean;
+  page: LazyExoticComponent<ComponentType<StationProps>>;
+}
 
 /** How many files nobody can hear at this moment. */
 const silentFiles = ({ session }: Inventory) =>
   session.weights.filter((w) => w.standing === "Missing" || w.standing === "Away").reduce((sum, w) => sum + w.files, 0);
 
-/** The stations of the work, in its order, and what each says waits there. */
-export const stations = {
+/** The stations of the work, in its order. */
+const all = {
   "set-up": {
+    number: 1,
     title: "Set up",
-    waits: ({ settings }: Inventory) =>
+    page: lazy(() => import("../set-up/SetUpStation").then((m) => ({ default: m.SetUpStation }))),
+    isWaiting: () => false,
+    waits: ({ settings }) =>
       settings
         ? `${rate(settings.sampleRate)}, ${settings.bitDepth} bit, ${settings.tempo} in ${settings.timeSignature}`
         : "adopted as it is",
   },
   record: {
+    number: 2,
     title: "Record",
-    waits: ({ takes }: Inventory) => {
+    page: lazy(() => import("../record/RecordStation").then((m) => ({ default: m.RecordStation }))),
+    isWaiting: ({ takes }) => takes.cutOff + takes.waiting > 0,
+    waits: ({ takes }) => {
       if (takes.growing > 0) return `${takes.growing} growing now`;
       if (takes.cutOff > 0) return `${takes.cutOff} cut off`;
       if (takes.waiting > 0) return `${count(takes.waiting, "take")} on no list`;
@@ -24,8 +44,11 @@ export const stations = {
     },
   },
   "copy-in": {
+    number: 3,
     title: "Copy in",
-    waits: ({ outside }: Inventory) =>
+    page: lazy(() => import("../copy-in/CopyInStation").then((m) => ({ default: m.CopyInStation }))),
+    isWaiting: ({ outside }) => outside.taken > 0,
+    waits: ({ outside }) =>
       outside.taken === 0
         ? outside.leftOut > 0
           ? `${outside.leftOut} left out by choice`
@@ -33,20 +56,19 @@ export const stations = {
         : `${outside.taken} outside, ${size(outside.takenBytes)}`,
   },
   bundle: {
+    number: 4,
     title: "Bundle",
-    waits: (inventory: Inventory) => {
+    page: lazy(() => import("../bundles/BundleStation").then((m) => ({ default: m.BundleStation }))),
+    isWaiting: (inventory) => silentFiles(inventory) > 0,
+    waits: (inventory) => {
       const silent = silentFiles(inventory);
       return silent === 0 ? "nothing missing" : `${count(silent, "file")} unavailable`;
     },
   },
-} as const;
+} satisfies Record<string, Station>;
 
-export type StationKey = keyof typeof stations;
+export type StationKey = keyof typeof all;
 
-export const stationKeys = Object.keys(stations) as StationKey[];
+export const stations: Readonly<Record<StationKey, Station>> = all;
 
-/** True when somebody should go to the station. */
-export const isWaiting = (key: StationKey, inventory: Inventory) =>
-  (key === "record" && inventory.takes.cutOff + inventory.takes.waiting > 0) ||
-  (key === "copy-in" && inventory.outside.taken > 0) ||
-  (key === "bundle" && silentFiles(inventory) > 0);
+export const stationKeys = Object.keys(all) as StationKey[];

@@ -13,6 +13,7 @@ const keyRows: [string, string][] = [
   ["Esc", "clear the filter, close the file tag"],
   ["Ctrl + Enter (Cmd)", "apply the plan"],
   ["Ctrl + Z (Cmd)", "undo the last applied plan"],
+  ["Ctrl + Shift + Z (Cmd)", "redo what was undone last"],
   ["?", "this page"],
 ];
 
