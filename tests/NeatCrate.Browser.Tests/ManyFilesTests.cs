@@ -52,6 +52,54 @@ public sealed class ManyFilesTests : IDisposable
         Assert.Empty(_browser.Troubles());
     }
 
+    /// <summary>A take that grows stands in the list while it grows, and its size goes along: what is told many times is asked for once at a time.</summary>
+    [Fact]
+    public async Task ATakeThatGrowsIsInTheListOfABigSessionWhileItGrows()
+    {
+        var cancel = TestContext.Current.CancellationToken;
+        var (_, id) = await AdoptBig(20_000, cancel);
+        _browser.Open($"/sessions/{id}/record");
+        _browser.See("20,000 files", ".list-count");
+        var path = Path.Combine(_browser.Shelf("Session drive"), "261101 Big", "Audio", "Voice 01.wav");
+        using var ends = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        // Another program records: a header first, then samples, many times a second.
+        var recording = Task.Run(
+            async () =>
+            {
+                await using var stream = new FileStream(path, FileMode.Create, FileAccess.Write, FileShare.Read);
+                using var writer = new WavWriter(stream, new PcmFormat(48000, 1, 24));
+                while (!ends.IsCancellationRequested)
+                {
+                    writer.Write(new int[4800]);
+                    await stream.FlushAsync(CancellationToken.None);
+                    await Task.Delay(50, CancellationToken.None);
+                }
+            },
+            cancel);
+        try
+        {
+            _browser.See("Voice 01.wav", ".rows");
+            _browser.See("growing", ".rows");
+            string Size() => _browser.Wait(() => _browser.All(".rows .row").FirstOrDefault(r => r.Text.Contains("Voice 01.wav", StringComparison.Ordinal)), "for the take").Text;
+            var first = Size();
+            _browser.Wait(() => Size() != first ? this : null, "for its size to grow");
+            // A question that is asked again before it is answered would never be answered.
+            var given = (string)_browser.Script("""
+                const asked = performance.getEntriesByType('resource').filter(r => r.name.includes('/files?') || r.name.endsWith('/sessions'));
+                return `${asked.length} ${asked.filter(r => r.responseStatus === 200).length}`;
+                """)!;
+            var (asked, answered) = (int.Parse(given.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture), int.Parse(given.Split(' ')[1], System.Globalization.CultureInfo.InvariantCulture));
+            Assert.InRange(answered, asked - 3, asked);
+        }
+        finally
+        {
+            await ends.CancelAsync();
+            await recording;
+        }
+        _browser.SeeNoMore("growing", ".rows");
+        Assert.Empty(_browser.Troubles());
+    }
+
     [Fact]
     public async Task TheCatalogueIsSortedAsAWholeAndComesToItsEnd()
     {

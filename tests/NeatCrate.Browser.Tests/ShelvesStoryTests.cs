@@ -44,4 +44,25 @@ public sealed class ShelvesStoryTests : IDisposable
         Shelf("Wren's old laptop");
         Assert.Empty(_browser.Troubles());
     }
+
+    /// <summary>The place of a shelf is gone to level by level.</summary>
+    [Fact]
+    public void AShelfIsFoundByBrowsing()
+    {
+        var folder = _browser.Scratch("Harbour takes");
+        _browser.Open("/shelves");
+        _browser.See("Old laptop", ".shelves");
+        _browser.Field("Name").SendKeys("Harbour");
+        _browser.Click("Browse", ".add-shelf");
+        _browser.See("/", ".machine-folder");
+        _browser.Field("Folder").SendKeys(Path.GetDirectoryName(folder)!);
+        _browser.Click("Harbour takes", ".machine-folder");
+        Assert.Equal(folder, _browser.Field("Folder").GetAttribute("value"));
+        _browser.See("No folders in here.", ".machine-folder");
+        _browser.Click("↑ one level up", ".machine-folder");
+        _browser.Click("Harbour takes", ".machine-folder");
+        _browser.Click("Add", ".add-shelf");
+        _browser.See("Harbour", ".shelves");
+        Assert.All(_browser.Troubles(), t => Assert.Contains("400", t, StringComparison.Ordinal));
+    }
 }

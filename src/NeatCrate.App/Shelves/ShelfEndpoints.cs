@@ -35,12 +35,20 @@ public sealed record ChangeShelf([Required, StringLength(80, MinimumLength = 1)]
 /// <summary>A folder on a shelf.</summary>
 public sealed record FolderView(string Name, string Path, bool HoldsSession);
 
+/// <summary>Folders of the machine.</summary>
+/// <param name="Path">Absolute path of the folder that they are in; null for the places to begin at.</param>
+/// <param name="Above">The folder above; null where there is none.</param>
+/// <param name="Folders">The folders, by name.</param>
+public sealed record MachineFoldersView(string? Path, string? Above, IReadOnlyList<FolderView> Folders);
+
 /// <summary>What a new shelf is to be.</summary>
 public sealed record AddShelf([Required, StringLength(80, MinimumLength = 1)] string Name, ShelfKind Kind, [Required] string Path);
 
 /// <summary>Requests about shelves.</summary>
 public static class ShelfEndpoints
 {
+    private const int MostMachineFolders = 1000;
+
     private const int MostProblems = 500;
 
     /// <summary>Adds the routes.</summary>
@@ -58,6 +66,7 @@ public static class ShelfEndpoints
         group.MapPost("{id:guid}/scan/cancel", CancelScan).WithName("CancelScan");
         group.MapGet("{id:guid}/unreadable", (Guid id, Catalogue catalogue) => TypedResults.Ok(catalogue.Problems(id, MostProblems).Select(p => p with { Reason = Sentences.OfText(p.Reason)! }).ToArray())).WithName("ListUnreadable");
         group.MapPost("{id:guid}/scan", Scan).WithName("ScanShelf").ProducesProblem(404).ProducesProblem(503);
+        app.MapGet("/api/machine/folders", MachineFolders).WithName("ListMachineFolders").WithTags("Shelves").ProducesProblem(400);
         group.MapGet("{id:guid}/folders", Folders).WithName("ListFolders").ProducesProblem(400).ProducesProblem(404);
     }
 
@@ -149,5 +158,32 @@ public static class ShelfEndpoints
             .OrderBy(d => d.Name, StringComparer.OrdinalIgnoreCase)
             .Select(d => new FolderView(d.Name, shelf.Relative(d.FullName), !isSession && SessionFolder.HoldsDocument(d.FullName)))
             .ToArray());
+    }
+
+    /// <summary>Folders of the machine, for whoever looks for the place of a shelf. Without a path: where people and drives usually have theirs.</summary>
+    private static Ok<MachineFoldersView> MachineFolders(string? path = null)
+    {
+        if (string.IsNullOrEmpty(path))
+        {
+            string[] usual = [Environment.GetFolderPath(Environment.SpecialFolder.UserProfile), "/media", "/mnt", "/run/media", "/"];
+            return TypedResults.Ok(new MachineFoldersView(null, null, [.. usual.Where(p => p.Length > 0 && Directory.Exists(p)).Distinct().Select(p => new FolderView(p, p, false))]));
+        }
+        var folder = Path.GetFullPath(path);
+        if (!Path.IsPathRooted(path) || path.Contains('\0', StringComparison.Ordinal) || !Directory.Exists(folder))
+        {
+            throw new PathNotOnShelfException($"There is no folder '{path}' on this machine.");
+        }
+        try
+        {
+            return TypedResults.Ok(new MachineFoldersView(
+                folder,
+                Path.GetDirectoryName(folder),
+                [.. new DirectoryInfo(folder).EnumerateDirectories().Where(d => d.Name[0] != '.').OrderBy(d => d.Name, StringComparer.OrdinalIgnoreCase).Take(MostMachineFolders)
+                    .Select(d => new FolderView(d.Name, d.FullName, SessionFolder.HoldsDocument(d.FullName)))]));
+        }
+        catch (UnauthorizedAccessException)
+        {
+            throw new PathNotOnShelfException($"The folder '{path}' may not be looked into.");
+        }
     }
 }

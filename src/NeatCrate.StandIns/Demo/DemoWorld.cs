@@ -210,7 +210,9 @@ public sealed class DemoWorld
                 _files.MakeTake(path, song, voice, falseStart ? 2.5 : 12, new TimeSpan(14, take * 3, 0), take, silentTail: take == kept ? 3 : 0);
                 if (take == kept)
                 {
-                    ClipBuilder.Place(document.Root, track, _files.Clip(path, Session(song), from: .4, length: 8.2));
+                    var clip = _files.Clip(path, Session(song), from: .4, length: 8.2);
+                    ClipBuilder.Place(document.Root, track, clip);
+                    ClipBuilder.List(document.Root, clip.TargetUrl, clip.FileLength, clip.Rate, new TakeLabel(track, take, take, IsKeeper: true));
                 }
                 else if (take == kept - 2)
                 {

@@ -4,6 +4,22 @@
  */
 
 export interface paths {
+    "/api/machine/folders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListMachineFolders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/history": {
         parameters: {
             query?: never;
@@ -1401,6 +1417,11 @@ export interface components {
             file: components["schemas"]["FileView"];
             placed: components["schemas"]["TakePlacement"][];
         };
+        MachineFoldersView: {
+            path: null | string;
+            above: null | string;
+            folders: components["schemas"]["FolderView"][];
+        };
         /** @enum {unknown} */
         MarkFor: "Nothing" | "CopyIn" | "TakesList" | "Repair";
         /** @enum {unknown} */
@@ -1841,6 +1862,37 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    ListMachineFolders: {
+        parameters: {
+            query?: {
+                path?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineFoldersView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     GetHistory: {
         parameters: {
             query?: never;

@@ -7,21 +7,28 @@ import { useIsSettled, usePeaks } from "./usePeaks";
 
 const smallStretches = 128;
 const tallStretches = 512;
+const fineStretches = 2048;
 
 interface Props {
   file: FileEntry;
   tall?: boolean;
+  /** With all the stretches that there are, for looking closely. */
+  fine?: boolean;
 }
 
 /** The length of a file as a strip with the outline of its sound; the parts in use stand out. */
-export function CoverageStrip({ file, tall = false }: Props) {
+export function CoverageStrip({ file, tall = false, fine = false }: Props) {
   const isSettled = useIsSettled(file, smallStretches);
   // The tall one is that of the chosen file: nobody scrolls past it.
-  return isSettled || tall ? <Outlined file={file} tall={tall} /> : <Strip file={file} tall={tall} outline={null} />;
+  return isSettled || tall ? (
+    <Outlined file={file} tall={tall} fine={fine} />
+  ) : (
+    <Strip file={file} tall={tall} outline={null} />
+  );
 }
 
-function Outlined({ file, tall = false }: Props) {
-  const peaks = usePeaks(file, tall ? tallStretches : smallStretches);
+function Outlined({ file, tall = false, fine = false }: Props) {
+  const peaks = usePeaks(file, fine ? fineStretches : tall ? tallStretches : smallStretches);
   const outline = useMemo(() => (peaks && peaks.length > 1 ? draw(peaks) : null), [peaks]);
   return <Strip file={file} tall={tall} outline={outline} />;
 }

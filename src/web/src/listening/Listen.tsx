@@ -1,4 +1,5 @@
 import { Button } from "antd";
+import { useEffect, useRef, useState } from "react";
 import type { FileEntry } from "../api/types";
 import { useSessionId } from "../frame/sessionContext";
 import { duration } from "../words";
@@ -7,6 +8,8 @@ import { usePlayer } from "./player";
 import { isAudible } from "./usePeaks";
 import "./listening.css";
 
+const mostZoom = 16;
+
 /** The sound of a file, large: seen, heard, and gone to by a click or by the arrow keys. */
 export function Listen({ file }: { file: FileEntry }) {
   const id = useSessionId();
@@ -14,33 +17,65 @@ export function Listen({ file }: { file: FileEntry }) {
   const isHere = player.fileId === file.id;
   const at = isHere ? player.at : 0;
   const length = file.seconds ?? 0;
+  const [zoom, setZoom] = useState(1);
+  const scroll = useRef<HTMLDivElement>(null);
+  // What plays, or where somebody went, stays in sight.
+  const share = length > 0 ? at / length : 0;
+  useEffect(() => {
+    const box = scroll.current;
+    if (!box || zoom === 1) return;
+    const x = share * box.scrollWidth;
+    if (x < box.scrollLeft || x > box.scrollLeft + box.clientWidth) box.scrollLeft = x - box.clientWidth / 4;
+  }, [share, zoom]);
   if (!isAudible(file) || id === "" || length === 0) return <CoverageStrip file={file} tall />;
   return (
     <div className="listen">
-      <div className="listen-wave">
-        <CoverageStrip file={file} tall />
-        <span className="playhead" style={{ left: `${(100 * at) / length}%` }} aria-hidden="true" />
-        <input
-          type="range"
-          aria-label={`Place in ${file.name}`}
-          min={0}
-          max={length}
-          step={Math.min(1, length / 20)}
-          value={at}
-          onChange={(e) => player.seek(id, file, Number(e.target.value))}
-          onKeyDown={(e) => {
-            if (e.key !== " ") return;
-            e.preventDefault();
-            player.toggle(id, file);
-          }}
-        />
+      <div className="listen-scroll" ref={scroll}>
+        <div className="listen-wave" style={{ width: `${100 * zoom}%` }}>
+          <CoverageStrip file={file} tall fine={zoom > 1} />
+          <span className="playhead" style={{ left: `${(100 * at) / length}%` }} aria-hidden="true" />
+          <input
+            type="range"
+            aria-label={`Place in ${file.name}`}
+            min={0}
+            max={length}
+            step={Math.min(1, length / 20)}
+            value={at}
+            onChange={(e) => player.seek(id, file, Number(e.target.value))}
+            onKeyDown={(e) => {
+              if (e.key !== " ") return;
+              e.preventDefault();
+              player.toggle(id, file);
+            }}
+          />
+        </div>
       </div>
       <div className="listen-tools">
         <Button size="small" onClick={() => player.toggle(id, file)}>
           {isHere && player.playing ? "Pause" : "Listen"}
         </Button>
         <span className="mono quiet">{`${duration(at)} / ${duration(length)}`}</span>
-        <small className="quiet">space</small>
+        <span className="zoom">
+          <Button
+            size="small"
+            type="text"
+            aria-label="Show more of the sound"
+            disabled={zoom === 1}
+            onClick={() => setZoom(zoom / 2)}
+          >
+            −
+          </Button>
+          <span className="mono quiet" role="status">{`${zoom}×`}</span>
+          <Button
+            size="small"
+            type="text"
+            aria-label="Show the sound larger"
+            disabled={zoom === mostZoom}
+            onClick={() => setZoom(zoom * 2)}
+          >
+            +
+          </Button>
+        </span>
       </div>
       {isHere && player.error && (
         <p className="trouble" role="alert">

@@ -155,7 +155,9 @@ function ArmedTracks({ info, armed, extra, onArm }: ArmedProps) {
                 checked={armed.includes(track.name)}
                 onChange={(e) => toggle(track.name, e.target.checked)}
               />
-              <span className="track-name">{track.name}</span>
+              <span className="track-name" title={track.name}>
+                {track.name}
+              </span>
               <span className="mono quiet">
                 {track.takes > 0
                   ? `take ${track.nextTake} next`

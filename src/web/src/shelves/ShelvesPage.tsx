@@ -16,6 +16,7 @@ import {
 import type { Scan, Shelf, ShelfKind, ShelfNeed } from "../api/types";
 import { PageTitle } from "../jobs/PageTitle";
 import { ago, count, dayOf, duration, number, size } from "../words";
+import { MachineFolder } from "./MachineFolder";
 import "./shelves.css";
 import { useTell } from "../frame/Tell";
 
@@ -207,7 +208,7 @@ function ShelfFields({ focused = false }: { focused?: boolean }) {
         />
       </Form.Item>
       <Form.Item name="path" label="Folder" rules={[{ required: true, message: "Give its whole path." }]}>
-        <Input className="mono" placeholder="whole path, from the first slash" style={{ minWidth: 340 }} />
+        <MachineFolder />
       </Form.Item>
     </>
   );
