@@ -330,6 +330,12 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
         browser.Wait(() => browser.All(".figures button").FirstOrDefault(b => b.Text.StartsWith("placed", StringComparison.Ordinal)), "for the placed segment").Click();
         browser.See("3 of 25 files", ".list-count");
         Assert.All(browser.All(".rows .c-use"), u => Assert.Equal("placed", u.Text));
+        // What the bar tells apart by its pattern, the figures below it tell apart by the same.
+        Assert.Equal(true, browser.Script("""
+            const looks = of => [...document.querySelectorAll(of)].map(e => getComputedStyle(e)).map(s => `${s.backgroundColor} ${s.backgroundImage} ${s.borderTopStyle}`);
+            const [bar, figures] = [looks('.beam .load'), looks('.figures .swatch')];
+            return bar.length >= 4 && new Set(bar).size === bar.length && bar.join() === figures.join();
+            """));
     }
 
     [Fact]

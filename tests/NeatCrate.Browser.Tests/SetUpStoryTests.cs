@@ -96,6 +96,11 @@ public sealed class SetUpStoryTests : IDisposable
         _browser.See("54 in 4/4", ".route");
         _browser.Pick("History");
         _browser.See("Change this session's settings", ".history");
+        // The list has the page to itself, and the tray lies at its foot.
+        Assert.Equal(true, _browser.Script("""
+            return getComputedStyle(document.querySelector('.history')).maxHeight === 'none'
+              && Math.abs(document.querySelector('.tray').getBoundingClientRect().bottom - innerHeight) < 2;
+            """));
         Assert.Empty(_browser.Troubles());
     }
 }

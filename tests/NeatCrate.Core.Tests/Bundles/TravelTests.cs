@@ -57,6 +57,18 @@ public sealed class TravelTests : IDisposable
         Assert.True(file.Name.IsNormalized(NormalizationForm.FormC));
     }
 
+    /// <summary>Keepers and notes stand in the document, and so the one who opens the bundle reads them.</summary>
+    [Fact]
+    public void KeepersAndNotesTravel()
+    {
+        var take = SessionFixture.Sound(_session.Inside("Audio", "Cello 03.wav"));
+        _session.Save();
+        new MemoryJournal().Apply(Core.Record.TakeLogPlanner.Plan(
+            _session.SessionId, _session.Inventory(), _session.Shelves, new HashSet<string>(), [new Core.Record.TakeChange(take, IsKeeper: true, Note: "breath before the bridge")]));
+        var there = _session.Inventory(Path.Combine(Unpack(Pack()), "data", SessionFixture.Name));
+        Assert.Equal((true, "breath before the bridge"), Assert.Single(there.Files).ListedTake is { } label ? (label.IsKeeper, label.Note) : default);
+    }
+
     [Fact]
     public void ModesTravel()
     {
