@@ -338,6 +338,41 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
             """));
     }
 
+    /// <summary>Columns are hidden, drawn wider and sorted, by the keyboard too, and all of that is remembered.</summary>
+    [Fact]
+    public void ColumnsAreAsSomebodyWantsThemAndStaySo()
+    {
+        browser.Open(Session("The Ninth Bell") + "/set-up");
+        browser.See("25 files", ".list-count");
+        browser.Click("View", ".list-tools");
+        browser.See("Sort by", ".view-menu");
+        browser.Script("[...document.querySelectorAll('.view-menu label')].find(l => l.textContent.trim() === 'Length').querySelector('input').focus()");
+        browser.Keys(" ");
+        browser.Wait(() => browser.All("th[aria-sort=ascending]").FirstOrDefault(h => h.Text == "Length"), "for the length to be sorted by");
+        browser.Script("[...document.querySelectorAll('.view-menu fieldset:last-child label')].find(l => l.textContent.trim() === 'Format').querySelector('input').click()");
+        browser.Wait(() => browser.All(".grid th").All(h => h.Text != "Format") ? this : null, "for the format to be hidden");
+        // Drawn by its edge, forty pixels wider.
+        double Width() => Convert.ToDouble(browser.Script("return document.querySelector('th.c-name').getBoundingClientRect().width"), System.Globalization.CultureInfo.InvariantCulture);
+        browser.Keys(OpenQA.Selenium.Keys.Escape);
+        var before = Width();
+        browser.Script("""
+            const edge = document.querySelector('th.c-name .column-edge');
+            edge.setPointerCapture = () => {};
+            const at = (type, x) => edge.dispatchEvent(new PointerEvent(type, { bubbles: true, clientX: x, pointerId: 1 }));
+            at('pointerdown', 300); at('pointermove', 340); at('lostpointercapture', 340);
+            """);
+        browser.Wait(() => Math.Abs(Width() - before - 40) < 1.5 ? this : null, "for the name to be wider");
+        browser.Open(browser.Place);
+        browser.See("25 files", ".list-count");
+        browser.Wait(() => Math.Abs(Width() - before - 40) < 1.5 ? this : null, "for the name to be as wide as before");
+        Assert.DoesNotContain(browser.All(".grid th"), h => h.Text == "Format");
+        browser.Find("th.c-num[aria-sort=ascending]");
+        browser.Click("View", ".list-tools");
+        browser.Click("As at first", ".view-menu");
+        browser.Wait(() => browser.All(".grid th").Any(h => h.Text == "Format") ? this : null, "for the format to be back");
+        browser.Script("localStorage.clear()");
+    }
+
     [Fact]
     public void TheRoomIsRemembered()
     {

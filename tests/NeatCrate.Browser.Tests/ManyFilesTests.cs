@@ -123,6 +123,13 @@ public sealed class ManyFilesTests : IDisposable
         // One in the middle of those that are made: the first stand behind the head.
         _browser.Wait(() => _browser.All(".of-catalogue .rows .row") is { Count: > 20 } rows ? rows[rows.Count / 2] : null, "for rows of the session").Click();
         _browser.Find(".of-catalogue .row.active .standing.Inside");
+
+        // A long list of what a bundle holds is cut; what is counted is the whole of it.
+        _browser.Open($"/sessions/{id}/bundle");
+        _browser.See("Pack 2,50", ".tray");
+        _browser.Click("1 step", ".tray");
+        _browser.See("2,50", ".steps summary");
+        _browser.See("And 50", ".steps");
         Assert.Empty(_browser.Troubles());
     }
 

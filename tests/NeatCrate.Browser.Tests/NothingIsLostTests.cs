@@ -301,13 +301,15 @@ public sealed class NothingIsLostTests : IDisposable
         Assert.Empty(_browser.Troubles());
     }
 
-    /// <summary>The first page is there soon: at most 230 kB of code and styles, compressed, and kept by the browser.</summary>
+    /// <summary>The first page is there soon: at most 230 kB of code and styles before it is drawn, compressed. What is fetched afterwards holds nothing up.</summary>
     [Fact]
-    public void TheFirstPageIsSmall()
+    public async Task TheFirstPageIsSmall()
     {
         Session("Net Mender");
-        var sizes = (string)_browser.Script("""
-            const first = [...document.querySelectorAll('script[src], link[rel=modulepreload], link[rel=stylesheet]')].map(e => e.src || e.href);
+        var page = await _browser.App.Client.GetStringAsync("/", TestContext.Current.CancellationToken);
+        var first = string.Join(',', System.Text.RegularExpressions.Regex.Matches(page, "\"(/assets/[^\"]+\\.(?:js|css))\"").Select(m => $"'{m.Groups[1].Value}'"));
+        var sizes = (string)_browser.Script($$"""
+            const first = [{{first}}].map(a => new URL(a, location).href);
             return performance.getEntriesByType('resource').filter(r => first.includes(r.name)).map(r => r.encodedBodySize).join();
             """)!;
         var bytes = sizes.Split(',').Select(int.Parse).ToList();

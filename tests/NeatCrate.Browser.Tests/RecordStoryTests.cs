@@ -66,7 +66,7 @@ public sealed class RecordStoryTests : IDisposable
         Type("Length", "0:20");
         _browser.ChooseFor("Simulated, how fast", "50×");
         _browser.Click("Record 2 tracks", ".deck");
-        _browser.See("Put 2 takes, ", ".tray");
+        _browser.See("Add 2 takes, ", ".tray");
         Assert.Equal("960000", Tool.Run("soxi", "-s", Path.Combine(Audio, "Cello 02.wav")).Trim());
         _browser.See("2 takes on no list", ".route");
         _browser.Click("Add to session", ".tray");
@@ -97,14 +97,14 @@ public sealed class RecordStoryTests : IDisposable
         Assert.True(File.Exists(Path.Combine(Audio, "Cello 03.wav")));
         Assert.Matches(@"Frames\s*: [1-9]", Tool.Run("sndfile-info", Path.Combine(Audio, "Cello 03 repaired.wav")));
         _browser.Click("Close", ".tray");
-        _browser.See("Put 2 takes, ", ".tray");
+        _browser.See("Add 2 takes, ", ".tray");
         _browser.See("Cello 03 repaired", ".tray");
     }
 
     private void AnotherProgramsTakeTurnsUp()
     {
         Tool.Run("sox", "-n", "-r", "44100", "-b", "24", Path.Combine(Audio, "hurdy gurdy_9.wav"), "synth", "2", "sine", "196");
-        _browser.See("Put 3 takes, ", ".tray");
+        _browser.See("Add 3 takes, ", ".tray");
         _browser.See("'hurdy gurdy_9.wav' is at 44100 Hz, the session at 48000 Hz", ".tray");
         _browser.Wait(() => _browser.All(".rows tr").FirstOrDefault(r => r.Text.StartsWith("hurdy gurdy_9.wav", StringComparison.Ordinal) && r.Text.Contains("Hurdy-gurdy", StringComparison.Ordinal)), "for its track");
     }

@@ -29,7 +29,8 @@ public sealed class Screenshots : IDisposable
         _browser.Open("/new");
         _browser.Find(".name-field").SendKeys("The Ninth Bell reprise");
         _browser.Click("Lamplighters of Orrin Quay", ".folder-picker");
-        _browser.See("documents from earlier days", ".tree");
+        _browser.See("The Ninth Bell reprise", ".preview");
+        _browser.Find(".tray .ant-btn-primary:not(:disabled)");
         Shoot("new-session");
 
         var drive = _browser.Shelf("Session drive");
@@ -56,7 +57,7 @@ public sealed class Screenshots : IDisposable
         _browser.See("0:4", ".counter");
         Shoot("recording", moving: true);
         _browser.Click("Stop", ".deck");
-        _browser.See("Put 8 takes", ".tray");
+        _browser.See("Add 8 takes", ".tray");
         _browser.Room(true);
         _browser.Find("html[data-room=night]");
         Shoot("record-night");

@@ -131,7 +131,7 @@ public sealed class TakeLogStoryTests : IDisposable
         _browser.See("2 takes", ".log-of");
         _browser.Keys("k");
         _browser.See("Mark 2 keepers", ".tray");
-        Assert.Equal(2, _browser.All(".take-cell .keeper").Count);
+        Assert.Equal(2, _browser.All(".take-cell.changed .keeper").Count);
         Assert.Empty(_browser.Troubles());
     }
 }

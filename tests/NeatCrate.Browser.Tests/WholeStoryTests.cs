@@ -143,7 +143,7 @@ public sealed class WholeStoryTests : IDisposable
         _browser.See("Everything is inside", ".findings");
         _browser.See("This is a copy: the same session is known already", ".findings");
         _browser.Click("Adopt this folder");
-        _browser.See("From Wren/261014 Net Mender/data/261014 Net Mender", ".station-head");
+        _browser.See("From Wren / 261014 Net Mender / data / 261014 Net Mender", ".station-head");
         _browser.SeeNoMore("missing", ".weighbridge");
         _browser.See("nothing missing", ".route");
         _browser.See("nothing outside", ".route");

@@ -66,7 +66,6 @@ public static class Application
             compression.MimeTypes = [.. ResponseCompressionDefaults.MimeTypes, "application/problem+json", "image/svg+xml"];
             // Brotli at a level that is as quick packs the pages less.
             compression.Providers.Add<GzipCompressionProvider>();
-            compression.Providers.Add<BrotliCompressionProvider>();
         });
         builder.Services.Configure<GzipCompressionProviderOptions>(gzip => gzip.Level = CompressionLevel.Optimal);
         builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");

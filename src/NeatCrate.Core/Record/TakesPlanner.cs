@@ -45,8 +45,8 @@ public static class TakesPlanner
             Kind = PlanKind.Takes,
             SessionId = sessionId,
             Sentence = refusals.Count > 0
-                ? "Nothing to put on the list."
-                : $"Put {ByteText.Count(takes.Count, "take")}, {ByteText.Of(takes.Sum(t => t.File.Bytes))}, on the session's list: {Names(takes)}; no sound is changed.",
+                ? "Nothing to add to the session."
+                : $"Add {ByteText.Count(takes.Count, "take")}, {ByteText.Of(takes.Sum(t => t.File.Bytes))}, to the session: {Names(takes)}; no sound is changed.",
             WritableRoots = [inventory.Folder],
             Steps = refusals.Count > 0 ? [] : [Write(inventory, takes)],
             Remarks = [.. Remarks(inventory, takes)],

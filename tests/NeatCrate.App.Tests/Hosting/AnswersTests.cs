@@ -99,8 +99,8 @@ public sealed class AnswersTests(AnswersTests.Known known) : IClassFixture<Answe
     public async Task AnswersAreCompressedForWhomeverTakesThat()
     {
         using var plain = await Send("GET", "/api/sessions/{session}");
-        using var compressed = await Send("GET", "/api/sessions/{session}", r => r.Headers.Add("Accept-Encoding", "br"));
-        Assert.Equal(["br"], compressed.Content.Headers.ContentEncoding);
+        using var compressed = await Send("GET", "/api/sessions/{session}", r => r.Headers.Add("Accept-Encoding", "gzip, deflate, br"));
+        Assert.Equal(["gzip"], compressed.Content.Headers.ContentEncoding);
         var (all, few) = ((await plain.Content.ReadAsByteArrayAsync(Cancel)).Length, (await compressed.Content.ReadAsByteArrayAsync(Cancel)).Length);
         Assert.True(few < all, $"{few} bytes instead of {all}");
     }

@@ -49,7 +49,7 @@ public sealed class TakesPlannerTests : IDisposable
         }
         Assert.True(_session.Inventory().Files[1].Header!.Unfinished);
         Assert.Equal([FaultCode.NoTakeWaits], Plan(growing).Refusals.Codes());
-        Assert.Contains("Put 1 take", Plan().Sentence, StringComparison.Ordinal);
+        Assert.Contains("Add 1 take", Plan().Sentence, StringComparison.Ordinal);
     }
 
     [Fact]

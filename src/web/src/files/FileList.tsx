@@ -1,6 +1,6 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { Button, Input, type InputRef } from "antd";
-import { type ReactNode, useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
+import { Button, Input, type InputRef, Popover } from "antd";
+import { type CSSProperties, type ReactNode, useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
 import type { FileEntry, FileGroup, FileGrouping } from "../api/types";
 import { Choices } from "../frame/Choices";
 import { isTyping, useKeys } from "../frame/keys";
@@ -9,6 +9,7 @@ import { usePlayer } from "../listening/player";
 import { isAudible } from "../listening/usePeaks";
 import { count, number, size } from "../words";
 import type { Column } from "./columns";
+import { type Columns, useColumns } from "./useColumns";
 import type { FileRows } from "./useFiles";
 import "./files.css";
 
@@ -112,6 +113,8 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
   const [activeAt, setActiveAt] = useState<number | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const grid = useRef<HTMLTableElement>(null);
+  const list = useRef<HTMLElement>(null);
+  const columns = useColumns(kind, marks !== null, list);
   const filterInput = useRef<InputRef>(null);
   const sessionId = useSessionId();
   // Only what the rows show: where a sound is changes several times a second.
@@ -238,7 +241,12 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
   const onHeader = (column: string) => rows.onSort({ column, down: sort.column === column ? !sort.down : false });
 
   return (
-    <section className={`file-list ${kind.className} ${marks ? "with-marks" : ""}`} aria-label="Files">
+    <section
+      ref={list}
+      className={`file-list ${kind.className} ${marks ? "with-marks" : ""}`}
+      aria-label="Files"
+      style={{ "--columns": columns.template } as CSSProperties}
+    >
       <div className="list-tools">
         {search}
         {tools && (
@@ -271,6 +279,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
             )}
           </>
         )}
+        <ViewMenu rows={rows} columns={columns} />
         {rows.error ? (
           <span className="trouble" role="alert">
             {rows.error.message}
@@ -325,7 +334,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
                   />
                 </th>
               )}
-              {kind.columns.map((c) => (
+              {columns.shown.map((c) => (
                 <th
                   scope="col"
                   key={c.key}
@@ -340,6 +349,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
                   ) : (
                     titleOf(c)
                   )}
+                  <ColumnEdge column={c} columns={columns} />
                 </th>
               ))}
             </tr>
@@ -368,7 +378,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
                   key={file.id}
                   file={file}
                   at={row.file}
-                  columns={kind.columns}
+                  columns={columns.shown}
                   index={item.index + 2}
                   style={style}
                   active={file.id === active}
@@ -378,7 +388,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
                 />
               ) : (
                 <tr className="row on-its-way" aria-rowindex={item.index + 2} style={style} key={`at ${row.file}`}>
-                  <td colSpan={kind.columns.length + (marks ? 1 : 0)} />
+                  <td colSpan={columns.shown.length + (marks ? 1 : 0)} />
                 </tr>
               );
             })}
@@ -395,6 +405,92 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
         )}
       </div>
     </section>
+  );
+}
+
+/** The edge of a column, which is drawn to make it wider or narrower. */
+function ColumnEdge({ column, columns }: { column: Column; columns: Columns }) {
+  const draw = (e: React.PointerEvent<HTMLButtonElement>) => {
+    const head = e.currentTarget.parentElement;
+    if (!head) return;
+    const [from, width] = [e.clientX, head.getBoundingClientRect().width];
+    const edge = e.currentTarget;
+    const move = (m: PointerEvent) => columns.setWidth(column, width + m.clientX - from);
+    edge.setPointerCapture(e.pointerId);
+    edge.addEventListener("pointermove", move);
+    edge.addEventListener("lostpointercapture", () => edge.removeEventListener("pointermove", move), { once: true });
+  };
+  return (
+    <button
+      type="button"
+      tabIndex={-1}
+      className="column-edge"
+      aria-label={`Width of the column ${column.title || "Standing"}`}
+      onPointerDown={draw}
+    />
+  );
+}
+
+/** How the list is sorted, and which columns are in sight: all that its head does by mouse, for the keyboard as well. */
+function ViewMenu({ rows, columns }: { rows: FileRows; columns: Columns }) {
+  const { kind, sort } = rows;
+  const titleFor = (c: Column) => c.title || "Standing";
+  return (
+    <Popover
+      trigger="click"
+      placement="bottomRight"
+      content={
+        <div className="view-menu">
+          <Choices
+            label="Direction"
+            value={sort.down ? "down" : "up"}
+            onChange={(to) => rows.onSort({ ...sort, down: to === "down" })}
+            options={[
+              { value: "up", label: "first to last" },
+              { value: "down", label: "last to first" },
+            ]}
+          />
+          <fieldset>
+            <legend>Sort by</legend>
+            {kind.columns
+              .filter((c) => rows.isSortable(c))
+              .map((c) => (
+                <label key={c.key}>
+                  <input
+                    type="radio"
+                    name="sort by"
+                    checked={sort.column === c.key}
+                    onChange={() => rows.onSort({ ...sort, column: c.key })}
+                  />{" "}
+                  {titleFor(c)}
+                </label>
+              ))}
+          </fieldset>
+          <fieldset>
+            <legend>Columns</legend>
+            {kind.columns
+              .filter((c) => c.key !== "name")
+              .map((c) => (
+                <label key={c.key}>
+                  <input
+                    type="checkbox"
+                    checked={!columns.isHidden(c)}
+                    onChange={(e) => columns.hide(c, !e.target.checked)}
+                  />{" "}
+                  {titleFor(c)}
+                </label>
+              ))}
+            <Button size="small" disabled={!columns.isChanged} onClick={columns.reset}>
+              As at first
+            </Button>
+          </fieldset>
+        </div>
+      }
+    >
+      <Button size="small" type="text">
+        View
+      </Button>
+    </Popover>
   );
 }
 

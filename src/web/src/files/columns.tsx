@@ -8,6 +8,10 @@ export interface Column {
   key: string;
   title: string;
   className: string;
+  /** Its width as a track of a CSS grid, until somebody draws it wider or narrower. */
+  width: string;
+  /** True for one that gives way where the list is narrow. */
+  givesWay?: boolean;
   cell: (file: FileEntry) => ReactNode;
   hint?: (file: FileEntry) => string;
   /** How the server orders a session's files by it. */
@@ -53,6 +57,7 @@ function flag(file: FileEntry): { word: string; why: string } | null {
 
 const standing: Column = {
   key: "standing",
+  width: "24px",
   fileOrder: "Standing",
   title: "",
   className: "c-standing",
@@ -61,6 +66,7 @@ const standing: Column = {
 };
 const name: Column = {
   key: "name",
+  width: "minmax(140px, 2fr)",
   fileOrder: "Name",
   title: "Name",
   className: "c-name",
@@ -81,6 +87,7 @@ const name: Column = {
 };
 const coverage: Column = {
   key: "coverage",
+  width: "minmax(84px, 0.8fr)",
   fileOrder: "InUse",
   title: "In use",
   className: "c-coverage",
@@ -88,6 +95,7 @@ const coverage: Column = {
 };
 const use: Column = {
   key: "use",
+  width: "minmax(118px, 0.9fr)",
   fileOrder: "Use",
   title: "Use",
   className: "c-use",
@@ -95,6 +103,7 @@ const use: Column = {
 };
 const seconds: Column = {
   key: "seconds",
+  width: "58px",
   fileOrder: "Length",
   title: "Length",
   className: "c-num",
@@ -102,6 +111,7 @@ const seconds: Column = {
 };
 const bytes: Column = {
   key: "bytes",
+  width: "66px",
   fileOrder: "Bytes",
   title: "Size",
   className: "c-num",
@@ -117,10 +127,25 @@ export const fileList: ListKind = {
     standing,
     name,
     coverage,
-    { key: "from", fileOrder: "StandsOn", title: "Stands on", className: "c-from", cell: standsOn },
+    {
+      key: "from",
+      width: "minmax(84px, 0.7fr)",
+      fileOrder: "StandsOn",
+      title: "Stands on",
+      className: "c-from",
+      cell: standsOn,
+    },
     use,
     seconds,
-    { key: "format", fileOrder: "Format", title: "Format", className: "c-format", cell: format },
+    {
+      key: "format",
+      width: "132px",
+      givesWay: true,
+      fileOrder: "Format",
+      title: "Format",
+      className: "c-format",
+      cell: format,
+    },
     bytes,
   ],
   groupings: [
@@ -142,9 +167,17 @@ export const catalogueList: ListKind = {
     standing,
     { ...name, catalogueOrder: "Name" },
     { ...coverage, title: "Sound" },
-    { key: "from", title: "Shelf", className: "c-from", cell: shelfOf, catalogueOrder: "Shelf" },
+    {
+      key: "from",
+      width: "minmax(84px, 0.8fr)",
+      title: "Shelf",
+      className: "c-from",
+      cell: shelfOf,
+      catalogueOrder: "Shelf",
+    },
     {
       key: "folder",
+      width: "minmax(90px, 1.3fr)",
       title: "Folder",
       className: "c-folder",
       // The last folder tells most, so that the beginning is what gives way.
@@ -153,7 +186,15 @@ export const catalogueList: ListKind = {
       catalogueOrder: "Folder",
     },
     { ...seconds, catalogueOrder: "Length" },
-    { key: "format", title: "Format", className: "c-format", cell: format, catalogueOrder: "Format" },
+    {
+      key: "format",
+      width: "132px",
+      givesWay: true,
+      title: "Format",
+      className: "c-format",
+      cell: format,
+      catalogueOrder: "Format",
+    },
     { ...bytes, catalogueOrder: "Bytes" },
   ],
   groupings: [],
@@ -170,6 +211,7 @@ export const takeList: ListKind = {
     name,
     {
       key: "track",
+      width: "minmax(84px, 0.8fr)",
       fileOrder: "Track",
       title: "Track",
       className: "c-from",
@@ -177,6 +219,7 @@ export const takeList: ListKind = {
     },
     {
       key: "take",
+      width: "38px",
       fileOrder: "Take",
       title: "Take",
       className: "c-num",
@@ -184,6 +227,7 @@ export const takeList: ListKind = {
     },
     {
       key: "pass",
+      width: "38px",
       fileOrder: "Pass",
       title: "Pass",
       className: "c-num",
@@ -191,6 +235,7 @@ export const takeList: ListKind = {
     },
     {
       key: "start",
+      width: "62px",
       fileOrder: "Start",
       title: "Starts at",
       className: "c-num",
@@ -198,12 +243,14 @@ export const takeList: ListKind = {
     },
     {
       key: "recorded",
+      width: "102px",
+      givesWay: true,
       fileOrder: "Changed",
       title: "Recorded",
       className: "c-recorded",
       cell: (f) => (f.changed ? shortWhen(f.changed) : ""),
     },
-    coverage,
+    { ...coverage, givesWay: true },
     use,
     seconds,
     bytes,

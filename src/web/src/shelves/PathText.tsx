@@ -13,9 +13,16 @@ export function usePlaceText(): (path: string) => string {
   };
 }
 
+interface Props {
+  path: string;
+  /** For the place of a shelf itself: only its folder is named. */
+  isShelf?: boolean;
+}
+
 /** A place by its shelf and folders; the machine's path is shown by hovering, and copied by the button. */
-export function PathText({ path }: { path: string }) {
-  const textOf = usePlaceText();
+export function PathText({ path, isShelf = false }: Props) {
+  const placeOf = usePlaceText();
+  const textOf = (p: string) => (isShelf ? `… / ${p.split("/").filter(Boolean).slice(-1)}` : placeOf(p));
   const message = useTell();
   const copy = async () => {
     try {

@@ -17,6 +17,7 @@ import type { Scan, Shelf, ShelfKind, ShelfNeed } from "../api/types";
 import { PageTitle } from "../jobs/PageTitle";
 import { ago, count, dayOf, duration, number, size } from "../words";
 import { MachineFolder } from "./MachineFolder";
+import { PathText } from "./PathText";
 import "./shelves.css";
 import { useTell } from "../frame/Tell";
 
@@ -121,7 +122,7 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
         <span className="quiet">{kindWord[shelf.kind]}</span>
       </div>
       <div>
-        <code className="path">{shelf.root}</code>
+        <PathText path={shelf.root} isShelf />
         <Known shelf={shelf} scan={scan} />
         {need && <Needs need={need} away={!shelf.connected} />}
       </div>
