@@ -27,7 +27,7 @@ internal sealed class HostedApp : RunningApp
         if (_app is { } app)
         {
             _app = null;
-            app.StopAsync(new CancellationToken(true)).GetAwaiter().GetResult();
+            app.StopAsync().GetAwaiter().GetResult();
             ((IDisposable)app).Dispose();
         }
     }

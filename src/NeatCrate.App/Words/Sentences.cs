@@ -173,7 +173,6 @@ public static class Sentences
             FaultCode.StillGrowing => $"'{name}' is still growing: something records into it.",
             FaultCode.CannotBeRepaired => $"'{name}' cannot be repaired. {Of(fault.Reasons)}".TrimEnd(),
             FaultCode.SameSettings => "These are the session's settings already.",
-            FaultCode.VersionThere => $"'{fault.Name}' is there already; this version was started before.",
             FaultCode.OnlyOneSession => "Only one session stands in this folder.",
             FaultCode.DocumentThereAlready => $"It is there already, as '{fault.Name}', the same byte for byte. This one is only a copy.",
             FaultCode.NothingMissingOnMirror => "No take is missing on the mirror.",

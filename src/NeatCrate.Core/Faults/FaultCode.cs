@@ -485,9 +485,6 @@ public enum FaultCode
     /// <summary>These are the settings already.</summary>
     SameSettings,
 
-    /// <summary>The version is there already. Facts: Name.</summary>
-    VersionThere,
-
     /// <summary>Only one session stands in the folder.</summary>
     OnlyOneSession,
 

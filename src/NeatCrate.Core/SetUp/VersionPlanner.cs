@@ -42,17 +42,15 @@ public static class VersionPlanner
         else
         {
             name = NewName(Path.GetFileNameWithoutExtension(current.Path), naming, today, current.ModifiedUtc);
+            while (Path.Exists(Path.Combine(inventory.Folder, name + SessionDocument.Extension)))
+            {
+                // A second version of one day is numbered.
+                name = NewName(name, VersionNaming.NextNumber, today, current.ModifiedUtc);
+            }
             var destination = Path.Combine(inventory.Folder, name + SessionDocument.Extension);
-            if (Path.Exists(destination))
-            {
-                refusals.Add(new Fault(FaultCode.VersionThere) { Name = name });
-            }
-            else
-            {
-                steps.Add(NewDocument(current, destination, name));
-                steps.AddRange(archiveOlder ? Archive(inventory) : []);
-                steps.Add(CurrentDocumentPlanner.State(inventory.Folder, Path.GetFileName(destination)));
-            }
+            steps.Add(NewDocument(current, destination, name));
+            steps.AddRange(archiveOlder ? Archive(inventory) : []);
+            steps.Add(CurrentDocumentPlanner.State(inventory.Folder, Path.GetFileName(destination)));
         }
         var archived = steps.OfType<MoveFileStep>().Count();
         return new Plan

@@ -60,11 +60,17 @@ public sealed class VersionPlannerTests : IDisposable
     }
 
     [Fact]
-    public void AVersionThatWasStartedBeforeIsNotStartedAgain()
+    public void FurtherVersionsOfOneDayAreNumbered()
     {
         _session.Save();
-        new MemoryJournal().Apply(Plan(VersionNaming.Today));
-        Assert.Equal((FaultCode.VersionThere, "261020 Net Mender"), Assert.Single(Plan(VersionNaming.Today).Refusals) is var f ? (f.Code, f.Name) : default);
+        var journal = new MemoryJournal();
+        foreach (var expected in new[] { "261020 Net Mender", "261020 Net Mender v2", "261020 Net Mender v3" })
+        {
+            // The one before stays at the top level, under its name.
+            journal.Apply(Plan(VersionNaming.Today, archiveOlder: false));
+            Assert.Equal(expected + ".otio", Path.GetFileName(_session.Inventory().Current!.Path));
+        }
+        Assert.Equal(4, SessionFolder.Documents(_session.Folder).Count);
     }
 
     [Fact]
