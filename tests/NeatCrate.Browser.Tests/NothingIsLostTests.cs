@@ -237,6 +237,8 @@ public sealed class NothingIsLostTests : IDisposable
         _browser.See("Waits", ".tray");
         Assert.Equal("0 % · Copy in, Net Mender · Neat Crate", _browser.Title);
         _browser.Find(".top-links a[href='/shelves']").Click();
+        // Not before the other page is there: as long as the tray is in sight, it is the tray that tells.
+        _browser.See("Old laptop", ".shelves");
         _browser.See("1 job · 0 %", ".top-strip");
         // The notice stays for a while only: it is looked for from the moment of the stop.
         var stop = _browser.App.Post($"{record}/stop", null, TestContext.Current.CancellationToken);
