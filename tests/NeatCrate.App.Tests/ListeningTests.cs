@@ -50,6 +50,39 @@ public sealed class ListeningTests : IAsyncLifetime
         Assert.Contains("does not start as a FLAC", (await FileNamed("broken.flac"))["problem"]!.GetValue<string>(), StringComparison.Ordinal);
     }
 
+    /// <summary>How loud a file is, kept, and made again where what was kept is cut short. SoX made the tone 6 dB below full scale.</summary>
+    [Fact]
+    public async Task TheLevelOfAToneIsToldAlsoWhenWhatWasKeptIsDamaged()
+    {
+        var cache = Directory.CreateDirectory(Path.Combine(_session.Folder, ".waveforms")).FullName;
+        foreach (var state in new[] { "made", "kept", "damaged" })
+        {
+            if (state == "damaged")
+            {
+                File.WriteAllBytes(Assert.Single(Directory.EnumerateFiles(cache, "*.level")), [1, 2]);
+            }
+            using var response = await Get("tone.aiff", "level");
+            var level = JsonNode.Parse(await response.Content.ReadAsStringAsync(Cancel))!;
+            Assert.Equal(-6, level["decibels"]!.GetValue<double>(), 0.02);
+            Assert.False(level["isClipped"]!.GetValue<bool>());
+        }
+        using var broken = await Get("broken.flac", "level");
+        Assert.Equal(HttpStatusCode.NotFound, broken.StatusCode);
+    }
+
+    /// <summary>Folders of the machine are told, and what is none is answered as such.</summary>
+    [Theory]
+    [InlineData("relative", 400)]
+    [InlineData("/no such folder", 400)]
+    [InlineData("/%00", 400)]
+    [InlineData("/", 200)]
+    [InlineData("", 200)]
+    public async Task FoldersOfTheMachineAreTold(string path, int expected)
+    {
+        using var response = await App.Client.GetAsync(new Uri($"/api/machine/folders?path={path}", UriKind.Relative), Cancel);
+        Assert.Equal(expected, (int)response.StatusCode);
+    }
+
     [Theory]
     [InlineData("tone.aiff")]
     [InlineData("tone.flac")]

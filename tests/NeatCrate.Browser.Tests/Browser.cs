@@ -38,6 +38,13 @@ public sealed class Browser : IDisposable
 
     public void Open(string path) => _driver.Navigate().GoToUrl(new Uri(App.Address, path));
 
+    /// <summary>The address of a session, from the loading bay.</summary>
+    public string SessionOf(string song)
+    {
+        Open("/");
+        return new Uri(Wait(() => All(".crate h2 a").FirstOrDefault(a => a.Text == song), $"for {song}").GetAttribute("href")!).AbsolutePath;
+    }
+
     public string Place => new Uri(_driver.Url).AbsolutePath;
 
     public IWebElement Find(string css) => Wait(() => _driver.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed), $"to see {css}");

@@ -11,7 +11,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
         browser.Open("/");
         // What another test left half done in this tab is none of this one's business.
         browser.Script("sessionStorage.clear()");
-        return new Uri(browser.Wait(() => browser.All(".crate h2 a").FirstOrDefault(a => a.Text == song), $"for {song}").GetAttribute("href")!).AbsolutePath;
+        return browser.SessionOf(song);
     }
 
     /// <summary>Chooses a row of the list, wherever on the page it lies at this size.</summary>

@@ -14,12 +14,6 @@ public sealed class NothingIsLostTests : IDisposable
 
     private string Lamplighters => Path.Combine(_browser.Shelf("Session drive"), "Lamplighters of Orrin Quay");
 
-    private string Session(string song)
-    {
-        _browser.Open("/");
-        return new Uri(_browser.Wait(() => _browser.All(".crate h2 a").FirstOrDefault(a => a.Text == song), $"for {song}").GetAttribute("href")!).AbsolutePath;
-    }
-
     private IWebElement TrayButton => _browser.Find(".tray .ant-btn-primary");
 
     private void SeeEnabled(bool isEnabled) => _browser.Wait(() => TrayButton.Enabled == isEnabled ? this : null, $"for the plan to be {(isEnabled ? "ready" : "held back")}");
@@ -50,7 +44,7 @@ public sealed class NothingIsLostTests : IDisposable
     [Fact]
     public void APageThatCannotBeLoadedSaysSoAndWhatWasTypedIsThereAfterwards()
     {
-        _browser.Open(Session("Low Water") + "/bundle");
+        _browser.Open(_browser.SessionOf("Low Water") + "/bundle");
         _browser.Field("Note on the packing slip").SendKeys("The choir comes in on the third bell.");
         _browser.Block("*/assets/RecordStation*");
         _browser.Find(".route a[href$=record]").Click();
@@ -86,7 +80,7 @@ public sealed class NothingIsLostTests : IDisposable
         _browser.See("Fog Horns", ".tray");
         SeeEnabled(true);
 
-        _browser.Open(Session("Net Mender") + "/record");
+        _browser.Open(_browser.SessionOf("Net Mender") + "/record");
         _browser.Find(".armed input[type=checkbox]").Click();
         _browser.Wait(() => _browser.Find(".deck-actions button").Enabled ? this : null, "to be able to record");
         _browser.App.Stop();
@@ -99,7 +93,7 @@ public sealed class NothingIsLostTests : IDisposable
     [Fact]
     public void NothingBehindAnOpenDialogIsApplied()
     {
-        _browser.Open(Session("Net Mender") + "/copy-in");
+        _browser.Open(_browser.SessionOf("Net Mender") + "/copy-in");
         _browser.See("Copy 3 files", ".tray");
         SeeEnabled(true);
         _browser.Keys("?");
@@ -120,7 +114,7 @@ public sealed class NothingIsLostTests : IDisposable
     [Fact]
     public void RowsThatAreFilteredAwayAreNotActedOn()
     {
-        _browser.Open(Session("Net Mender") + "/copy-in");
+        _browser.Open(_browser.SessionOf("Net Mender") + "/copy-in");
         _browser.See("Copy 3 files", ".tray");
         _browser.Find("[role=grid]").SendKeys(Keys.Control + "a");
         _browser.See("9 selected", ".list-only");
@@ -140,7 +134,7 @@ public sealed class NothingIsLostTests : IDisposable
     [Fact]
     public void TheListIsNeverEmptyWithoutAWayBack()
     {
-        _browser.Open(Session("Net Mender") + "/copy-in");
+        _browser.Open(_browser.SessionOf("Net Mender") + "/copy-in");
         _browser.See("Copy 3 files", ".tray");
         foreach (var part in new[] { "outside", "listed, not placed" })
         {
@@ -162,7 +156,7 @@ public sealed class NothingIsLostTests : IDisposable
     [Fact]
     public void WhatIsHalfDoneIsThereOnComingBack()
     {
-        var session = Session("Fog Signal");
+        var session = _browser.SessionOf("Fog Signal");
         _browser.Open(session + "/set-up");
         _browser.Pick("Settings");
         var tempo = _browser.Field("Tempo");
@@ -223,13 +217,13 @@ public sealed class NothingIsLostTests : IDisposable
     [Fact]
     public async Task WorkIsFollowedFromEveryPage()
     {
-        var netMender = Session("Net Mender");
+        var netMender = _browser.SessionOf("Net Mender");
         _browser.Open(netMender + "/copy-in");
         _browser.See("Copy 3 files", ".tray");
         SeeEnabled(true);
         Assert.Equal("Copy in, Net Mender · Neat Crate", _browser.Title);
         // While something records, it waits, so that one can go elsewhere meanwhile.
-        var record = $"/api/sessions/{Session("Low Water").Split('/')[2]}/record";
+        var record = $"/api/sessions/{_browser.SessionOf("Low Water").Split('/')[2]}/record";
         await _browser.App.Post($"{record}/start", new { tracks = OneTrack, seconds = 300, fromSeconds = 0, speed = 1 }, TestContext.Current.CancellationToken);
         _browser.Open(netMender + "/copy-in");
         SeeEnabled(true);
@@ -262,7 +256,7 @@ public sealed class NothingIsLostTests : IDisposable
     [Fact]
     public void WhatIsHeardCanBeStoppedOnEveryPage()
     {
-        _browser.Open(Session("Low Water") + "/set-up");
+        _browser.Open(_browser.SessionOf("Low Water") + "/set-up");
         _browser.Find(".rows .row").Click();
         _browser.Click("Listen", ".listen-tools");
         _browser.Find(".sound-in-hand");
@@ -307,7 +301,7 @@ public sealed class NothingIsLostTests : IDisposable
     [Fact]
     public async Task TheFirstPageIsSmall()
     {
-        Session("Net Mender");
+        _browser.SessionOf("Net Mender");
         var page = await _browser.App.Client.GetStringAsync("/", TestContext.Current.CancellationToken);
         var first = string.Join(',', System.Text.RegularExpressions.Regex.Matches(page, "\"(/assets/[^\"]+\\.(?:js|css))\"").Select(m => $"'{m.Groups[1].Value}'"));
         var sizes = (string)_browser.Script($$"""

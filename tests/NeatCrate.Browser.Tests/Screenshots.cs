@@ -12,12 +12,6 @@ public sealed class Screenshots : IDisposable
     [Fact(Explicit = true)]
     public void TakeThemAll()
     {
-        string Session(string song)
-        {
-            _browser.Open("/");
-            return new Uri(_browser.Wait(() => _browser.All(".crate h2 a").FirstOrDefault(a => a.Text == song), $"for {song}").GetAttribute("href")!).AbsolutePath;
-        }
-
         _browser.Open("/");
         _browser.See("need you");
         Shoot("loading-bay-day");
@@ -46,7 +40,7 @@ public sealed class Screenshots : IDisposable
         _browser.See("Give '261005 Low Water' its own folder", ".tray");
         Shoot("adopt");
 
-        _browser.Open(Session("The Ninth Bell") + "/record");
+        _browser.Open(_browser.SessionOf("The Ninth Bell") + "/record");
         _browser.See("take 15 next", ".armed");
         foreach (var track in _browser.All(".armed input[type=checkbox]"))
         {
@@ -72,14 +66,14 @@ public sealed class Screenshots : IDisposable
         Shoot("take-log");
         _browser.Click("Discard", ".tray");
 
-        _browser.Open(Session("Tar and Twine") + "/set-up");
+        _browser.Open(_browser.SessionOf("Tar and Twine") + "/set-up");
         _browser.See("missing", ".weighbridge");
         _browser.Room(true);
         _browser.Find("html[data-room=night]");
         Shoot("set-up-night");
         _browser.Room(false);
 
-        var netMender = Session("Net Mender");
+        var netMender = _browser.SessionOf("Net Mender");
         _browser.Open(netMender + "/copy-in");
         _browser.See("Copy 3 files", ".tray");
         _browser.All(".rows .row")[0].Click();

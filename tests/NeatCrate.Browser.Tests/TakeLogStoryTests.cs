@@ -27,8 +27,7 @@ public sealed class TakeLogStoryTests : IDisposable
     [Fact]
     public void AKeeperIsMarkedATakePlacedMovedTakenOffAndUndoneByTheKeyboardAlone()
     {
-        _browser.Open("/");
-        var session = new Uri(_browser.Wait(() => _browser.All(".crate h2 a").FirstOrDefault(a => a.Text == "The Ninth Bell"), "for the session").GetAttribute("href")!).AbsolutePath;
+        var session = _browser.SessionOf("The Ninth Bell");
         _browser.Open(session + "/record");
         _browser.Pick("Take log");
         _browser.See("pass 7", ".take-log");
@@ -113,8 +112,7 @@ public sealed class TakeLogStoryTests : IDisposable
     [Fact]
     public void WhatCannotBePlacedIsSaidAndSeveralAreMarkedAtOnce()
     {
-        _browser.Open("/");
-        var session = new Uri(_browser.Wait(() => _browser.All(".crate h2 a").FirstOrDefault(a => a.Text == "The Ninth Bell"), "for the session").GetAttribute("href")!).AbsolutePath;
+        var session = _browser.SessionOf("The Ninth Bell");
         _browser.Open(session + "/record");
         _browser.Pick("Take log");
         _browser.See("pass 7", ".take-log");

@@ -26,6 +26,10 @@ public sealed class LevelCache(StoreFiles files) : SoundCache<SoundLevel>(files,
     }
 
     /// <inheritdoc/>
-    protected override SoundLevel Read(byte[] bytes) =>
-        bytes is { Length: Length } ? new SoundLevel(BinaryPrimitives.ReadSingleLittleEndian(bytes), bytes[^1] != 0) : throw new IOException("What was kept of a sound's level is cut short.");
+    protected override bool Read(byte[] bytes, out SoundLevel made)
+    {
+        var isWhole = bytes is { Length: Length };
+        made = isWhole ? new SoundLevel(BinaryPrimitives.ReadSingleLittleEndian(bytes), bytes[^1] != 0) : default;
+        return isWhole;
+    }
 }

@@ -9,7 +9,7 @@ public sealed class PeaksCache(StoreFiles files) : SoundCache<Peaks>(files, ".pe
     /// <summary>The outline of a file of a shelf as it was kept when the shelf was there; null when none was.</summary>
     /// <param name="key">As <see cref="SoundFile.KeyOf"/> has it.</param>
     /// <param name="cancel">Stops.</param>
-    public async Task<Peaks?> Kept(string key, CancellationToken cancel) => await KeptBeside(key, cancel) is { } bytes ? Read(bytes) : null;
+    public async Task<Peaks?> Kept(string key, CancellationToken cancel) => await KeptBeside(key, cancel) is { } bytes && Read(bytes, out var kept) ? kept : null;
 
     /// <inheritdoc/>
     protected override Peaks Make(SoundReader reader, MediaHeader header, CancellationToken cancel) => Peaks.Of(reader, cancel: cancel);
@@ -22,5 +22,9 @@ public sealed class PeaksCache(StoreFiles files) : SoundCache<Peaks>(files, ".pe
     }
 
     /// <inheritdoc/>
-    protected override Peaks Read(byte[] bytes) => new(bytes);
+    protected override bool Read(byte[] bytes, out Peaks made)
+    {
+        made = new Peaks(bytes);
+        return true;
+    }
 }

@@ -1,3 +1,4 @@
+using System.Diagnostics.CodeAnalysis;
 using NeatCrate.Core.Media;
 using NeatCrate.Store;
 
@@ -27,9 +28,9 @@ public abstract class SoundCache<T>(StoreFiles files, string extension) : IDispo
         string[] places = file.CacheFolder is { } cache ? [cache, Beside] : [Beside];
         foreach (var place in places)
         {
-            if (await TryRead(Path.Combine(place, name), cancel) is { } known)
+            if (await TryRead(Path.Combine(place, name), cancel) is { } kept && Read(kept, out var known))
             {
-                return Read(known);
+                return known;
             }
         }
         await _working.WaitAsync(cancel);
@@ -75,7 +76,8 @@ public abstract class SoundCache<T>(StoreFiles files, string extension) : IDispo
     protected abstract byte[] Write(T made);
 
     /// <summary>It from its bytes.</summary>
-    protected abstract T Read(byte[] bytes);
+    /// <returns>False where they hold something else: then it is made again.</returns>
+    protected abstract bool Read(byte[] bytes, [MaybeNullWhen(false)] out T made);
 
     /// <summary>Lets go of what it holds.</summary>
     protected virtual void Dispose(bool disposing)

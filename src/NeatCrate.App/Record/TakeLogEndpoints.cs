@@ -63,7 +63,7 @@ public static class TakeLogEndpoints
         var row = sessions.Get(id);
         var known = shelves.All();
         var (listing, outside) = files.Look(row, known, cancel);
-        var inventory = sessions.InventoryOf(row, cancel);
+        var (inventory, _) = listing.Overview(outside);
         var listed = listing.All(outside).Where(f => f.Take is not null).ToDictionary(f => f.File.Path, StringComparer.Ordinal);
         var log = TakeLog.Of([.. listed.Values.Select(f => f.Take!)], inventory.Document?.Tracks ?? []);
         var placed = TakeLog.Placements(inventory, known);

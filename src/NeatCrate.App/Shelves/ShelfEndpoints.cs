@@ -168,8 +168,7 @@ public static class ShelfEndpoints
             string[] usual = [Environment.GetFolderPath(Environment.SpecialFolder.UserProfile), "/media", "/mnt", "/run/media", "/"];
             return TypedResults.Ok(new MachineFoldersView(null, null, [.. usual.Where(p => p.Length > 0 && Directory.Exists(p)).Distinct().Select(p => new FolderView(p, p, false))]));
         }
-        var folder = Path.GetFullPath(path);
-        if (!Path.IsPathRooted(path) || path.Contains('\0', StringComparison.Ordinal) || !Directory.Exists(folder))
+        if (!Path.IsPathRooted(path) || path.Contains('\0', StringComparison.Ordinal) || Path.GetFullPath(path) is not { } folder || !Directory.Exists(folder))
         {
             throw new PathNotOnShelfException($"There is no folder '{path}' on this machine.");
         }

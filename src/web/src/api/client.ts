@@ -28,7 +28,10 @@ export async function answer<T>(request: Promise<{ data?: T; error?: unknown; re
     // A request that was given up says nothing about the server.
     if (error instanceof DOMException && error.name === "AbortError") throw error;
     missServer();
-    throw new Refusal(0, "Neat Crate does not answer. Is it still running? Nothing was changed by this request.");
+    throw new Refusal(
+      0,
+      "Neat Crate does not answer. Is it still running? Once it does, the page shows what was done.",
+    );
   }
   if (result.response.ok) return result.data as T;
   const problem = (typeof result.error === "object" ? result.error : {}) as Problem;

@@ -2,7 +2,7 @@ import { Input, type InputRef, Select } from "antd";
 import { useRef } from "react";
 import { type CatalogueSearch, useCatalogueFacets, useShelves } from "../api/queries";
 import type { MediaKind } from "../api/types";
-import { isTyping, useKeys } from "../frame/keys";
+import { useShortcut } from "../frame/keys";
 import { rate } from "../words";
 
 const kinds: Record<MediaKind, string> = { Audio: "audio", Video: "video", Midi: "MIDI", Instrument: "instruments" };
@@ -28,12 +28,7 @@ export function CatalogueSearchBar({ search, onSearch }: Props) {
   const length = Object.entries(lengths).find(
     ([, l]) => l.minSeconds === search.minSeconds && l.maxSeconds === search.maxSeconds,
   )?.[0];
-  useKeys((e) => {
-    if (e.key === "/" && !isTyping(e)) {
-      e.preventDefault();
-      input.current?.focus();
-    }
-  });
+  useShortcut("/", () => input.current?.focus());
   return (
     <div className="catalogue-search">
       <Input

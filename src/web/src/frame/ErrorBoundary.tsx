@@ -31,10 +31,7 @@ export class ErrorBoundary extends Component<Props, { error: Error | null; place
           title="This page could not be shown."
           description={
             <>
-              <p>
-                Neat Crate may have ended, or been brought up to date. Nothing was changed in any session, and what you
-                typed is kept.
-              </p>
+              <p>Neat Crate may have ended, or been brought up to date. What you typed is kept.</p>
               <p className="mono">{this.state.error.message}</p>
             </>
           }

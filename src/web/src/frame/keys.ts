@@ -25,3 +25,12 @@ export function useKeys(onKey: (e: KeyboardEvent) => void) {
 
 /** True for a key with Ctrl, or with Cmd where keyboards have that instead. */
 export const isChord = (e: KeyboardEvent) => e.ctrlKey || e.metaKey;
+
+/** Hears one key by itself, but while somebody types. */
+export function useShortcut(key: string, act: () => void) {
+  useKeys((e) => {
+    if (e.key !== key || isTyping(e) || isChord(e) || e.altKey) return;
+    e.preventDefault();
+    act();
+  });
+}

@@ -17,18 +17,23 @@ const isOutlined = (file: FileEntry) => isAudible(file) || (file.standing === "A
 const keyOf = (sessionId: string, file: FileEntry, stretches: number) =>
   ["peaks", sessionId, file.id, file.changed, file.standing === "Away", stretches] as const;
 
+/** True once what asks has been in sight for a moment; at once where it need not wait. */
+export function useHasStayed(needNotWait: () => boolean = () => false): boolean {
+  const [hasStayed, setStayed] = useState(needNotWait);
+  useEffect(() => {
+    const timer = setTimeout(() => setStayed(true), settledAfterMs);
+    return () => clearTimeout(timer);
+  }, []);
+  return hasStayed;
+}
+
 /**
  * True when the outline of a file is worth asking for: it is known already, or the row has been in sight for a moment.
  * Whoever scrolls past thousands wants the outlines of none of them.
  */
 export function useIsSettled(file: FileEntry, stretches: number): boolean {
   const id = useSessionId();
-  const [isSettled, setSettled] = useState(() => queryClient.getQueryData(keyOf(id, file, stretches)) !== undefined);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(true), settledAfterMs);
-    return () => clearTimeout(timer);
-  }, []);
-  return isSettled;
+  return useHasStayed(() => queryClient.getQueryData(keyOf(id, file, stretches)) !== undefined);
 }
 
 /** The outline of a file: least and greatest sample in turn, from -127 to 127; null until it is there. */

@@ -1,7 +1,7 @@
 import { Button, Popover } from "antd";
 import { lazy, Suspense, useRef, useState } from "react";
 import { isOver, useJobs } from "../api/queries";
-import { isTyping, useKeys } from "../frame/keys";
+import { useKeys, useShortcut } from "../frame/keys";
 import { percent } from "../jobs/progress";
 import { count } from "../words";
 
@@ -14,13 +14,11 @@ export function JobsMenu() {
   const button = useRef<HTMLButtonElement>(null);
   const running = jobs.filter((j) => !isOver(j));
   const [first] = running;
+  useShortcut("j", () => setOpen(!open));
   useKeys((e) => {
-    if (e.key === "j" && !isTyping(e) && !e.ctrlKey && !e.metaKey && !e.altKey) {
-      setOpen(!open);
-    } else if (e.key === "Escape" && open) {
-      setOpen(false);
-      button.current?.focus();
-    }
+    if (e.key !== "Escape" || !open) return;
+    setOpen(false);
+    button.current?.focus();
   });
   return (
     <Popover

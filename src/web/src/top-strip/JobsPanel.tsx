@@ -20,7 +20,9 @@ export function JobsPanel({ onGo }: { onGo: () => void }) {
   const over = jobs.filter((j) => isOver(j) && (j.work === "Apply" || j.state === "Failed")).slice(0, mostOver);
   return (
     <section className="jobs" aria-label="Jobs">
-      {running.length + over.length === 0 && <p className="quiet">Nothing runs, and nothing ran since the start.</p>}
+      {running.length + over.length === 0 && (
+        <p className="quiet">Nothing runs, and no plan was applied since the start.</p>
+      )}
       <ul>
         {running.map((job) => (
           <RunningJob key={job.id} job={job} />

@@ -1,18 +1,13 @@
 import { Button } from "antd";
 import { lazy, Suspense, useState } from "react";
-import { isTyping, useKeys } from "../frame/keys";
+import { useShortcut } from "../frame/keys";
 
 const OpenDialog = lazy(() => import("./OpenDialog").then((m) => ({ default: m.OpenDialog })));
 
 /** Opens a session, or another page, by a part of its name. */
 export function QuickOpen() {
   const [open, setOpen] = useState(false);
-  useKeys((e) => {
-    if (e.key === "o" && !isTyping(e) && !e.ctrlKey && !e.metaKey && !e.altKey) {
-      e.preventDefault();
-      setOpen(true);
-    }
-  });
+  useShortcut("o", () => setOpen(true));
   return (
     <>
       <Button size="small" type="text" title="Open a session by its name (O)" onClick={() => setOpen(true)}>

@@ -2,7 +2,7 @@ import { Button } from "antd";
 import { lazy, Suspense, useState } from "react";
 import { Link, useMatch } from "react-router";
 import { useDismissNotice, useNotices, useRecording, useSession } from "../api/queries";
-import { isTyping, useKeys } from "../frame/keys";
+import { useShortcut } from "../frame/keys";
 import { SoundInHand } from "../listening/SoundInHand";
 import { useTheme } from "../theme/useTheme";
 import { dayOf, duration, rate, size } from "../words";
@@ -21,9 +21,7 @@ export function TopStrip() {
   const { isNight, toggle } = useTheme();
   const [keysOpen, setKeysOpen] = useState(false);
   const match = useMatch("/sessions/:id/*");
-  useKeys((e) => {
-    if (e.key === "?" && !isTyping(e)) setKeysOpen(true);
-  });
+  useShortcut("?", () => setKeysOpen(true));
   return (
     <>
       <header className="top-strip">
