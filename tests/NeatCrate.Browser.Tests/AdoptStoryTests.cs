@@ -16,7 +16,7 @@ public sealed class AdoptStoryTests : IDisposable
     private void GoTo(string folder)
     {
         _browser.Open("/adopt");
-        _browser.Choose(".folder-picker", "Session drive");
+        _browser.Choose(".shelves-folder-picker", "Session drive");
         _browser.OpenFolder(folder);
     }
 
@@ -27,12 +27,12 @@ public sealed class AdoptStoryTests : IDisposable
         File.Copy(Session("261019 Fog Signal/261019 Fog Signal.otio"), Path.Combine(Drive, "Sketches", "261019 Fog Signal.otio"));
         File.Copy(Session("261019 Fog Signal/Audio/Bell 01.wav"), Path.Combine(Drive, "Sketches", "Audio", "Bell 01.wav"));
         GoTo("Sketches");
-        _browser.See("2 sessions share this folder", ".findings");
+        _browser.See("2 sessions share this folder", ".adopt-findings");
         _browser.Click("Plan a folder for each");
-        _browser.See("Give '261005 Low Water' its own folder; 'Fog Signal' stays", ".tray");
-        _browser.Click("Give each its own folder", ".tray");
-        _browser.See("Done.", ".tray");
-        _browser.SeeNoMore("2 sessions share this folder", ".findings");
+        _browser.See("Give '261005 Low Water' its own folder; 'Fog Signal' stays", ".plans-tray");
+        _browser.Click("Give each its own folder", ".plans-tray");
+        _browser.See("Done.", ".plans-tray");
+        _browser.SeeNoMore("2 sessions share this folder", ".adopt-findings");
         Assert.True(File.Exists(Path.Combine(Drive, "261005 Low Water", "261005 Low Water.otio")));
         Assert.True(File.Exists(Path.Combine(Drive, "261005 Low Water", "Audio", "Voice 01.wav")));
         _browser.Open("/");
@@ -47,14 +47,14 @@ public sealed class AdoptStoryTests : IDisposable
         Directory.CreateDirectory(Path.GetDirectoryName(stray)!);
         File.WriteAllText(stray, File.ReadAllText(Session("261014 Net Mender/261014 Net Mender.otio")) + "\n");
         GoTo("Desktop");
-        _browser.See("“261020 Net Mender.otio” strayed from its folder.", ".findings");
+        _browser.See("“261020 Net Mender.otio” strayed from its folder.", ".adopt-findings");
         _browser.Click("Plan to bring it home");
-        _browser.See("so the current document", ".tray");
-        _browser.Click("Bring it home", ".tray");
-        _browser.Click("Open the session", ".tray");
-        _browser.See("3 files stand outside", ".open-label");
+        _browser.See("so the current document", ".plans-tray");
+        _browser.Click("Bring it home", ".plans-tray");
+        _browser.Click("Open the session", ".plans-tray");
+        _browser.See("3 files stand outside", ".top-strip-open-label");
         _browser.Keys("1");
-        _browser.See("current document 261020 Net Mender.otio", ".sheet-bar");
+        _browser.See("current document 261020 Net Mender.otio", ".set-up-sheet-bar");
         Assert.False(File.Exists(stray));
         Assert.Empty(_browser.Troubles());
     }
@@ -66,9 +66,9 @@ public sealed class AdoptStoryTests : IDisposable
         _browser.See("Net Mender");
         Directory.Move(Session("261014 Net Mender"), Session("261014 The Mender"));
         _browser.Open("/");
-        _browser.See("'261014 Net Mender' was moved or renamed", ".notice");
-        _browser.Wait(() => _browser.All(".crate h2 a").FirstOrDefault(a => a.Text == "The Mender"), "for The Mender").Click();
-        _browser.See("3 files stand outside", ".open-label");
+        _browser.See("'261014 Net Mender' was moved or renamed", ".top-strip-notice");
+        _browser.Wait(() => _browser.All(".loading-bay-crate h2 a").FirstOrDefault(a => a.Text == "The Mender"), "for The Mender").Click();
+        _browser.See("3 files stand outside", ".top-strip-open-label");
         Assert.Empty(_browser.Troubles());
     }
 }

@@ -42,7 +42,7 @@ public sealed class Browser : IDisposable
     public string SessionOf(string song)
     {
         Open("/");
-        return new Uri(Wait(() => All(".crate h2 a").FirstOrDefault(a => a.Text == song), $"for {song}").GetAttribute("href")!).AbsolutePath;
+        return new Uri(Wait(() => All(".loading-bay-crate h2 a").FirstOrDefault(a => a.Text == song), $"for {song}").GetAttribute("href")!).AbsolutePath;
     }
 
     public string Place => new Uri(_driver.Url).AbsolutePath;
@@ -88,7 +88,7 @@ public sealed class Browser : IDisposable
     public void OpenFolder(string name) => Wait(
         () =>
         {
-            var folder = All(".folder-picker ul li button").FirstOrDefault(b => b.Text.StartsWith(name, StringComparison.Ordinal));
+            var folder = All(".shelves-folder-picker ul li button").FirstOrDefault(b => b.Text.StartsWith(name, StringComparison.Ordinal));
             folder?.Click();
             return folder;
         },
@@ -132,6 +132,9 @@ public sealed class Browser : IDisposable
 
     /// <summary>Another size of the window, in CSS pixels; half of it each way is what one sees at 200 % zoom.</summary>
     public void Resize(int width, int height) => Cdp("Emulation.setDeviceMetricsOverride", ("width", width), ("height", height), ("deviceScaleFactor", 1), ("mobile", false));
+
+    /// <summary>The page as it would be printed.</summary>
+    public void Print(bool on) => Cdp("Emulation.setEmulatedMedia", ("media", on ? "print" : ""));
 
     public string Title => _driver.Title;
 

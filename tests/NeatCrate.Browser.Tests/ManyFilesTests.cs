@@ -19,15 +19,15 @@ public sealed class ManyFilesTests : IDisposable
         var cancel = TestContext.Current.CancellationToken;
         var (_, id) = await AdoptBig(Files, cancel);
         _browser.Open($"/sessions/{id}/set-up");
-        _browser.See("50,000 files", ".list-count");
+        _browser.See("50,000 files", ".files-list-count");
 
         // Through the whole list in forty jumps, a frame each: only what is in sight is ever made, wherever the list stands.
         var most = (long)_browser.ScriptAsync("""
             const done = arguments[arguments.length - 1];
-            const scroller = document.querySelector('.scroller');
+            const scroller = document.querySelector('.files-scroller');
             let [most, n] = [0, 0];
             const step = () => {
-              most = Math.max(most, document.querySelectorAll('.rows .row').length);
+              most = Math.max(most, document.querySelectorAll('.files-rows .files-row').length);
               if (n++ === 40) { done(most); return; }
               scroller.scrollTop = n * (scroller.scrollHeight - scroller.clientHeight) / 40;
               requestAnimationFrame(step);
@@ -35,20 +35,20 @@ public sealed class ManyFilesTests : IDisposable
             requestAnimationFrame(step);
             """)!;
         Assert.InRange(most, 5, 100);
-        _browser.See("take 49999.wav", ".rows");
+        _browser.See("take 49999.wav", ".files-rows");
 
         _browser.Keys("/");
         _browser.Keys("4999");
         // Five that end so, and ten that begin so.
-        _browser.See("15 of 50,000 files", ".list-count");
-        Assert.Equal(15, _browser.All(".rows .row").Count);
+        _browser.See("15 of 50,000 files", ".files-list-count");
+        Assert.Equal(15, _browser.All(".files-rows .files-row").Count);
         _browser.Keys(OpenQA.Selenium.Keys.Escape);
-        _browser.See("50,000 files", ".list-count");
+        _browser.See("50,000 files", ".files-list-count");
         // The keyboard reaches the last of them at once.
         _browser.Keys(OpenQA.Selenium.Keys.Home);
-        _browser.See("take 00000.wav", ".rows");
+        _browser.See("take 00000.wav", ".files-rows");
         _browser.Keys(OpenQA.Selenium.Keys.End);
-        _browser.See("take 49999.wav", ".row.active");
+        _browser.See("take 49999.wav", ".files-row.files-active");
         Assert.Empty(_browser.Troubles());
     }
 
@@ -59,7 +59,7 @@ public sealed class ManyFilesTests : IDisposable
         var cancel = TestContext.Current.CancellationToken;
         var (_, id) = await AdoptBig(20_000, cancel);
         _browser.Open($"/sessions/{id}/record");
-        _browser.See("20,000 files", ".list-count");
+        _browser.See("20,000 files", ".files-list-count");
         var path = Path.Combine(_browser.Shelf("Session drive"), "261101 Big", "Audio", "Voice 01.wav");
         using var ends = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         // Another program records: a header first, then samples, many times a second.
@@ -78,9 +78,9 @@ public sealed class ManyFilesTests : IDisposable
             cancel);
         try
         {
-            _browser.See("Voice 01.wav", ".rows");
-            _browser.See("growing", ".rows");
-            string Size() => _browser.Wait(() => _browser.All(".rows .row").FirstOrDefault(r => r.Text.Contains("Voice 01.wav", StringComparison.Ordinal)), "for the take").Text;
+            _browser.See("Voice 01.wav", ".files-rows");
+            _browser.See("growing", ".files-rows");
+            string Size() => _browser.Wait(() => _browser.All(".files-rows .files-row").FirstOrDefault(r => r.Text.Contains("Voice 01.wav", StringComparison.Ordinal)), "for the take").Text;
             var first = Size();
             _browser.Wait(() => Size() != first ? this : null, "for its size to grow");
             // Questions that are asked again before they are answered are answered never; of these most are, however busy the machine is.
@@ -96,7 +96,7 @@ public sealed class ManyFilesTests : IDisposable
             await ends.CancelAsync();
             await recording;
         }
-        _browser.SeeNoMore("growing", ".rows");
+        _browser.SeeNoMore("growing", ".files-rows");
         Assert.Empty(_browser.Troubles());
     }
 
@@ -108,28 +108,28 @@ public sealed class ManyFilesTests : IDisposable
         await _browser.App.Scan(shelf, cancel);
         _browser.Open($"/sessions/{id}/copy-in");
         _browser.Pick("Something new");
-        _browser.See("2,5", ".list-count");
-        _browser.Wait(() => _browser.All(".of-catalogue th button").FirstOrDefault(b => b.Text == "Name"), "for the head of the column").Click();
+        _browser.See("2,5", ".files-list-count");
+        _browser.Wait(() => _browser.All("[data-list=catalogue] th button").FirstOrDefault(b => b.Text == "Name"), "for the head of the column").Click();
         // The last by name of all, which stood in no part that came at first.
-        _browser.See("Voice 0", ".of-catalogue .rows");
-        _browser.Find(".of-catalogue .rows .row").Click();
+        _browser.See("Voice 0", "[data-list=catalogue] .files-rows");
+        _browser.Find("[data-list=catalogue] .files-rows .files-row").Click();
         // The keyboard reaches the end at once, and half of the way what is inside already.
         _browser.Keys(OpenQA.Selenium.Keys.End);
-        _browser.See("Bell 01.wav", ".row.active");
+        _browser.See("Bell 01.wav", ".files-row.files-active");
         _browser.Keys(OpenQA.Selenium.Keys.Home);
-        _browser.Find(".of-catalogue .row.active[aria-rowindex='2']");
-        _browser.Script("const s = document.querySelector('.scroller'); s.scrollTop = s.scrollHeight / 2");
-        _browser.See("take 0", ".of-catalogue .rows");
+        _browser.Find("[data-list=catalogue] .files-row.files-active[aria-rowindex='2']");
+        _browser.Script("const s = document.querySelector('.files-scroller'); s.scrollTop = s.scrollHeight / 2");
+        _browser.See("take 0", "[data-list=catalogue] .files-rows");
         // One in the middle of those that are made: the first stand behind the head.
-        _browser.Wait(() => _browser.All(".of-catalogue .rows .row") is { Count: > 20 } rows ? rows[rows.Count / 2] : null, "for rows of the session").Click();
-        _browser.Find(".of-catalogue .row.active .standing.Inside");
+        _browser.Wait(() => _browser.All("[data-list=catalogue] .files-rows .files-row") is { Count: > 20 } rows ? rows[rows.Count / 2] : null, "for rows of the session").Click();
+        _browser.Find("[data-list=catalogue] .files-row.files-active .standing-mark-standing[data-standing=Inside]");
 
         // A long list of what a bundle holds is cut; what is counted is the whole of it.
         _browser.Open($"/sessions/{id}/bundle");
-        _browser.See("Pack 2,50", ".tray");
-        _browser.Click("1 step", ".tray");
-        _browser.See("2,50", ".steps summary");
-        _browser.See("And 50", ".steps");
+        _browser.See("Pack 2,50", ".plans-tray");
+        _browser.Click("1 step", ".plans-tray");
+        _browser.See("2,50", ".plans-steps summary");
+        _browser.See("And 50", ".plans-steps");
         Assert.Empty(_browser.Troubles());
     }
 

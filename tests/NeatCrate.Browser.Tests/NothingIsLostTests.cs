@@ -14,7 +14,7 @@ public sealed class NothingIsLostTests : IDisposable
 
     private string Lamplighters => Path.Combine(_browser.Shelf("Session drive"), "Lamplighters of Orrin Quay");
 
-    private IWebElement TrayButton => _browser.Find(".tray .ant-btn-primary");
+    private IWebElement TrayButton => _browser.Find(".plans-tray .ant-btn-primary");
 
     private void SeeEnabled(bool isEnabled) => _browser.Wait(() => TrayButton.Enabled == isEnabled ? this : null, $"for the plan to be {(isEnabled ? "ready" : "held back")}");
 
@@ -24,19 +24,19 @@ public sealed class NothingIsLostTests : IDisposable
     {
         var folder = _browser.Shelf("Session drive");
         _browser.Open("/new");
-        _browser.Find(".name-field").SendKeys("Gull");
+        _browser.Find(".set-up-name-field").SendKeys("Gull");
         SeeEnabled(true);
         var before = Directory.GetDirectories(folder);
         _browser.Slow(1500);
-        _browser.Find(".name-field").SendKeys(" and Lantern");
+        _browser.Find(".set-up-name-field").SendKeys(" and Lantern");
         Assert.False(TrayButton.Enabled);
         _browser.Chord(Keys.Control, Keys.Enter);
-        _browser.Find(".name-field").SendKeys("s");
+        _browser.Find(".set-up-name-field").SendKeys("s");
         Assert.Equal(before, Directory.GetDirectories(folder));
-        _browser.See("Gull and Lanterns", ".tray");
+        _browser.See("Gull and Lanterns", ".plans-tray");
         SeeEnabled(true);
         _browser.Chord(Keys.Control, Keys.Enter);
-        _browser.See("Done.", ".tray");
+        _browser.See("Done.", ".plans-tray");
         Assert.EndsWith(" Gull and Lanterns", Assert.Single(Directory.GetDirectories(folder).Except(before)), StringComparison.Ordinal);
         _browser.Slow(0);
     }
@@ -47,14 +47,14 @@ public sealed class NothingIsLostTests : IDisposable
         _browser.Open(_browser.SessionOf("Low Water") + "/bundle");
         _browser.Field("Note on the packing slip").SendKeys("The choir comes in on the third bell.");
         _browser.Block("*/assets/RecordStation*");
-        _browser.Find(".route a[href$=record]").Click();
+        _browser.Find(".session-route a[href$=record]").Click();
         _browser.See("This page could not be shown.");
         _browser.See("Loading bay", ".top-strip");
-        _browser.See("Bundle", ".route");
+        _browser.See("Bundle", ".session-route");
         _browser.Block();
         _browser.Click("Load the page again");
         _browser.See("Armed tracks");
-        _browser.Find(".route a[href$=bundle]").Click();
+        _browser.Find(".session-route a[href$=bundle]").Click();
         Assert.Equal("The choir comes in on the third bell.", _browser.Field("Note on the packing slip").GetAttribute("value"));
         _browser.Troubles();
     }
@@ -63,70 +63,153 @@ public sealed class NothingIsLostTests : IDisposable
     public void WhileTheServerIsGoneThePageSaysSoAndNothingIsLost()
     {
         _browser.Open("/new");
-        _browser.Find(".name-field").SendKeys("Fog Horn");
-        _browser.See("Fog Horn", ".tray");
+        _browser.Find(".set-up-name-field").SendKeys("Fog Horn");
+        _browser.See("Fog Horn", ".plans-tray");
         SeeEnabled(true);
         _browser.App.Stop();
         var watch = Stopwatch.StartNew();
-        _browser.See("Connection lost.", ".lost");
+        _browser.See("Connection lost.", ".top-strip-lost");
         // Within two seconds of the end, and the time that it takes to look.
         Assert.InRange(watch.Elapsed.TotalSeconds, 0, 3);
-        Assert.Matches(@"You see what was known at \d\d:\d\d:\d\d\.", _browser.Find(".lost").Text);
+        Assert.Matches(@"You see what was known at \d\d:\d\d:\d\d\.", _browser.Find(".top-strip-lost").Text);
         SeeEnabled(false);
-        _browser.Find(".name-field").SendKeys("s");
+        _browser.Find(".set-up-name-field").SendKeys("s");
         _browser.App.StartAgain();
         _browser.SeeNoMore("Connection lost.");
-        Assert.Equal("Fog Horns", _browser.Find(".name-field").GetAttribute("value"));
-        _browser.See("Fog Horns", ".tray");
+        Assert.Equal("Fog Horns", _browser.Find(".set-up-name-field").GetAttribute("value"));
+        _browser.See("Fog Horns", ".plans-tray");
         SeeEnabled(true);
 
         _browser.Open(_browser.SessionOf("Net Mender") + "/record");
-        _browser.Find(".armed input[type=checkbox]").Click();
-        _browser.Wait(() => _browser.Find(".deck-actions button").Enabled ? this : null, "to be able to record");
+        _browser.Find(".record-armed input[type=checkbox]").Click();
+        _browser.Wait(() => _browser.Find(".record-deck-actions button").Enabled ? this : null, "to be able to record");
         _browser.App.Stop();
-        _browser.Wait(() => _browser.Find(".deck-actions button").Enabled ? null : this, "for recording to be off");
+        _browser.Wait(() => _browser.Find(".record-deck-actions button").Enabled ? null : this, "for recording to be off");
         _browser.App.StartAgain();
-        _browser.Wait(() => _browser.Find(".deck-actions button").Enabled ? this : null, "to be able to record again");
+        _browser.Wait(() => _browser.Find(".record-deck-actions button").Enabled ? this : null, "to be able to record again");
         _browser.Troubles();
+    }
+
+    /// <summary>A server that hangs cuts no connection: it is told of within two seconds all the same, and is there again by itself.</summary>
+    [Fact]
+    public void AServerThatHangsIsToldOf()
+    {
+        using var way = new FlakyWay(_browser.App.Address);
+        _browser.Open(new Uri(way.Address, "/new").ToString());
+        _browser.Find(".set-up-name-field").SendKeys("Fog Horn");
+        _browser.See("Fog Horn", ".plans-tray");
+        SeeEnabled(true);
+        way.FallSilent();
+        var watch = Stopwatch.StartNew();
+        _browser.See("Connection lost.", ".top-strip-lost");
+        // Two seconds, and the time that it takes to look.
+        Assert.InRange(watch.Elapsed.TotalSeconds, 0, 3);
+        SeeEnabled(false);
+        way.SpeakAgain();
+        _browser.SeeNoMore("Connection lost.");
+        Assert.Equal("Fog Horn", _browser.Find(".set-up-name-field").GetAttribute("value"));
+        SeeEnabled(true);
+    }
+
+    /// <summary>Where what had the keyboard goes away, something near it has the keyboard next: nobody starts again at the top of the page.</summary>
+    [Fact]
+    public void TheKeyboardIsNeverLost()
+    {
+        void HasKeyboard(string within) => _browser.Wait(
+            () => _browser.Script($"return document.activeElement.closest(\"{within}\") ? 'there' : null") is string ? this : null, $"for the keyboard to be in {within}");
+        _browser.Open(_browser.SessionOf("Net Mender") + "/copy-in");
+        SeeEnabled(true);
+        _browser.Find(".plans-tray .ant-btn-primary").SendKeys(Keys.Enter);
+        _browser.See("Done.", ".plans-tray");
+        HasKeyboard(".plans-tray");
+        _browser.Wait(() => _browser.All(".plans-tray button").FirstOrDefault(b => b.Text == "Undo"), "for undo").SendKeys(Keys.Enter);
+        SeeEnabled(true);
+        HasKeyboard(".plans-tray");
+        _browser.Find(".plans-tray .ant-btn-primary").SendKeys(Keys.Enter);
+        _browser.See("Done.", ".plans-tray");
+        _browser.Wait(() => _browser.All(".plans-tray button").FirstOrDefault(b => b.Text == "Close"), "for close").SendKeys(Keys.Enter);
+        SeeEnabled(true);
+        HasKeyboard(".plans-tray");
+
+        _browser.Find("[role=grid]").SendKeys(Keys.ArrowDown);
+        _browser.Find("[aria-label='Close the file tag']").SendKeys(Keys.Enter);
+        HasKeyboard("[role=grid]");
+        _browser.Script("document.querySelector('[aria-label^=Jobs], .top-strip button').focus()");
+        _browser.Keys("?");
+        _browser.Find(".top-strip-keys");
+        _browser.Keys(Keys.Escape);
+        HasKeyboard(".top-strip");
+
+        _browser.Find(".session-route a[href$=record]").Click();
+        _browser.Find(".record-armed input[type=checkbox]").Click();
+        _browser.Wait(() => _browser.Find(".record-deck-actions button").Enabled ? this : null, "to be able to record");
+        _browser.Find(".record-deck-actions .ant-btn-primary").SendKeys(Keys.Enter);
+        _browser.See("Stop", ".record-deck-actions");
+        HasKeyboard(".record-deck-actions");
+        _browser.Wait(() => _browser.All(".record-deck-actions button").FirstOrDefault(b => b.Text == "Stop"), "to stop").SendKeys(Keys.Enter);
+        _browser.See("Record 1 track", ".record-deck-actions");
+        HasKeyboard(".record-deck-actions");
+    }
+
+    /// <summary>Work that ends while nobody looks is told by the page's title until somebody does; how far it is, is announced by quarters.</summary>
+    [Fact]
+    public void WhatEndedWhileNobodyLookedIsToldByTheTitle()
+    {
+        _browser.Open(_browser.SessionOf("Net Mender") + "/copy-in");
+        SeeEnabled(true);
+        _browser.Script("""
+            window.said = [];
+            new MutationObserver(() => document.querySelectorAll('.plans-tray [role=status]').forEach(e => window.said.at(-1) === e.textContent || window.said.push(e.textContent)))
+              .observe(document.body, { childList: true, subtree: true, characterData: true });
+            Object.defineProperty(document, 'hidden', { configurable: true, get: () => true });
+            """);
+        _browser.Click("Copy in", ".plans-tray");
+        _browser.See("Done.", ".plans-tray");
+        _browser.Wait(() => _browser.Title.StartsWith("Done · ", StringComparison.Ordinal) ? this : null, "for the title to tell");
+        var said = (IReadOnlyCollection<object>)_browser.Script("return window.said")!;
+        Assert.All(said.SkipLast(1), s => Assert.Matches("^((0|25|50|75|100) % done|starting|.*waits.*)$", (string)s));
+        Assert.StartsWith("Done.", (string)said.Last(), StringComparison.Ordinal);
+        _browser.Script("delete document.hidden; document.dispatchEvent(new Event('visibilitychange'))");
+        _browser.Wait(() => _browser.Title.StartsWith("Copy in, ", StringComparison.Ordinal) ? this : null, "for the title of the page");
     }
 
     [Fact]
     public void NothingBehindAnOpenDialogIsApplied()
     {
         _browser.Open(_browser.SessionOf("Net Mender") + "/copy-in");
-        _browser.See("Copy 3 files", ".tray");
+        _browser.See("Copy 3 files", ".plans-tray");
         SeeEnabled(true);
         _browser.Keys("?");
-        _browser.See("undo the last applied plan", ".keys");
+        _browser.See("undo the last applied plan", ".top-strip-keys");
         _browser.Keys("1");
         _browser.Chord(Keys.Control, "z");
         // What has the keyboard in the dialog is pressed: its own button.
         _browser.Chord(Keys.Control, Keys.Enter);
-        _browser.Wait(() => _browser.All(".keys").Any(k => k.Displayed) ? null : this, "for the dialog to close");
-        _browser.See("Copy 3 files", ".tray");
+        _browser.Wait(() => _browser.All(".top-strip-keys").Any(k => k.Displayed) ? null : this, "for the dialog to close");
+        _browser.See("Copy 3 files", ".plans-tray");
         Assert.False(File.Exists(Path.Combine(Lamplighters, "261014 Net Mender", "Audio", "tide.wav")));
         Assert.EndsWith("/copy-in", _browser.Place, StringComparison.Ordinal);
         // With Cmd it goes as with Ctrl, once no dialog is open.
         _browser.Chord(Keys.Meta, Keys.Enter);
-        _browser.See("Done.", ".tray");
+        _browser.See("Done.", ".plans-tray");
     }
 
     [Fact]
     public void RowsThatAreFilteredAwayAreNotActedOn()
     {
         _browser.Open(_browser.SessionOf("Net Mender") + "/copy-in");
-        _browser.See("Copy 3 files", ".tray");
+        _browser.See("Copy 3 files", ".plans-tray");
         _browser.Find("[role=grid]").SendKeys(Keys.Control + "a");
-        _browser.See("9 selected", ".list-only");
+        _browser.See("9 selected", ".files-list-only");
         _browser.Keys("/");
         _browser.Keys("cello");
-        _browser.See("2 of 9 files", ".list-count");
-        _browser.SeeNoMore("selected", ".file-list");
+        _browser.See("2 of 9 files", ".files-list-count");
+        _browser.SeeNoMore("selected", ".files-file-list");
         _browser.Find("[role=grid]").SendKeys(Keys.Enter);
         _browser.Keys("/");
         _browser.Keys(Keys.Escape);
-        _browser.See("9 files", ".list-count");
-        _browser.See("Copy 3 files", ".tray");
+        _browser.See("9 files", ".files-list-count");
+        _browser.See("Copy 3 files", ".plans-tray");
         Assert.Empty(_browser.Troubles());
     }
 
@@ -135,20 +218,20 @@ public sealed class NothingIsLostTests : IDisposable
     public void TheListIsNeverEmptyWithoutAWayBack()
     {
         _browser.Open(_browser.SessionOf("Net Mender") + "/copy-in");
-        _browser.See("Copy 3 files", ".tray");
+        _browser.See("Copy 3 files", ".plans-tray");
         foreach (var part in new[] { "outside", "listed, not placed" })
         {
-            _browser.Wait(() => _browser.All(".figures button").FirstOrDefault(b => b.Text.StartsWith(part, StringComparison.Ordinal)), $"for the part {part}").Click();
+            _browser.Wait(() => _browser.All(".weighbridge-figures button").FirstOrDefault(b => b.Text.StartsWith(part, StringComparison.Ordinal)), $"for the part {part}").Click();
         }
-        _browser.See("Only outside and listed, not placed", ".list-only");
-        _browser.See("6 of 9 files", ".list-count");
-        _browser.Wait(() => _browser.All(".beam button").FirstOrDefault(b => b.GetAttribute("aria-label")!.StartsWith("listed", StringComparison.Ordinal)), "for the beam").Click();
-        _browser.See("3 of 9 files", ".list-count");
-        _browser.Click("Copy in", ".tray");
-        _browser.See("Done.", ".tray");
-        _browser.See("No file is outside now.", ".list-empty");
-        _browser.Click("Show everything", ".list-only");
-        _browser.See("9 files", ".list-count");
+        _browser.See("Only outside and listed, not placed", ".files-list-only");
+        _browser.See("6 of 9 files", ".files-list-count");
+        _browser.Wait(() => _browser.All(".weighbridge-beam button").FirstOrDefault(b => b.GetAttribute("aria-label")!.StartsWith("listed", StringComparison.Ordinal)), "for the beam").Click();
+        _browser.See("3 of 9 files", ".files-list-count");
+        _browser.Click("Copy in", ".plans-tray");
+        _browser.See("Done.", ".plans-tray");
+        _browser.See("No file is outside now.", ".files-list-empty");
+        _browser.Click("Show everything", ".files-list-only");
+        _browser.See("9 files", ".files-list-count");
         Assert.Empty(_browser.Troubles());
     }
 
@@ -162,23 +245,23 @@ public sealed class NothingIsLostTests : IDisposable
         var tempo = _browser.Field("Tempo");
         tempo.SendKeys(Keys.Control + "a");
         tempo.SendKeys("54" + Keys.Tab);
-        _browser.See("Change this session's settings", ".tray");
-        _browser.Find(".route a[href$=copy-in]").Click();
+        _browser.See("Change this session's settings", ".plans-tray");
+        _browser.Find(".session-route a[href$=copy-in]").Click();
         _browser.Pick("Something new");
         _browser.Find("[aria-label='Search the catalogue']").SendKeys("bell buoy");
-        _browser.Wait(() => _browser.All(".of-catalogue .rows .row").Count == 1 ? this : null, "for the one sample");
+        _browser.Wait(() => _browser.All("[data-list=catalogue] .files-rows .files-row").Count == 1 ? this : null, "for the one sample");
         _browser.Find("[aria-label='Mark bell buoy.wav']").Click();
-        _browser.See("Copy 1 file", ".tray");
-        _browser.Find(".route a[href$=set-up]").Click();
-        _browser.See("Change this session's settings", ".tray");
+        _browser.See("Copy 1 file", ".plans-tray");
+        _browser.Find(".session-route a[href$=set-up]").Click();
+        _browser.See("Change this session's settings", ".plans-tray");
         _browser.Open(session + "/copy-in");
-        _browser.See("Copy 1 file", ".tray");
+        _browser.See("Copy 1 file", ".plans-tray");
         Assert.Equal("bell buoy", _browser.Find("[aria-label='Search the catalogue']").GetAttribute("value"));
         // What came in waits no more.
-        _browser.Click("Copy in", ".tray");
-        _browser.See("Done.", ".tray");
-        _browser.Click("Close", ".tray");
-        _browser.See("Mark files to copy in", ".tray");
+        _browser.Click("Copy in", ".plans-tray");
+        _browser.See("Done.", ".plans-tray");
+        _browser.Click("Close", ".plans-tray");
+        _browser.See("Mark files to copy in", ".plans-tray");
         Assert.Empty(_browser.Troubles());
     }
 
@@ -186,28 +269,28 @@ public sealed class NothingIsLostTests : IDisposable
     public async Task NamesAndTitlesThatWereTypedStay()
     {
         _browser.Open("/new");
-        _browser.Find(".name-field").SendKeys("Gull");
+        _browser.Find(".set-up-name-field").SendKeys("Gull");
         var number = _browser.Field("Number of tracks");
         number.SendKeys(Keys.Control + "a");
         number.SendKeys("12" + Keys.Tab);
-        _browser.See("Track 12", ".track-fields");
+        _browser.See("Track 12", ".set-up-track-fields");
         // On the way to 24 stands 2: it is not acted on.
         number.SendKeys(Keys.Control + "a");
         number.SendKeys("2");
-        _browser.See("Track 12", ".track-fields");
+        _browser.See("Track 12", ".set-up-track-fields");
         number.SendKeys("4" + Keys.Tab);
-        _browser.See("Track 24", ".track-fields");
+        _browser.See("Track 24", ".set-up-track-fields");
         number.SendKeys(Keys.Control + "a");
         number.SendKeys("3" + Keys.Enter);
-        _browser.SeeNoMore("Track 12", ".track-fields");
+        _browser.SeeNoMore("Track 12", ".set-up-track-fields");
         _browser.ChooseFor("Preset", "Plain song");
-        Assert.Equal("Gull", _browser.Find(".name-field").GetAttribute("value"));
+        Assert.Equal("Gull", _browser.Find(".set-up-name-field").GetAttribute("value"));
         // Saving over a preset asks first, and no preset holds the title of a song.
-        _browser.Click("Save", ".preset-bar");
+        _browser.Click("Save", ".set-up-preset-bar");
         _browser.See("Replace the preset “Plain song”?");
         _browser.Click("Cancel", ".ant-popover");
         _browser.Field("Save these choices as").SendKeys("Harbour");
-        _browser.Click("Save", ".preset-bar");
+        _browser.Click("Save", ".set-up-preset-bar");
         _browser.See("The preset “Harbour” is kept.");
         Assert.DoesNotContain("Gull", await _browser.App.Client.GetStringAsync("/api/set-up/presets", TestContext.Current.CancellationToken), StringComparison.Ordinal);
         Assert.Empty(_browser.Troubles());
@@ -219,7 +302,7 @@ public sealed class NothingIsLostTests : IDisposable
     {
         var netMender = _browser.SessionOf("Net Mender");
         _browser.Open(netMender + "/copy-in");
-        _browser.See("Copy 3 files", ".tray");
+        _browser.See("Copy 3 files", ".plans-tray");
         SeeEnabled(true);
         Assert.Equal("Copy in, Net Mender · Neat Crate", _browser.Title);
         // While something records, it waits, so that one can go elsewhere meanwhile.
@@ -227,10 +310,10 @@ public sealed class NothingIsLostTests : IDisposable
         await _browser.App.Post($"{record}/start", new { tracks = OneTrack, seconds = 300, fromSeconds = 0, speed = 1 }, TestContext.Current.CancellationToken);
         _browser.Open(netMender + "/copy-in");
         SeeEnabled(true);
-        _browser.Click("Copy in", ".tray");
-        _browser.See("Waits", ".tray");
+        _browser.Click("Copy in", ".plans-tray");
+        _browser.See("Waits", ".plans-tray");
         Assert.Equal("0 % · Copy in, Net Mender · Neat Crate", _browser.Title);
-        _browser.Find(".top-links a[href='/shelves']").Click();
+        _browser.Find(".top-strip-top-links a[href='/shelves']").Click();
         // Not before the other page is there: as long as the tray is in sight, it is the tray that tells.
         _browser.See("Old laptop", ".shelves");
         _browser.See("1 job · 0 %", ".top-strip");
@@ -242,9 +325,9 @@ public sealed class NothingIsLostTests : IDisposable
         _browser.Keys("j");
         _browser.See("done, just now", ".jobs");
         _browser.Click("Undo", ".jobs");
-        _browser.See("Undo: Copy 3 files", ".tray");
-        _browser.Click("Undo", ".tray");
-        _browser.See("Done.", ".tray");
+        _browser.See("Undo: Copy 3 files", ".plans-tray");
+        _browser.Click("Undo", ".plans-tray");
+        _browser.See("Done.", ".plans-tray");
         Assert.False(File.Exists(Path.Combine(Lamplighters, "261014 Net Mender", "Audio", "tide.wav")));
         // What has been undone offers it no more.
         _browser.Keys("j");
@@ -257,13 +340,13 @@ public sealed class NothingIsLostTests : IDisposable
     public void WhatIsHeardCanBeStoppedOnEveryPage()
     {
         _browser.Open(_browser.SessionOf("Low Water") + "/set-up");
-        _browser.Find(".rows .row").Click();
-        _browser.Click("Listen", ".listen-tools");
-        _browser.Find(".sound-in-hand");
-        _browser.Find(".route a[href$=bundle]").Click();
-        _browser.See("Pause", ".sound-in-hand");
-        _browser.Click("Stop", ".sound-in-hand");
-        _browser.Wait(() => _browser.All(".sound-in-hand").Count == 0 ? this : null, "for silence");
+        _browser.Find(".files-rows .files-row").Click();
+        _browser.Click("Listen", ".listening-listen-tools");
+        _browser.Find(".listening-sound-in-hand");
+        _browser.Find(".session-route a[href$=bundle]").Click();
+        _browser.See("Pause", ".listening-sound-in-hand");
+        _browser.Click("Stop", ".listening-sound-in-hand");
+        _browser.Wait(() => _browser.All(".listening-sound-in-hand").Count == 0 ? this : null, "for silence");
         Assert.Empty(_browser.Troubles());
     }
 
@@ -274,26 +357,26 @@ public sealed class NothingIsLostTests : IDisposable
         _browser.See("Old laptop", ".shelves");
         _browser.Keys("o");
         _browser.Find("[aria-label='Name of a session']").SendKeys("fog");
-        _browser.See("261019 Fog Signal", ".quick-open");
+        _browser.See("261019 Fog Signal", ".top-strip-quick-open");
         _browser.Keys(Keys.Enter);
-        _browser.See("Fog Signal", ".open-label");
+        _browser.See("Fog Signal", ".top-strip-open-label");
         _browser.Open("/");
-        _browser.Wait(() => _browser.All(".crate").FirstOrDefault(c => c.Text.Contains("Fog Signal", StringComparison.Ordinal)), "for the crate");
+        _browser.Wait(() => _browser.All(".loading-bay-crate").FirstOrDefault(c => c.Text.Contains("Fog Signal", StringComparison.Ordinal)), "for the crate");
         _browser.Script("document.querySelector('[aria-label=\"Take off the list: 261019 Fog Signal\"]').focus()");
         _browser.Keys(Keys.Enter);
         _browser.Click("Take it off the list");
-        _browser.SeeNoMore("Fog Signal", ".crates");
+        _browser.SeeNoMore("Fog Signal", ".loading-bay-crates");
         Assert.True(File.Exists(Path.Combine(Lamplighters, "261019 Fog Signal", "261019 Fog Signal.otio")));
 
         // The folder above holds the folders of five sessions, and is none itself.
         _browser.Open("/adopt");
-        _browser.Choose(".folder-picker", "Session drive");
+        _browser.Choose(".shelves-folder-picker", "Session drive");
         _browser.OpenFolder("Lamplighters of Orrin Quay");
-        _browser.See("The folders of 5 sessions stand in here.", ".findings");
-        Assert.DoesNotContain(_browser.All(".findings button"), b => b.Text == "Adopt this folder");
-        _browser.Click("261019 Fog Signal", ".findings");
-        _browser.Click("Adopt this folder", ".findings");
-        _browser.See("Fog Signal", ".open-label");
+        _browser.See("The folders of 5 sessions stand in here.", ".adopt-findings");
+        Assert.DoesNotContain(_browser.All(".adopt-findings button"), b => b.Text == "Adopt this folder");
+        _browser.Click("261019 Fog Signal", ".adopt-findings");
+        _browser.Click("Adopt this folder", ".adopt-findings");
+        _browser.See("Fog Signal", ".top-strip-open-label");
         Assert.Empty(_browser.Troubles());
     }
 

@@ -21,10 +21,10 @@ public sealed class Screenshots : IDisposable
         _browser.Room(false);
 
         _browser.Open("/new");
-        _browser.Find(".name-field").SendKeys("The Ninth Bell reprise");
-        _browser.Click("Lamplighters of Orrin Quay", ".folder-picker");
-        _browser.See("The Ninth Bell reprise", ".preview");
-        _browser.Find(".tray .ant-btn-primary:not(:disabled)");
+        _browser.Find(".set-up-name-field").SendKeys("The Ninth Bell reprise");
+        _browser.Click("Lamplighters of Orrin Quay", ".shelves-folder-picker");
+        _browser.See("The Ninth Bell reprise", ".set-up-preview");
+        _browser.Find(".plans-tray .ant-btn-primary:not(:disabled)");
         Shoot("new-session");
 
         var drive = _browser.Shelf("Session drive");
@@ -34,37 +34,37 @@ public sealed class Screenshots : IDisposable
             File.Copy(Path.Combine(drive, "Lamplighters of Orrin Quay", "261019 Fog Signal", file), Path.Combine(drive, "Sketches", file), overwrite: true);
         }
         _browser.Open("/adopt");
-        _browser.Choose(".folder-picker", "Session drive");
+        _browser.Choose(".shelves-folder-picker", "Session drive");
         _browser.OpenFolder("Sketches");
         _browser.Click("Plan a folder for each");
-        _browser.See("Give '261005 Low Water' its own folder", ".tray");
+        _browser.See("Give '261005 Low Water' its own folder", ".plans-tray");
         Shoot("adopt");
 
         _browser.Open(_browser.SessionOf("The Ninth Bell") + "/record");
-        _browser.See("take 15 next", ".armed");
-        foreach (var track in _browser.All(".armed input[type=checkbox]"))
+        _browser.See("take 15 next", ".record-armed");
+        foreach (var track in _browser.All(".record-armed input[type=checkbox]"))
         {
             track.Click();
         }
         _browser.ChooseFor("Simulated, how fast", "20×");
-        _browser.Click("Record 3 tracks", ".deck");
-        _browser.See("0:4", ".counter");
+        _browser.Click("Record 3 tracks", ".record-deck");
+        _browser.See("0:4", ".record-counter");
         Shoot("recording", moving: true);
-        _browser.Click("Stop", ".deck");
-        _browser.See("Add 8 takes", ".tray");
+        _browser.Click("Stop", ".record-deck");
+        _browser.See("Add 8 takes", ".plans-tray");
         _browser.Room(true);
         _browser.Find("html[data-room=night]");
         Shoot("record-night");
         _browser.Room(false);
         _browser.Pick("Take log");
         _browser.See("dBFS", ".take-log");
-        _browser.All(".take-cell")[7].Click();
+        _browser.All(".take-log-take-cell")[7].Click();
         _browser.Keys("k");
         _browser.Keys("n");
         _browser.Keys("breath before the bridge" + OpenQA.Selenium.Keys.Enter);
-        _browser.See("Mark 1 keeper", ".tray");
+        _browser.See("Mark 1 keeper", ".plans-tray");
         Shoot("take-log");
-        _browser.Click("Discard", ".tray");
+        _browser.Click("Discard", ".plans-tray");
 
         _browser.Open(_browser.SessionOf("Tar and Twine") + "/set-up");
         _browser.See("missing", ".weighbridge");
@@ -75,31 +75,31 @@ public sealed class Screenshots : IDisposable
 
         var netMender = _browser.SessionOf("Net Mender");
         _browser.Open(netMender + "/copy-in");
-        _browser.See("Copy 3 files", ".tray");
-        _browser.All(".rows .row")[0].Click();
-        _browser.Find(".file-tag .outline");
+        _browser.See("Copy 3 files", ".plans-tray");
+        _browser.All(".files-rows .files-row")[0].Click();
+        _browser.Find(".files-file-tag .listening-outline");
         Shoot("copy-in");
-        _browser.Click("Copy in", ".tray");
-        _browser.See("Done.", ".tray");
-        _browser.See("nothing outside", ".route");
+        _browser.Click("Copy in", ".plans-tray");
+        _browser.See("Done.", ".plans-tray");
+        _browser.See("nothing outside", ".session-route");
         Shoot("copy-in-done");
-        _browser.Click("Close", ".tray");
+        _browser.Click("Close", ".plans-tray");
 
         _browser.Pick("Something new");
         _browser.Keys("/");
         _browser.Keys("buoy");
-        _browser.SeeNoMore("Cello", ".of-catalogue");
-        _browser.All(".of-catalogue .rows .row")[0].Click();
-        _browser.Find(".file-tag .outline");
+        _browser.SeeNoMore("Cello", "[data-list=catalogue]");
+        _browser.All("[data-list=catalogue] .files-rows .files-row")[0].Click();
+        _browser.Find(".files-file-tag .listening-outline");
         _browser.Keys(OpenQA.Selenium.Keys.Enter);
-        _browser.See("Copy 1 file", ".tray");
+        _browser.See("Copy 1 file", ".plans-tray");
         _browser.Room(true);
         _browser.Find("html[data-room=night]");
         Shoot("import-night");
         _browser.Room(false);
 
         _browser.Open(netMender + "/bundle");
-        _browser.See("Pack 10 files", ".tray");
+        _browser.See("Pack 10 files", ".plans-tray");
         Shoot("bundle");
         _browser.Open("/shelves");
         _browser.See("Old laptop", ".shelves");

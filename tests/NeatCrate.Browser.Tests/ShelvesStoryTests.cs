@@ -8,7 +8,7 @@ public sealed class ShelvesStoryTests : IDisposable
     public void Dispose() => _browser.Dispose();
 
     private OpenQA.Selenium.IWebElement Shelf(string name) => _browser.Wait(
-        () => _browser.All(".shelf").FirstOrDefault(s => s.Text.StartsWith(name, StringComparison.Ordinal)), $"for the shelf {name}");
+        () => _browser.All(".shelves-shelf").FirstOrDefault(s => s.Text.StartsWith(name, StringComparison.Ordinal)), $"for the shelf {name}");
 
     private void Press(string shelf, string button) => _browser.Wait(
         () =>
@@ -23,17 +23,17 @@ public sealed class ShelvesStoryTests : IDisposable
     public void ADriveLeavesAndComesBack()
     {
         _browser.Open("/shelves");
-        _browser.See("Tar and Twine needs 3 files from it", ".shelf.is-away");
+        _browser.See("Tar and Twine needs 3 files from it", ".shelves-shelf.shelves-is-away");
         Press("Field card", "Unplug");
         _browser.Wait(() => Shelf("Field card").Text.Contains("away", StringComparison.Ordinal) ? this : null, "for the card to be away");
         _browser.Click("Loading bay");
-        _browser.See("1 file is on 'Field card', which is away.", ".crate");
+        _browser.See("1 file is on 'Field card', which is away.", ".loading-bay-crate");
 
         // Somebody plugs it in again, without Neat Crate: the page hears of it by itself.
         var card = _browser.Shelf("Field card");
         Directory.Move(card.Replace("/shelves/", "/unplugged/", StringComparison.Ordinal), card);
-        _browser.SeeNoMore("which is away.", ".crate.AtRisk");
-        _browser.See("3 files stand outside the session folder, 1.6 MB.", ".crate");
+        _browser.SeeNoMore("which is away.", ".loading-bay-crate[data-attention=AtRisk]");
+        _browser.See("3 files stand outside the session folder, 1.6 MB.", ".loading-bay-crate");
 
         _browser.Click("Shelves");
         Press("Old laptop", "Plug in");
@@ -53,15 +53,15 @@ public sealed class ShelvesStoryTests : IDisposable
         _browser.Open("/shelves");
         _browser.See("Old laptop", ".shelves");
         _browser.Field("Name").SendKeys("Harbour");
-        _browser.Click("Browse", ".add-shelf");
-        _browser.See("/", ".machine-folder");
+        _browser.Click("Browse", ".shelves-add-shelf");
+        _browser.See("/", ".shelves-machine-folder");
         _browser.Field("Folder").SendKeys(Path.GetDirectoryName(folder)!);
-        _browser.Click("Harbour takes", ".machine-folder");
+        _browser.Click("Harbour takes", ".shelves-machine-folder");
         Assert.Equal(folder, _browser.Field("Folder").GetAttribute("value"));
-        _browser.See("No folders in here.", ".machine-folder");
-        _browser.Click("↑ one level up", ".machine-folder");
-        _browser.Click("Harbour takes", ".machine-folder");
-        _browser.Click("Add", ".add-shelf");
+        _browser.See("No folders in here.", ".shelves-machine-folder");
+        _browser.Click("↑ one level up", ".shelves-machine-folder");
+        _browser.Click("Harbour takes", ".shelves-machine-folder");
+        _browser.Click("Add", ".shelves-add-shelf");
         _browser.See("Harbour", ".shelves");
         Assert.All(_browser.Troubles(), t => Assert.Contains("400", t, StringComparison.Ordinal));
     }

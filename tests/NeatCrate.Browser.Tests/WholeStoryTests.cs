@@ -38,33 +38,33 @@ public sealed class WholeStoryTests : IDisposable
                 "Everything is inside, nothing is missing.",
                 "Everything is inside, nothing is missing.",
             ],
-            _browser.All(".crate .sentence").Select(e => e.Text));
+            _browser.All(".loading-bay-crate .loading-bay-sentence").Select(e => e.Text));
     }
 
     private void ANewSessionIsSeenBeforeItIsMade()
     {
         _browser.Click("New session");
-        _browser.Find(".name-field").SendKeys("Tar and Twine: reprise");
-        _browser.See("':' is not allowed in names on Windows.", ".checks");
-        _browser.Click("Lamplighters of Orrin Quay", ".folder-picker");
+        _browser.Find(".set-up-name-field").SendKeys("Tar and Twine: reprise");
+        _browser.See("':' is not allowed in names on Windows.", ".set-up-checks");
+        _browser.Click("Lamplighters of Orrin Quay", ".shelves-folder-picker");
         // One press takes the name that other systems accept.
         var name = $"{DateTime.Now:yyMMdd} Tar and Twine reprise";
-        _browser.Click($"Use “{name}”", ".checks");
+        _browser.Click($"Use “{name}”", ".set-up-checks");
         var folder = Path.Combine(Drive, "Lamplighters of Orrin Quay", name);
-        _browser.See($"Session drive / Lamplighters of Orrin Quay / {name}", ".preview");
-        Assert.Equal(folder, _browser.Find(".preview .path").GetAttribute("title"));
-        _browser.See("documents from earlier days", ".tree");
-        _browser.See(name + ".otio", ".tree");
+        _browser.See($"Session drive / Lamplighters of Orrin Quay / {name}", ".set-up-preview");
+        Assert.Equal(folder, _browser.Find(".set-up-preview .path").GetAttribute("title"));
+        _browser.See("documents from earlier days", ".set-up-tree");
+        _browser.See(name + ".otio", ".set-up-tree");
         // The date and the title are still parts of the name, each on its own.
-        Assert.Equal(2, _browser.All(".name-parts li").Count);
-        _browser.See("261019 Fog Signal", ".neighbours");
+        Assert.Equal(2, _browser.All(".set-up-name-parts li").Count);
+        _browser.See("261019 Fog Signal", ".set-up-neighbours");
         Assert.False(Directory.Exists(folder));
         _browser.Click("Make the session");
-        _browser.See("Done.", ".tray");
+        _browser.See("Done.", ".plans-tray");
         Assert.True(File.Exists(Path.Combine(folder, name + ".otio")));
         Assert.True(Directory.Exists(Path.Combine(folder, "Audio")));
         _browser.Click("Open it");
-        _browser.See("Everything is inside, nothing is missing.", ".open-label");
+        _browser.See("Everything is inside, nothing is missing.", ".top-strip-open-label");
     }
 
     private void SamplesAreCopiedInTakenBackAndCopiedInAgain()
@@ -74,50 +74,50 @@ public sealed class WholeStoryTests : IDisposable
         IEnumerable<string> InSession() => Tree.Of(NetMender).Keys.Where(k => !k.EndsWith(".peaks", StringComparison.Ordinal));
         var before = InSession().ToList();
         _browser.Open("/");
-        _browser.Click("Copy in", ".crate");
+        _browser.Click("Copy in", ".loading-bay-crate");
         _browser.See("outside\n3", ".weighbridge");
         Assert.Equal(
             ["260927/tide.wav", "Drums/net drum low.wav", "Struck bottles/bottle: high?.wav"],
-            _browser.All(".rows .c-name").Take(3).Select(c => c.GetAttribute("title")));
-        _browser.See("Copy 3 files, 1.6 MB, from 3 shelves; document re-pointed; originals untouched.", ".tray");
+            _browser.All(".files-rows .files-c-name").Take(3).Select(c => c.GetAttribute("title")));
+        _browser.See("Copy 3 files, 1.6 MB, from 3 shelves; document re-pointed; originals untouched.", ".plans-tray");
         _browser.Click("4 steps");
-        _browser.See("Field card: 260927/tide.wav", ".steps");
-        _browser.See("Session drive: Lamplighters of Orrin Quay/261014 Net Mender/Audio/tide.wav", ".steps");
-        _browser.Click("Copy in", ".tray");
-        _browser.See("Done.", ".tray");
-        _browser.See("nothing outside", ".route");
+        _browser.See("Field card: 260927/tide.wav", ".plans-steps");
+        _browser.See("Session drive: Lamplighters of Orrin Quay/261014 Net Mender/Audio/tide.wav", ".plans-steps");
+        _browser.Click("Copy in", ".plans-tray");
+        _browser.See("Done.", ".plans-tray");
+        _browser.See("nothing outside", ".session-route");
         Assert.True(File.Exists(Path.Combine(NetMender, "Audio", "bottle high.wav")));
 
         _browser.Chord(OpenQA.Selenium.Keys.Control, "z");
-        _browser.See("Undo: Copy 3 files", ".tray");
+        _browser.See("Undo: Copy 3 files", ".plans-tray");
         _browser.Chord(OpenQA.Selenium.Keys.Control, OpenQA.Selenium.Keys.Enter);
-        _browser.See("Done.", ".tray");
-        _browser.See("3 outside, 1.6 MB", ".route");
+        _browser.See("Done.", ".plans-tray");
+        _browser.See("3 outside, 1.6 MB", ".session-route");
         Assert.Equal(before, InSession());
 
-        _browser.Click("Close", ".tray");
-        _browser.Click("Copy in", ".tray");
-        _browser.See("Done.", ".tray");
-        _browser.See("nothing outside", ".route");
+        _browser.Click("Close", ".plans-tray");
+        _browser.Click("Copy in", ".plans-tray");
+        _browser.See("Done.", ".plans-tray");
+        _browser.See("nothing outside", ".session-route");
         Assert.All(originals, o => Assert.Equal(o.Value, Tree.Of(_browser.Shelf(o.Key))));
     }
 
     private void ABundleIsPackedOutsideTheSession()
     {
         _browser.Click("To the bundle");
-        _browser.See("Pack 10 files", ".tray");
-        _browser.Choose(".folder-picker", "Session drive");
-        _browser.Click("Lamplighters of Orrin Quay", ".folder-picker");
+        _browser.See("Pack 10 files", ".plans-tray");
+        _browser.Choose(".shelves-folder-picker", "Session drive");
+        _browser.Click("Lamplighters of Orrin Quay", ".shelves-folder-picker");
         _browser.OpenFolder("261014 Net Mender");
-        _browser.See("inside the session's own folder", ".tray");
-        Assert.False(_browser.Find(".tray .ant-btn-primary").Enabled);
-        _browser.Choose(".folder-picker", "Outbox");
-        _browser.See("Pack 10 files", ".tray");
+        _browser.See("inside the session's own folder", ".plans-tray");
+        Assert.False(_browser.Find(".plans-tray .ant-btn-primary").Enabled);
+        _browser.Choose(".shelves-folder-picker", "Outbox");
+        _browser.See("Pack 10 files", ".plans-tray");
         _browser.Find(".fields input").SendKeys("Idris Falk");
         _browser.Click("Pack the bundle");
-        _browser.See("Done.", ".tray");
-        Assert.StartsWith("/api/sessions/", new Uri(_browser.Wait(() => _browser.All(".tray a").FirstOrDefault(a => a.Text == "Download"), "for the download").GetAttribute("href")!).AbsolutePath, StringComparison.Ordinal);
-        _browser.See("261014 Net Mender", ".packed");
+        _browser.See("Done.", ".plans-tray");
+        Assert.StartsWith("/api/sessions/", new Uri(_browser.Wait(() => _browser.All(".plans-tray a").FirstOrDefault(a => a.Text == "Download"), "for the download").GetAttribute("href")!).AbsolutePath, StringComparison.Ordinal);
+        _browser.See("261014 Net Mender", ".bundles-packed");
     }
 
     private void WhatWasPackedArrivesWhole()
@@ -133,19 +133,19 @@ public sealed class WholeStoryTests : IDisposable
 
         _browser.Open("/");
         _browser.Click("Adopt a folder");
-        _browser.Choose(".folder-picker", "Session drive");
+        _browser.Choose(".shelves-folder-picker", "Session drive");
         foreach (var folder in new[] { "From Wren", "261014 Net Mender", "data" })
         {
             _browser.OpenFolder(folder);
-            _browser.See(folder, ".folder-picker .ant-breadcrumb");
+            _browser.See(folder, ".shelves-folder-picker .ant-breadcrumb");
         }
         _browser.OpenFolder("261014 Net Mender");
-        _browser.See("Everything is inside", ".findings");
-        _browser.See("This is a copy: the same session is known already", ".findings");
+        _browser.See("Everything is inside", ".adopt-findings");
+        _browser.See("This is a copy: the same session is known already", ".adopt-findings");
         _browser.Click("Adopt this folder");
-        _browser.See("From Wren / 261014 Net Mender / data / 261014 Net Mender", ".station-head");
+        _browser.See("From Wren / 261014 Net Mender / data / 261014 Net Mender", ".page-head");
         _browser.SeeNoMore("missing", ".weighbridge");
-        _browser.See("nothing missing", ".route");
-        _browser.See("nothing outside", ".route");
+        _browser.See("nothing missing", ".session-route");
+        _browser.See("nothing outside", ".session-route");
     }
 }

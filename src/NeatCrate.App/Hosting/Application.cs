@@ -71,7 +71,7 @@ public static class Application
         builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
         builder.Services.AddExceptionHandler<Problems>();
         // A page must hear within seconds that the server is gone.
-        builder.Services.AddSignalR(hub => hub.KeepAliveInterval = TimeSpan.FromSeconds(1)).AddJsonProtocol(json => json.PayloadSerializerOptions.Converters.Add(new JsonStringEnumConverter()));
+        builder.Services.AddSignalR(hub => hub.KeepAliveInterval = TimeSpan.FromMilliseconds(500)).AddJsonProtocol(json => json.PayloadSerializerOptions.Converters.Add(new JsonStringEnumConverter()));
         AddServices(builder.Services, options, describing);
 
         var app = builder.Build();

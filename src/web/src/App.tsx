@@ -1,7 +1,9 @@
 import { ConfigProvider, theme } from "antd";
 import { lazy, Suspense } from "react";
 import { BrowserRouter, Route, Routes, useLocation, useParams } from "react-router";
+import css from "./app.module.css";
 import { ErrorBoundary } from "./frame/ErrorBoundary";
+import { Page } from "./frame/Page";
 import { TellProvider } from "./frame/Tell";
 import { PageTitle } from "./jobs/PageTitle";
 import { LoadingBay } from "./loading-bay/LoadingBay";
@@ -50,9 +52,9 @@ export function App() {
       }}
     >
       <TellProvider>
-        <div className="app">
+        <div className={css.app}>
           <BrowserRouter>
-            <a className="skip" href="#page">
+            <a className={css.skip} href="#page">
               To the page
             </a>
             <TopStrip />
@@ -67,9 +69,9 @@ export function App() {
 function Pages() {
   const { pathname } = useLocation();
   return (
-    <div className="pages" id="page" tabIndex={-1}>
+    <div className={css.pages} id="page" tabIndex={-1}>
       <ErrorBoundary place={pathname}>
-        <Suspense fallback={<main className="page quiet">One moment.</main>}>
+        <Suspense fallback={<Page about="One moment." />}>
           <Routes>
             <Route path="/" element={<LoadingBay />} />
             <Route path="/new" element={<NewSession />} />
@@ -79,11 +81,10 @@ function Pages() {
             <Route
               path="*"
               element={
-                <main className="page">
+                <Page title="There is nothing at this address.">
                   <PageTitle>Nothing here</PageTitle>
-                  <h1>There is nothing at this address.</h1>
                   <a href="/">To the loading bay</a>
-                </main>
+                </Page>
               }
             />
           </Routes>

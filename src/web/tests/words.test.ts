@@ -1,16 +1,17 @@
 import { readFileSync } from "node:fs";
 import { describe, expect, it } from "vitest";
-import { count, dayOf, duration, parseDuration, parsePosition, position, size, soundLength } from "../src/words";
+import { count, dayOf, duration, parseDuration, parsePosition, position, rate, size, soundLength } from "../src/words";
 
 type Rows = readonly (readonly [number, string])[];
 
 /** The table that sentences of the server are checked by, too. */
 const figures = JSON.parse(
   readFileSync(new URL("../../../tests/Shared/figures.json", import.meta.url), "utf8"),
-) as Record<"sizes" | "counts" | "durations", Rows>;
+) as Record<"sizes" | "rates" | "counts" | "durations", Rows>;
 
 describe("figures are written as in sentences of the server", () => {
   it.each(figures.sizes)("size of %d is %s", (bytes, text) => expect(size(bytes)).toBe(text));
+  it.each(figures.rates)("rate of %d is %s", (hz, text) => expect(rate(hz)).toBe(text));
   it.each(figures.counts)("count of %d is %s", (n, text) => expect(count(n, "file")).toBe(text));
   it.each(figures.durations)("duration of %d is %s", (seconds, text) => expect(duration(seconds)).toBe(text));
 });

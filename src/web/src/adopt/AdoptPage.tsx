@@ -4,16 +4,16 @@ import { useNavigate, useSearchParams } from "react-router";
 import { answer, api } from "../api/client";
 import { useAdopt, useAdoptLook } from "../api/queries";
 import type { AdoptLook, FoundDocument } from "../api/types";
+import { Page } from "../frame/Page";
 import { PageTitle } from "../jobs/PageTitle";
 import { PlanTray } from "../plans/PlanTray";
 import { usePlanned } from "../plans/usePlanned";
 import { moveOn, usePlanRun } from "../plans/usePlanRun";
-import "../frame/station.css";
-import "../set-up/set-up.css";
+import setUpCss from "../set-up/set-up.module.css";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { PathText } from "../shelves/PathText";
 import { count, size, when } from "../words";
-import "./adopt.css";
+import css from "./adopt.module.css";
 
 type Task = { kind: "separate" } | { kind: "bring-home"; document: string; home: string };
 
@@ -49,63 +49,62 @@ export function AdoptPage() {
   useEffect(() => () => moveOn("adopt a folder"), []);
   const home = run.job?.state === "Done" && run.job.kind === "BringHome" ? run.job.sessionId : null;
   return (
-    <div className="new-session">
+    <Page
+      title="Adopt a folder"
+      about={
+        <p className="quiet">
+          Go to the folder of a session that you have. Adopting only looks; nothing in it is changed.
+        </p>
+      }
+    >
       <PageTitle>Adopt a folder</PageTitle>
-      <main className="station">
-        <div className="station-head">
-          <h1>Adopt a folder</h1>
-          <p className="quiet">
-            Go to the folder of a session that you have. Adopting only looks; nothing in it is changed.
-          </p>
+      <div className={setUpCss.newColumns}>
+        <div className="fields">
+          <FolderPicker label="Session folder" value={place} onChange={choose} />
         </div>
-        <div className="new-columns">
-          <div className="fields">
-            <FolderPicker label="Session folder" value={place} onChange={choose} />
-          </div>
-          <div className="fields">
-            {place.path === "" ? (
-              <section className="preview quiet">
-                <p>What the folder holds shows here: its documents, the newest first, and its media.</p>
-              </section>
-            ) : look.error ? (
-              <Alert type="error" title={look.error.message} />
-            ) : look.data ? (
-              <Findings
-                look={look.data}
-                folder={folder}
-                onGo={(path) => choose({ shelfId: place.shelfId, path })}
-                isNext={task === null}
-                onTask={(next) => {
-                  run.moveOn();
-                  setTask(next);
-                }}
-              />
-            ) : (
-              <p className="quiet">Looking at the folder.</p>
-            )}
-          </div>
+        <div className="fields">
+          {place.path === "" ? (
+            <section className={`${setUpCss.preview} quiet`}>
+              <p>What the folder holds shows here: its documents, the newest first, and its media.</p>
+            </section>
+          ) : look.error ? (
+            <Alert type="error" title={look.error.message} />
+          ) : look.data ? (
+            <Findings
+              look={look.data}
+              folder={folder}
+              onGo={(path) => choose({ shelfId: place.shelfId, path })}
+              isNext={task === null}
+              onTask={(next) => {
+                run.moveOn();
+                setTask(next);
+              }}
+            />
+          ) : (
+            <p className="quiet">Looking at the folder.</p>
+          )}
         </div>
-        <PlanTray
-          run={{
-            ...run,
-            clear: () => {
-              run.clear();
-              setTask(null);
-            },
-          }}
-          planned={planned}
-          applyWord={task?.kind === "bring-home" ? "Bring it home" : "Give each its own folder"}
-          idle="Nothing is planned. Adopting a folder needs no plan, since it changes nothing."
-          after={
-            home && (
-              <Button type="primary" onClick={() => navigate(`/sessions/${home}`)}>
-                Open the session
-              </Button>
-            )
-          }
-        />
-      </main>
-    </div>
+      </div>
+      <PlanTray
+        run={{
+          ...run,
+          clear: () => {
+            run.clear();
+            setTask(null);
+          },
+        }}
+        planned={planned}
+        applyWord={task?.kind === "bring-home" ? "Bring it home" : "Give each its own folder"}
+        idle="Nothing is planned. Adopting a folder needs no plan, since it changes nothing."
+        after={
+          home && (
+            <Button type="primary" onClick={() => navigate(`/sessions/${home}`)}>
+              Open the session
+            </Button>
+          )
+        }
+      />
+    </Page>
   );
 }
 
@@ -125,9 +124,9 @@ function Findings({ look, folder, isNext, onTask, onGo }: FindingsProps) {
   const [picked, setPicked] = useState<string | null>(null);
   const current = picked ?? top.find((d) => d.problem === null)?.path ?? null;
   return (
-    <section className="preview findings" aria-label="What the folder holds">
+    <section className={`${setUpCss.preview} ${css.findings}`} aria-label="What the folder holds">
       <PathText path={look.folder} />
-      <p className="found">
+      <p className={css.found}>
         {look.documents.length === 0
           ? "No session document that can be read. It can be adopted all the same, to be watched, backed up and bundled whole; nothing in it is ever called unused."
           : look.status}
@@ -141,7 +140,7 @@ function Findings({ look, folder, isNext, onTask, onGo }: FindingsProps) {
         </p>
       ))}
       {look.sessionFolders.length > 0 && (
-        <div className="finding">
+        <div className={css.finding}>
           <p>
             <strong>
               {look.sessionFolders.length === 1
@@ -150,7 +149,7 @@ function Findings({ look, folder, isNext, onTask, onGo }: FindingsProps) {
             </strong>
             {" Each is adopted by itself:"}
           </p>
-          <ul className="session-folders">
+          <ul className={css.sessionFolders}>
             {look.sessionFolders.map((path) => (
               <li key={path}>
                 <Button size="small" onClick={() => onGo(path)}>
@@ -162,7 +161,7 @@ function Findings({ look, folder, isNext, onTask, onGo }: FindingsProps) {
         </div>
       )}
       {look.sessionFolders.length === 0 && look.sessions.length > 1 && (
-        <div className="finding">
+        <div className={css.finding}>
           <p>
             <strong>{`${look.sessions.length} sessions share this folder`}</strong>
             {`: ${look.sessions.join(", ")}. Cleaning one would damage the others.`}
@@ -177,7 +176,7 @@ function Findings({ look, folder, isNext, onTask, onGo }: FindingsProps) {
         ))}
       {look.documents.length > 0 && (
         <Radio.Group
-          className="found-documents"
+          className={`${css.foundDocuments}`}
           aria-label="The document that the session is worked in"
           value={current}
           onChange={(e) => setPicked(e.target.value as string)}
@@ -187,7 +186,7 @@ function Findings({ look, folder, isNext, onTask, onGo }: FindingsProps) {
           ))}
         </Radio.Group>
       )}
-      <div className="actions">
+      <div className={css.findingActions}>
         {look.sessionFolders.length > 0 ? null : look.knownAs ? (
           <Button type="primary" onClick={() => navigate(`/sessions/${look.knownAs}`)}>
             Open the session
@@ -221,13 +220,13 @@ function DocumentRow({ document, shared }: { document: FoundDocument; shared: bo
         ? `all ${count(document.media, "file")} here`
         : `${document.here} of ${count(document.media, "file")} here`);
   return (
-    <div className="found-document">
+    <div className={css.foundDocument}>
       {document.atTop && document.problem === null ? (
         <Radio value={document.path}>
           <span className="path">{document.path}</span>
         </Radio>
       ) : (
-        <span className="path below">{document.path}</span>
+        <span className={`path ${css.below}`}>{document.path}</span>
       )}
       <span>{shared && document.session ? `${document.session}: ${here}` : here}</span>
       <span className="mono quiet">{when(document.changed)}</span>
@@ -238,7 +237,7 @@ function DocumentRow({ document, shared }: { document: FoundDocument; shared: bo
 function Stray({ document, onTask }: { document: FoundDocument; onTask: (task: Task) => void }) {
   const [home] = document.homes;
   return (
-    <div className="finding">
+    <div className={css.finding}>
       <p>
         <strong>{`“${document.path}” strayed from its folder.`}</strong>
         {home

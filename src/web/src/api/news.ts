@@ -2,15 +2,22 @@ import { missServer, watchConnection } from "./connection";
 import { hearJob, hearRecording, hearScan, hearSessionChange, keys, queryClient } from "./queries";
 import type { Job, Recording, Scan } from "./types";
 
-/** A server that hangs is heard no more for so long before it counts as gone. */
-const silentMs = 4000;
+/**
+ * A server tells each second that it is there. Not heard for so long, it is asked once, and counts as gone where it does not
+ * answer at once: a server that hangs is told of within two seconds, and one that is merely busy is not.
+ */
+const silentMs = 1500;
+const answersWithinMs = 500;
 
 /** The server may start again under an open page at any time. */
 const triedEveryMs = 1000;
+const firstTriedAfterMs = 100;
 
 const isThere = async () => {
   try {
-    return (await fetch("/api/jobs", { headers: { "X-Neat-Crate": "1" }, signal: AbortSignal.timeout(silentMs) })).ok;
+    return (
+      await fetch("/api/jobs", { headers: { "X-Neat-Crate": "1" }, signal: AbortSignal.timeout(answersWithinMs) })
+    ).ok;
   } catch {
     return false;
   }
@@ -22,8 +29,15 @@ export async function listen(): Promise<void> {
   const connection = new HubConnectionBuilder()
     .withUrl("/hubs/jobs")
     .withServerTimeout(silentMs)
-    .withAutomaticReconnect({ nextRetryDelayInMilliseconds: () => triedEveryMs })
-    .configureLogging(LogLevel.Error)
+    .withAutomaticReconnect({
+      nextRetryDelayInMilliseconds: ({ previousRetryCount }) => {
+        if (previousRetryCount === 0) return firstTriedAfterMs;
+        missServer();
+        return triedEveryMs;
+      },
+    })
+    // A connection that breaks is seen to here, and told on the page.
+    .configureLogging(LogLevel.Critical)
     .build();
   connection.on("job", (job: Job) => hearJob(job));
   connection.on("recording", (recording: Recording) => {
@@ -42,7 +56,9 @@ export async function listen(): Promise<void> {
   });
   const askForAll = () => void queryClient.invalidateQueries();
   watchConnection(isThere, askForAll);
-  connection.onreconnecting(missServer);
+  connection.onreconnecting(async () => {
+    if (!(await isThere())) missServer();
+  });
   connection.onreconnected(askForAll);
   while (!(await begins(connection))) await new Promise((resolve) => setTimeout(resolve, triedEveryMs));
   // What was told before anybody listened is asked for.

@@ -2,18 +2,18 @@ import { Checkbox, Input } from "antd";
 import { answer, api } from "../api/client";
 import { useBundles, useShelves } from "../api/queries";
 import { fileList } from "../files/columns";
-import { FileList } from "../files/FileList";
-import { ActiveFile } from "../files/FileTag";
+import { FilesWithTag } from "../files/FilesWithTag";
 import { useFiles } from "../files/useFiles";
 import { Field } from "../frame/Field";
 import { useDraft } from "../frame/kept";
+import { Page } from "../frame/Page";
+import { Remarks } from "../frame/Remarks";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
-import { Weighbridge } from "../weighbridge/Weighbridge";
 import { size, when } from "../words";
-import "./bundles.css";
+import css from "./bundles.module.css";
 
 /** Packs the session for somebody else. */
 export function BundleStation({ inventory, run }: StationProps) {
@@ -45,20 +45,17 @@ export function BundleStation({ inventory, run }: StationProps) {
     };
   const bounces = session.weights.filter((w) => w.use === "Bounce").reduce((sum, w) => sum + w.files, 0);
   return (
-    <main className="station">
-      <div className="station-head">
-        <h1>Bundle</h1>
+    <Page
+      title="Bundle"
+      about={
         <p className="quiet">
           One file with the whole session and a packing slip. What stands outside goes along; the session itself stays
           as it is.
         </p>
-      </div>
-      {inventory.remarks.map((remark) => (
-        <p className="warning" key={remark}>
-          {remark}
-        </p>
-      ))}
-      <div className="bundle-form">
+      }
+    >
+      <Remarks remarks={inventory.remarks} />
+      <div className={css.bundleForm}>
         <FolderPicker label="Put it in" value={into} onChange={changed(setPlace)} />
         <div className="fields">
           <Field label="Recipient">
@@ -90,16 +87,11 @@ export function BundleStation({ inventory, run }: StationProps) {
         </div>
         <PackedBundles sessionId={session.id} />
       </div>
-      <Weighbridge weights={session.weights} chosen={rows.segments} onChoose={rows.setSegments} />
-      <div className="with-tag">
-        <FileList
-          rows={rows}
-          active={rows.active}
-          onActive={rows.setActive}
-          empty="No media files here yet; the bundle would hold the document alone."
-        />
-        <ActiveFile rows={rows} />
-      </div>
+      <FilesWithTag
+        rows={rows}
+        weights={session.weights}
+        empty="No media files here yet; the bundle would hold the document alone."
+      />
       <PlanTray
         run={run}
         planned={planned}
@@ -112,7 +104,7 @@ export function BundleStation({ inventory, run }: StationProps) {
           ) : null
         }
       />
-    </main>
+    </Page>
   );
 }
 
@@ -127,7 +119,7 @@ function DownloadLink({ sessionId, planId, text = "Download" }: { sessionId: str
 function PackedBundles({ sessionId }: { sessionId: string }) {
   const bundles = useBundles(sessionId);
   return (
-    <section className="packed" aria-label="Packed bundles">
+    <section className={css.packed} aria-label="Packed bundles">
       <h2>Earlier bundles</h2>
       {bundles.error && <p className="trouble">{bundles.error.message}</p>}
       {bundles.data?.length === 0 && <p className="quiet">Nothing was packed yet.</p>}

@@ -4,6 +4,7 @@ import { type CatalogueSearch, useCatalogueFacets, useShelves } from "../api/que
 import type { MediaKind } from "../api/types";
 import { useShortcut } from "../frame/keys";
 import { rate } from "../words";
+import css from "./copy-in.module.css";
 
 const kinds: Record<MediaKind, string> = { Audio: "audio", Video: "video", Midi: "MIDI", Instrument: "instruments" };
 
@@ -30,7 +31,7 @@ export function CatalogueSearchBar({ search, onSearch }: Props) {
   )?.[0];
   useShortcut("/", () => input.current?.focus());
   return (
-    <div className="catalogue-search">
+    <div className={css.catalogueSearch}>
       <Input
         ref={input}
         allowClear

@@ -4,52 +4,51 @@ import { answer, api } from "../api/client";
 import { useChangeCopyInWay, useCopyInWay, useMarkForCopyIn } from "../api/queries";
 import type { CopyInMark, FileEntry } from "../api/types";
 import { fileList } from "../files/columns";
-import { FileList } from "../files/FileList";
-import { ActiveFile } from "../files/FileTag";
+import { FilesWithTag } from "../files/FilesWithTag";
 import { useFiles } from "../files/useFiles";
 import { Sheets } from "../frame/Choices";
 import { useDraft } from "../frame/kept";
+import { Page } from "../frame/Page";
+import { Remarks } from "../frame/Remarks";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
-import { Weighbridge } from "../weighbridge/Weighbridge";
+import css from "./copy-in.module.css";
 import { ImportPanel } from "./ImportPanel";
 import { OriginGroups } from "./OriginGroups";
-import "./copy-in.css";
 
 /** Brings files into the session folder: those that stand outside already, and new ones. */
 export function CopyInStation(props: StationProps) {
   const [isImport, setIsImport] = useDraft("copy-in something new", false);
   const { inventory, run } = props;
   return (
-    <main className="station">
-      <div className="station-head">
-        <h1>Copy in</h1>
-        <Sheets
-          label="What to bring in"
-          value={isImport ? "import" : "outside"}
-          onChange={(v) => {
-            run.moveOn();
-            setIsImport(v === "import");
-          }}
-          options={[
-            { value: "outside", label: "What stands outside" },
-            { value: "import", label: "Something new" },
-          ]}
-        />
-        <p className="quiet">
-          {isImport
-            ? "Find it on any shelf, hear it, and copy it in. Originals are left alone."
-            : "What stands outside goes silent when its drive leaves. Originals are left alone."}
-        </p>
-      </div>
-      {inventory.remarks.map((remark) => (
-        <p className="warning" key={remark}>
-          {remark}
-        </p>
-      ))}
+    <Page
+      title="Copy in"
+      about={
+        <>
+          <Sheets
+            label="What to bring in"
+            value={isImport ? "import" : "outside"}
+            onChange={(v) => {
+              run.moveOn();
+              setIsImport(v === "import");
+            }}
+            options={[
+              { value: "outside", label: "What stands outside" },
+              { value: "import", label: "Something new" },
+            ]}
+          />
+          <p className="quiet">
+            {isImport
+              ? "Find it on any shelf, hear it, and copy it in. Originals are left alone."
+              : "What stands outside goes silent when its drive leaves. Originals are left alone."}
+          </p>
+        </>
+      }
+    >
+      <Remarks remarks={inventory.remarks} />
       {isImport ? <ImportPanel {...props} /> : <OutsideFiles {...props} />}
-    </main>
+    </Page>
   );
 }
 
@@ -82,52 +81,48 @@ function OutsideFiles({ inventory, run }: StationProps) {
   };
   return (
     <>
-      <Weighbridge weights={session.weights} chosen={rows.segments} onChoose={rows.setSegments} />
-      <OriginGroups
-        origins={inventory.origins}
-        chosen={place}
-        onChoose={setPlace}
-        onMark={(of, isTaken) => mark({ place: of, fileIds: null, taken: isTaken })}
-      />
-      <div className="copy-in-ways">
-        {way.data && (
-          <>
-            {older > 0 && (
-              <Checkbox
-                checked={way.data.olderDocuments}
-                onChange={(e) => changeWay.mutate({ ...way.data, olderDocuments: e.target.checked })}
-              >
-                Older versions count too
-              </Checkbox>
-            )}
-            <Checkbox
-              checked={way.data.byItself}
-              onChange={(e) => changeWay.mutate({ ...way.data, byItself: e.target.checked })}
-            >
-              Copy in automatically at every save
-            </Checkbox>
-          </>
-        )}
-        <a className="report" href={`/api/sessions/${session.id}/inventory.csv`} download>
-          Inventory as CSV
-        </a>
-      </div>
-      <div className="with-tag">
-        <FileList
-          rows={rows}
-          marks={{
-            able: isAble,
-            has: (file) => isAble(file) && !file.leftOut,
-            all: rows.markable === 0 ? null : rows.marked === rows.markable,
-            mark: (fileIds, isTaken) => mark({ place: null, fileIds: [...fileIds], taken: isTaken }),
-            markAll: async (isTaken) => mark({ place: null, fileIds: [...(await rows.markableIds())], taken: isTaken }),
-          }}
-          active={rows.active}
-          onActive={rows.setActive}
-          empty="No media files here yet."
+      <FilesWithTag
+        rows={rows}
+        weights={session.weights}
+        marks={{
+          able: isAble,
+          has: (file) => isAble(file) && !file.leftOut,
+          all: rows.markable === 0 ? null : rows.marked === rows.markable,
+          mark: (fileIds, isTaken) => mark({ place: null, fileIds: [...fileIds], taken: isTaken }),
+          markAll: async (isTaken) => mark({ place: null, fileIds: [...(await rows.markableIds())], taken: isTaken }),
+        }}
+        empty="No media files here yet."
+      >
+        <OriginGroups
+          origins={inventory.origins}
+          chosen={place}
+          onChoose={setPlace}
+          onMark={(of, isTaken) => mark({ place: of, fileIds: null, taken: isTaken })}
         />
-        <ActiveFile rows={rows} />
-      </div>
+        <div className={css.copyInWays}>
+          {way.data && (
+            <>
+              {older > 0 && (
+                <Checkbox
+                  checked={way.data.olderDocuments}
+                  onChange={(e) => changeWay.mutate({ ...way.data, olderDocuments: e.target.checked })}
+                >
+                  Older versions count too
+                </Checkbox>
+              )}
+              <Checkbox
+                checked={way.data.byItself}
+                onChange={(e) => changeWay.mutate({ ...way.data, byItself: e.target.checked })}
+              >
+                Copy in automatically at every save
+              </Checkbox>
+            </>
+          )}
+          <a className={css.report} href={`/api/sessions/${session.id}/inventory.csv`} download>
+            Inventory as CSV
+          </a>
+        </div>
+      </FilesWithTag>
       <PlanTray
         run={run}
         planned={taken > 0 && !isReady ? { ...planned, planning: true } : planned}

@@ -6,6 +6,7 @@ import { everything } from "../api/queries";
 import type { FileEntry } from "../api/types";
 import { catalogueList } from "../files/columns";
 import { FileList } from "../files/FileList";
+import { WithTag } from "../files/FilesWithTag";
 import { CatalogueTag } from "../files/FileTag";
 import { Choices } from "../frame/Choices";
 import { useDraft, useRemembered } from "../frame/kept";
@@ -15,6 +16,7 @@ import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
 import { count, number, parsePosition, rate, size } from "../words";
 import { CatalogueSearchBar } from "./CatalogueSearchBar";
+import css from "./copy-in.module.css";
 import { useCatalogueFiles } from "./useCatalogueFiles";
 import { type Arriving, useUploads } from "./useUploads";
 
@@ -22,7 +24,7 @@ import { type Arriving, useUploads } from "./useUploads";
 export function ImportPanel({ inventory, run }: StationProps) {
   const { session } = inventory;
   const [search, setSearch] = useDraft("import search", everything);
-  const [sort, setSort] = useRemembered("sort of-catalogue", catalogueList.first);
+  const [sort, setSort] = useRemembered("sort catalogue", catalogueList.first);
   const rows = useCatalogueFiles(session.id, search, sort, setSort);
   const [chosenFiles, setChosenFiles] = useDraft<FileEntry[]>("import chosen", []);
   const chosen = useMemo(() => new Map(chosenFiles.map((f) => [f.id, f])), [chosenFiles]);
@@ -88,7 +90,7 @@ export function ImportPanel({ inventory, run }: StationProps) {
   return (
     <>
       <DropZone uploads={uploads} onChange={run.moveOn} />
-      <div className="with-tag">
+      <WithTag tag={activeFile && <CatalogueTag file={activeFile} onClose={() => setActive(null)} />}>
         <FileList
           rows={rows}
           search={<CatalogueSearchBar search={search} onSearch={setSearch} />}
@@ -113,9 +115,8 @@ export function ImportPanel({ inventory, run }: StationProps) {
                 : "The catalogue is empty. Add a shelf, or scan one."
           }
         />
-        {activeFile && <CatalogueTag file={activeFile} onClose={() => setActive(null)} />}
-      </div>
-      <div className="import-ways">
+      </WithTag>
+      <div className={css.importWays}>
         <Choices
           label="How files come in"
           value={byReference ? "reference" : "copy"}
@@ -145,7 +146,7 @@ export function ImportPanel({ inventory, run }: StationProps) {
             />
             <span className="quiet">from</span>
             <Input
-              className="mono at"
+              className={`mono ${css.at}`}
               aria-label="Time on the track"
               status={position === null ? "error" : ""}
               value={at}
@@ -214,7 +215,7 @@ function DropZone({ uploads, onChange }: DropProps) {
     };
   }, []);
   return (
-    <section className={`drop-zone ${isOver ? "over" : ""}`} aria-label="Files from your computer">
+    <section className={`${css.dropZone} ${isOver ? css.over : ""}`} aria-label="Files from your computer">
       <span>Drop files from your computer here, or</span>
       <Button size="small" onClick={() => input.current?.click()}>
         Choose files

@@ -1,6 +1,7 @@
 import { Checkbox } from "antd";
 import type { Origin, OriginWeight } from "../api/types";
 import { count, size } from "../words";
+import css from "./copy-in.module.css";
 
 const kindWord: Record<Origin["kind"], string> = {
   OtherSession: "another session",
@@ -21,11 +22,11 @@ interface Props {
 export function OriginGroups({ origins, chosen, onChoose, onMark }: Props) {
   if (origins.length === 0) return null;
   return (
-    <ul className="origins" aria-label="Where outside files come from">
+    <ul className={css.origins} aria-label="Where outside files come from">
       {origins.map(({ origin, files, bytes, leftOut, away, awayBytes }) => {
         const taken = files - leftOut;
         return (
-          <li key={origin.place} className={taken === 0 ? "left-out" : ""}>
+          <li key={origin.place} className={taken === 0 ? css.leftOut : ""}>
             <Checkbox
               aria-label={`Copy in from ${origin.name}`}
               checked={leftOut === 0 && files > 0}
@@ -45,7 +46,7 @@ export function OriginGroups({ origins, chosen, onChoose, onMark }: Props) {
                 {files > 0 && `${count(files, "file")}, ${size(bytes)}`}
                 {away > 0 && `${files > 0 ? " · " : ""}${away} away${awayBytes === null ? "" : `, ${size(awayBytes)}`}`}
               </span>
-              <span className="origin-state">
+              <span className={css.originState}>
                 {files === 0
                   ? "connect it to copy in"
                   : taken === 0

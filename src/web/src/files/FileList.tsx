@@ -9,9 +9,9 @@ import { usePlayer } from "../listening/player";
 import { isAudible } from "../listening/usePeaks";
 import { count, number, size } from "../words";
 import type { Column } from "./columns";
+import css from "./files.module.css";
 import { type Columns, useColumns } from "./useColumns";
 import type { FileRows } from "./useFiles";
-import "./files.css";
 
 /** What the plan takes of a list. */
 export interface Marks {
@@ -243,11 +243,12 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
   return (
     <section
       ref={list}
-      className={`file-list ${kind.className} ${marks ? "with-marks" : ""}`}
+      className={`${css.fileList} ${marks ? css.withMarks : ""}`}
+      data-list={kind.name}
       aria-label="Files"
       style={{ "--columns": columns.template } as CSSProperties}
     >
-      <div className="list-tools">
+      <div className={css.listTools}>
         {search}
         {tools && (
           <>
@@ -285,13 +286,13 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
             {rows.error.message}
           </span>
         ) : (
-          <span className="mono quiet list-count">
+          <span className={`mono quiet ${css.listCount}`}>
             {total === all ? count(total, "file") : `${number(total)} of ${count(all, "file")}`}
           </span>
         )}
       </div>
       {tools && tools.only.length > 0 && (
-        <p className="list-only" role="status">
+        <p className={css.listOnly} role="status">
           <span>
             Only <strong>{tools.only.join(" and ")}</strong>
           </span>
@@ -301,7 +302,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
         </p>
       )}
       {selected.size > 1 && (
-        <p className="list-only" role="status">
+        <p className={css.listOnly} role="status">
           <span>{selectedWords(selected, rows.loaded)}</span>
           {marks && (
             <Button size="small" onClick={() => toggle([...selected])}>
@@ -313,18 +314,18 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
           </Button>
         </p>
       )}
-      <div className="scroller" ref={scroller}>
+      <div className={css.scroller} ref={scroller}>
         <table
-          className="grid"
+          className={css.grid}
           aria-label="Files of the session"
           aria-rowcount={layout.lines + 1}
           {...gridRole(active)}
           ref={grid}
         >
           <thead>
-            <tr className="row head" aria-rowindex={1}>
+            <tr className={`${css.row} ${css.head}`} aria-rowindex={1}>
               {marks && (
-                <th scope="col" className="c-mark">
+                <th scope="col" className={css.cMark}>
                   <input
                     type="checkbox"
                     aria-label="Mark all shown files"
@@ -344,7 +345,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
                   {rows.isSortable(c) ? (
                     <button type="button" tabIndex={-1} onClick={() => onHeader(c.key)}>
                       {titleOf(c)}
-                      {sort.column === c.key && <i className={sort.down ? "down" : "up"} />}
+                      {sort.column === c.key && <i className={sort.down ? css.down : css.up} />}
                     </button>
                   ) : (
                     titleOf(c)
@@ -354,14 +355,14 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
               ))}
             </tr>
           </thead>
-          <tbody className="rows" style={{ height: virtual.getTotalSize() }}>
+          <tbody className={css.rows} style={{ height: virtual.getTotalSize() }}>
             {items.map((item) => {
               const row = layout.at(item.index);
               const style = { transform: `translateY(${item.start}px)` };
               if ("group" in row) {
                 return (
                   <tr
-                    className="row group"
+                    className={`${css.row} ${css.group}`}
                     aria-rowindex={item.index + 2}
                     style={style}
                     key={`group ${row.group.title}`}
@@ -387,7 +388,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
                   marks={marks}
                 />
               ) : (
-                <tr className="row on-its-way" aria-rowindex={item.index + 2} style={style} key={`at ${row.file}`}>
+                <tr className={css.row} aria-rowindex={item.index + 2} style={style} key={`at ${row.file}`}>
                   <td colSpan={columns.shown.length + (marks ? 1 : 0)} />
                 </tr>
               );
@@ -395,7 +396,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
           </tbody>
         </table>
         {rows.first !== undefined && total === 0 && (
-          <p className="list-empty">
+          <p className={css.listEmpty}>
             {tools?.text
               ? `No file has “${tools.text}” in its name, track or shelf.`
               : tools && tools.only.length > 0
@@ -424,7 +425,7 @@ function ColumnEdge({ column, columns }: { column: Column; columns: Columns }) {
     <button
       type="button"
       tabIndex={-1}
-      className="column-edge"
+      className={css.columnEdge}
       aria-label={`Width of the column ${column.title || "Standing"}`}
       onPointerDown={draw}
     />
@@ -440,7 +441,7 @@ function ViewMenu({ rows, columns }: { rows: FileRows; columns: Columns }) {
       trigger="click"
       placement="bottomRight"
       content={
-        <div className="view-menu">
+        <div className={css.viewMenu}>
           <Choices
             label="Direction"
             value={sort.down ? "down" : "up"}
@@ -513,13 +514,13 @@ function FileRow({ file, at, columns, index, style, active, playing, selected, m
     <tr
       id={`file-${file.id}`}
       data-at={at}
-      className={`row ${active ? "active" : ""} ${playing ? "playing" : ""} ${selected ? "selected" : ""}`}
+      className={`${css.row} ${active ? css.active : ""} ${playing ? css.playing : ""} ${selected ? css.selected : ""}`}
       aria-rowindex={index}
       aria-selected={selected}
       style={style}
     >
       {marks && (
-        <td className="c-mark">
+        <td className={css.cMark}>
           {marks.able(file) && (
             <input
               type="checkbox"

@@ -9,6 +9,7 @@ import { isOfCatalogue } from "../listening/mediaSource";
 import { isAudible } from "../listening/usePeaks";
 import { PathText } from "../shelves/PathText";
 import { number, position, rate, size, soundLength, standingWord, textOfUse, when } from "../words";
+import css from "./files.module.css";
 import { StandingMark } from "./StandingMark";
 import type { SessionFiles } from "./useFiles";
 
@@ -73,19 +74,19 @@ function FileTag({ details, onClose }: { details: FileDetails; onClose: () => vo
     ...tags.map((t): [string, string] => [t.name.toLowerCase(), t.value]),
   ];
   return (
-    <aside className="file-tag" aria-label={`About ${file.name}`}>
+    <aside className={css.fileTag} aria-label={`About ${file.name}`}>
       <header>
         <h2>{file.name}</h2>
         <Button size="small" type="text" onClick={onClose} aria-label="Close the file tag">
           Close
         </Button>
       </header>
-      <p className={`where ${file.standing}`}>
+      <p className={css.where}>
         <StandingMark standing={file.standing} silent /> {standingWord[file.standing]}
       </p>
       <Listen file={file} />
       {file.standing === "Away" && (
-        <p className="remark">
+        <p className={css.remark}>
           {file.changed
             ? `As it was when '${file.shelfName}' was last scanned. Connect that shelf to hear this.`
             : `Nothing more is known: '${file.shelfName}' was never scanned with this on it.`}
@@ -93,7 +94,7 @@ function FileTag({ details, onClose }: { details: FileDetails; onClose: () => vo
       )}
       {file.problem && <p className="trouble">{file.problem}</p>}
       {file.remarks.map((remark) => (
-        <p className="remark" key={remark}>
+        <p className={css.remark} key={remark}>
           {remark}
         </p>
       ))}
@@ -122,7 +123,7 @@ function UsedElsewhere({ file }: { file: FileEntry }) {
   const others = uses.data?.filter((u) => u.sessionId !== id || !u.isCurrent) ?? [];
   if (others.length === 0) return null;
   return (
-    <section className="used-elsewhere" aria-label="Used elsewhere">
+    <section className={css.usedElsewhere} aria-label="Used elsewhere">
       <h3>Used elsewhere</h3>
       <ul>
         {others.map((u) => (
@@ -146,7 +147,7 @@ function Identities({ file }: { file: FileEntry }) {
   const identities = useIdentities(id, file, asked);
   if (!asked) {
     return (
-      <Button size="small" type="text" className="identities" onClick={() => setAsked(true)}>
+      <Button size="small" type="text" className={`${css.identities}`} onClick={() => setAsked(true)}>
         Show checksums
       </Button>
     );
@@ -157,15 +158,17 @@ function Identities({ file }: { file: FileEntry }) {
     <dl>
       <div>
         <dt>whole file</dt>
-        <dd className="mono identity">{identities.data.bytes}</dd>
+        <dd className={`mono ${css.identity}`}>{identities.data.bytes}</dd>
       </div>
       <div>
         <dt>sound only</dt>
-        <dd className="mono identity">{identities.data.sound ?? "no sound"}</dd>
+        <dd className={`mono ${css.identity}`}>{identities.data.sound ?? "no sound"}</dd>
       </div>
       <div>
         <dt>samples only, in any format</dt>
-        <dd className="mono identity">{identities.data.samples ?? "none: this format keeps no exact samples"}</dd>
+        <dd className={`mono ${css.identity}`}>
+          {identities.data.samples ?? "none: this format keeps no exact samples"}
+        </dd>
       </div>
     </dl>
   );

@@ -2,12 +2,13 @@ import type { ReactNode } from "react";
 import type { CatalogueOrder, FileEntry, FileGrouping, FileOrder, FileSubset } from "../api/types";
 import { CoverageStrip } from "../listening/CoverageStrip";
 import { position, rate, shortWhen, size, soundLength, standingWord, textOfUse } from "../words";
+import css from "./files.module.css";
 import { StandingMark } from "./StandingMark";
 
 export interface Column {
   key: string;
   title: string;
-  className: string;
+  className?: string | undefined;
   /** Its width as a track of a CSS grid, until somebody draws it wider or narrower. */
   width: string;
   /** True for one that gives way where the list is narrow. */
@@ -28,7 +29,7 @@ export interface Sort {
 
 /** What a list shows of its files, and how they can be grouped. */
 export interface ListKind {
-  className: string;
+  name: "files" | "catalogue" | "takes";
   /** Which files of a session it is of. */
   of: FileSubset;
   columns: readonly Column[];
@@ -60,7 +61,7 @@ const standing: Column = {
   width: "24px",
   fileOrder: "Standing",
   title: "",
-  className: "c-standing",
+  className: css.cStanding,
   cell: (f) => <StandingMark standing={f.standing} />,
   hint: (f) => standingWord[f.standing],
 };
@@ -69,14 +70,14 @@ const name: Column = {
   width: "minmax(140px, 2fr)",
   fileOrder: "Name",
   title: "Name",
-  className: "c-name",
+  className: css.cName,
   cell: (f) => {
     const odd = flag(f);
     return (
       <>
         {f.name}
         {odd && (
-          <em className={`odd ${f.growing ? "growing" : ""}`} title={odd.why}>
+          <em className={`${css.odd} ${f.growing ? css.growing : ""}`} title={odd.why}>
             {odd.word}
           </em>
         )}
@@ -90,7 +91,6 @@ const coverage: Column = {
   width: "minmax(84px, 0.8fr)",
   fileOrder: "InUse",
   title: "In use",
-  className: "c-coverage",
   cell: (f) => <CoverageStrip file={f} />,
 };
 const use: Column = {
@@ -98,7 +98,7 @@ const use: Column = {
   width: "minmax(118px, 0.9fr)",
   fileOrder: "Use",
   title: "Use",
-  className: "c-use",
+  className: css.cUse,
   cell: (f) => textOfUse(f.use, f.placedTimes),
 };
 const seconds: Column = {
@@ -106,7 +106,7 @@ const seconds: Column = {
   width: "58px",
   fileOrder: "Length",
   title: "Length",
-  className: "c-num",
+  className: css.cNum,
   cell: (f) => (f.seconds === null ? "" : soundLength(f.seconds)),
 };
 const bytes: Column = {
@@ -114,13 +114,13 @@ const bytes: Column = {
   width: "66px",
   fileOrder: "Bytes",
   title: "Size",
-  className: "c-num",
+  className: css.cNum,
   // Of what is away the catalogue may know it still.
   cell: (f) => (f.changed === null ? "" : size(f.bytes)),
 };
 
 export const fileList: ListKind = {
-  className: "of-files",
+  name: "files",
   of: "All",
   first: { column: "standing", down: false },
   columns: [
@@ -132,7 +132,7 @@ export const fileList: ListKind = {
       width: "minmax(84px, 0.7fr)",
       fileOrder: "StandsOn",
       title: "Stands on",
-      className: "c-from",
+      className: css.cFrom,
       cell: standsOn,
     },
     use,
@@ -143,7 +143,7 @@ export const fileList: ListKind = {
       givesWay: true,
       fileOrder: "Format",
       title: "Format",
-      className: "c-format",
+      className: css.cFormat,
       cell: format,
     },
     bytes,
@@ -160,7 +160,7 @@ const shelfOf = (file: FileEntry) => file.shelfName ?? "";
 
 /** Files of the catalogue. There may be any number of them: the server sorts them. */
 export const catalogueList: ListKind = {
-  className: "of-catalogue",
+  name: "catalogue",
   of: "All",
   first: { column: "name", down: false },
   columns: [
@@ -171,7 +171,7 @@ export const catalogueList: ListKind = {
       key: "from",
       width: "minmax(84px, 0.8fr)",
       title: "Shelf",
-      className: "c-from",
+      className: css.cFrom,
       cell: shelfOf,
       catalogueOrder: "Shelf",
     },
@@ -179,7 +179,7 @@ export const catalogueList: ListKind = {
       key: "folder",
       width: "minmax(90px, 1.3fr)",
       title: "Folder",
-      className: "c-folder",
+      className: css.cFolder,
       // The last folder tells most, so that the beginning is what gives way.
       cell: (f) => <bdi>{folderOf(f)}</bdi>,
       hint: folderOf,
@@ -191,7 +191,7 @@ export const catalogueList: ListKind = {
       width: "132px",
       givesWay: true,
       title: "Format",
-      className: "c-format",
+      className: css.cFormat,
       cell: format,
       catalogueOrder: "Format",
     },
@@ -203,7 +203,7 @@ export const catalogueList: ListKind = {
 const trackOf = (file: FileEntry) => file.take?.track ?? "no track fits";
 
 export const takeList: ListKind = {
-  className: "of-takes",
+  name: "takes",
   of: "Takes",
   // What was recorded last is what one looks for.
   first: { column: "recorded", down: true },
@@ -214,7 +214,7 @@ export const takeList: ListKind = {
       width: "minmax(84px, 0.8fr)",
       fileOrder: "Track",
       title: "Track",
-      className: "c-from",
+      className: css.cFrom,
       cell: trackOf,
     },
     {
@@ -222,7 +222,7 @@ export const takeList: ListKind = {
       width: "38px",
       fileOrder: "Take",
       title: "Take",
-      className: "c-num",
+      className: css.cNum,
       cell: (f) => f.take?.number ?? "",
     },
     {
@@ -230,7 +230,7 @@ export const takeList: ListKind = {
       width: "38px",
       fileOrder: "Pass",
       title: "Pass",
-      className: "c-num",
+      className: css.cNum,
       cell: (f) => f.take?.pass ?? "",
     },
     {
@@ -238,7 +238,7 @@ export const takeList: ListKind = {
       width: "62px",
       fileOrder: "Start",
       title: "Starts at",
-      className: "c-num",
+      className: css.cNum,
       cell: (f) => (f.take?.startSeconds == null ? "" : position(f.take.startSeconds)),
     },
     {
@@ -247,7 +247,7 @@ export const takeList: ListKind = {
       givesWay: true,
       fileOrder: "Changed",
       title: "Recorded",
-      className: "c-recorded",
+      className: css.cRecorded,
       cell: (f) => (f.changed ? shortWhen(f.changed) : ""),
     },
     { ...coverage, givesWay: true },

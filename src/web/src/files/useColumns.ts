@@ -24,7 +24,7 @@ export interface Columns {
 const standard: { widths: Record<string, number>; hidden: string[] } = { widths: {}, hidden: [] };
 
 export function useColumns(kind: ListKind, hasMarks: boolean, list: RefObject<HTMLElement | null>): Columns {
-  const [wanted, want] = useRemembered(`columns ${kind.className}`, standard);
+  const [wanted, want] = useRemembered(`columns ${kind.name}`, standard);
   const [isNarrow, setNarrow] = useState(false);
   useEffect(() => {
     const element = list.current;

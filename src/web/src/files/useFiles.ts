@@ -63,9 +63,9 @@ export function useFiles({ kind, place = null, leavePlace, marks = "Nothing" }: 
   const id = useSessionId();
   const [segments, setSegments] = useDraft<readonly Segment[]>("segments", []);
   const [active, setActive] = useState<string | null>(null);
-  const [text, setText] = useDraft(`filter ${kind.className}`, "");
-  const [sort, setSort] = useRemembered(`sort ${kind.className}`, kind.first);
-  const [grouping, setGrouping] = useRemembered<FileGrouping>(`groups ${kind.className}`, "None");
+  const [text, setText] = useDraft(`filter ${kind.name}`, "");
+  const [sort, setSort] = useRemembered(`sort ${kind.name}`, kind.first);
+  const [grouping, setGrouping] = useRemembered<FileGrouping>(`groups ${kind.name}`, "None");
   const words = useDeferredValue(text.trim());
   const query: FilesQuery = {
     of: kind.of,

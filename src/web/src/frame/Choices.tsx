@@ -1,5 +1,5 @@
 import { useId } from "react";
-import "./choices.css";
+import css from "./choices.module.css";
 
 interface Option<Value extends string> {
   value: Value;
@@ -18,10 +18,10 @@ interface Props<Value extends string> {
 export function Choices<Value extends string>({ label, value, options, onChange }: Props<Value>) {
   const name = useId();
   return (
-    <fieldset className="choices">
+    <fieldset className={css.choices}>
       <legend className="unseen">{label}</legend>
       {options.map((o) => (
-        <label key={o.value} className={o.value === value ? "chosen" : ""}>
+        <label key={o.value} className={o.value === value ? css.chosen : ""}>
           <input
             type="radio"
             name={name}
@@ -48,14 +48,14 @@ export function Sheets<Value extends string>({ label, value, options, onChange }
   };
   const steps: Record<string, number> = { ArrowRight: 1, ArrowLeft: -1 };
   return (
-    <div className="choices" role="tablist" aria-label={label}>
+    <div className={css.choices} role="tablist" aria-label={label}>
       {options.map((o) => (
         <button
           type="button"
           role="tab"
           key={o.value}
           id={`${id}${o.value}`}
-          className={o.value === value ? "chosen" : ""}
+          className={o.value === value ? css.chosen : ""}
           aria-selected={o.value === value}
           tabIndex={o.value === value ? 0 : -1}
           onClick={() => onChange(o.value)}

@@ -1,5 +1,6 @@
 import { Alert, Button } from "antd";
 import { Component, type ReactNode } from "react";
+import { Page } from "./Page";
 
 interface Props {
   /** Another value tries again: another page, another session. */
@@ -25,7 +26,7 @@ export class ErrorBoundary extends Component<Props, { error: Error | null; place
   override render() {
     if (!this.state.error) return this.props.children;
     return (
-      <main className="page">
+      <Page>
         <Alert
           type="error"
           title="This page could not be shown."
@@ -37,7 +38,7 @@ export class ErrorBoundary extends Component<Props, { error: Error | null; place
           }
           action={<Button onClick={() => window.location.reload()}>Load the page again</Button>}
         />
-      </main>
+      </Page>
     );
   }
 }

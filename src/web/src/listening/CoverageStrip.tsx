@@ -1,7 +1,7 @@
 import { useId, useMemo } from "react";
 import type { FileEntry } from "../api/types";
 import { duration } from "../words";
-import "./listening.css";
+import css from "./listening.module.css";
 import { isOfCatalogue } from "./mediaSource";
 import { useIsSettled, usePeaks } from "./usePeaks";
 
@@ -36,7 +36,8 @@ function Outlined({ file, tall = false, fine = false }: Props) {
 function Strip({ file, tall = false, outline }: Props & { outline: string | null }) {
   const clip = useId();
   const length = file.lengthSamples;
-  if (!length || !file.sampleRate) return <span className={`coverage none ${tall ? "tall" : ""}`} aria-hidden="true" />;
+  if (!length || !file.sampleRate)
+    return <span className={`${css.coverage} ${tall ? css.tall : ""}`} aria-hidden="true" />;
   const used = file.used.reduce((sum, part) => sum + part.length, 0);
   const words = isOfCatalogue(file)
     ? `the sound, ${duration(length / file.sampleRate)}`
@@ -45,7 +46,7 @@ function Strip({ file, tall = false, outline }: Props & { outline: string | null
       : `${duration(used / file.sampleRate)} of ${duration(length / file.sampleRate)} in use`;
   const parts = file.used.map((part) => (
     <rect
-      className="part"
+      className={css.part}
       key={part.start}
       x={(1000 * part.start) / length}
       width={Math.max(4, (1000 * part.length) / length)}
@@ -55,7 +56,7 @@ function Strip({ file, tall = false, outline }: Props & { outline: string | null
   ));
   return (
     <svg
-      className={`coverage ${tall ? "tall" : ""}`}
+      className={`${css.coverage} ${tall ? css.tall : ""}`}
       viewBox="0 0 1000 100"
       preserveAspectRatio="none"
       role="img"
@@ -65,13 +66,13 @@ function Strip({ file, tall = false, outline }: Props & { outline: string | null
       {outline ? (
         <>
           <clipPath id={clip}>{parts}</clipPath>
-          <g className="ground">{parts}</g>
-          <path className="outline" d={outline} />
-          <path className="outline in-use" d={outline} clipPath={`url(#${clip})`} />
+          <g className={css.ground}>{parts}</g>
+          <path className={css.outline} d={outline} />
+          <path className={`${css.outline} ${css.inUse}`} d={outline} clipPath={`url(#${clip})`} />
         </>
       ) : (
         <>
-          <rect className="whole" x="0" y="46" width="1000" height="8" />
+          <rect className={css.whole} x="0" y="46" width="1000" height="8" />
           {parts}
         </>
       )}

@@ -4,9 +4,9 @@ import type { FileEntry } from "../api/types";
 import { useSessionId } from "../frame/sessionContext";
 import { duration } from "../words";
 import { CoverageStrip } from "./CoverageStrip";
+import css from "./listening.module.css";
 import { usePlayer } from "./player";
 import { isAudible } from "./usePeaks";
-import "./listening.css";
 
 const mostZoom = 16;
 
@@ -29,11 +29,11 @@ export function Listen({ file }: { file: FileEntry }) {
   }, [share, zoom]);
   if (!isAudible(file) || id === "" || length === 0) return <CoverageStrip file={file} tall />;
   return (
-    <div className="listen">
-      <div className="listen-scroll" ref={scroll}>
-        <div className="listen-wave" style={{ width: `${100 * zoom}%` }}>
+    <div className={css.listen}>
+      <div className={css.listenScroll} ref={scroll}>
+        <div className={css.listenWave} style={{ width: `${100 * zoom}%` }}>
           <CoverageStrip file={file} tall fine={zoom > 1} />
-          <span className="playhead" style={{ left: `${(100 * at) / length}%` }} aria-hidden="true" />
+          <span className={css.playhead} style={{ left: `${(100 * at) / length}%` }} aria-hidden="true" />
           <input
             type="range"
             aria-label={`Place in ${file.name}`}
@@ -50,12 +50,12 @@ export function Listen({ file }: { file: FileEntry }) {
           />
         </div>
       </div>
-      <div className="listen-tools">
+      <div className={css.listenTools}>
         <Button size="small" onClick={() => player.toggle(id, file)}>
           {isHere && player.playing ? "Pause" : "Listen"}
         </Button>
         <span className="mono quiet">{`${duration(at)} / ${duration(length)}`}</span>
-        <span className="zoom">
+        <span className={css.zoom}>
           <Button
             size="small"
             type="text"

@@ -1,7 +1,7 @@
 import { Button, Checkbox } from "antd";
 import { duration } from "../words";
+import css from "./listening.module.css";
 import { usePlayer } from "./player";
-import "./listening.css";
 
 /** What is being listened to, on every page: pause, stop, how loud, over and over, and whether moving in a list plays. */
 export function SoundInHand() {
@@ -9,11 +9,11 @@ export function SoundInHand() {
   const { file, sessionId, playing, at, volume, loops, follows } = player;
   if (!file) return null;
   return (
-    <section className="sound-in-hand" aria-label="Listening">
+    <section className={css.soundInHand} aria-label="Listening">
       <Button size="small" onClick={() => player.toggle(sessionId, file)}>
         {playing ? "Pause" : "Listen"}
       </Button>
-      <span className="sound-name" title={file.name}>
+      <span className={css.soundName} title={file.name}>
         {file.name}
       </span>
       <span className="mono quiet">{duration(at)}</span>

@@ -3,10 +3,10 @@ import { Link } from "react-router";
 import { useForgetSession } from "../api/queries";
 import type { SessionLabel } from "../api/types";
 import { draft } from "../frame/kept";
+import { useTell } from "../frame/Tell";
 import { Weighbridge } from "../weighbridge/Weighbridge";
 import { count, dayOf, rate, size, when } from "../words";
-import "./loading-bay.css";
-import { useTell } from "../frame/Tell";
+import css from "./loading-bay.module.css";
 
 /** Where what a session needs is done; for what is missing, until it is found, the list of it. */
 const stationFor: Partial<Record<SessionLabel["attention"], string>> = { AtRisk: "copy-in", Silent: "set-up" };
@@ -29,11 +29,11 @@ export function CrateLabel({ session }: { session: SessionLabel }) {
   const date = dayOf(session.name);
   const station = stationFor[session.attention];
   return (
-    <li className={`crate ${session.attention}`}>
-      <div className="stencil" aria-hidden="true">
+    <li className={css.crate} data-attention={session.attention}>
+      <div className={css.stencil} aria-hidden="true">
         {date ? (
           <>
-            <span className="day">{date.day}</span>
+            <span className={css.day}>{date.day}</span>
             <span>
               {date.month} {date.year.slice(2)}
             </span>
@@ -42,32 +42,32 @@ export function CrateLabel({ session }: { session: SessionLabel }) {
           <span>no date</span>
         )}
       </div>
-      <div className="what">
+      <div className={css.what}>
         <h2>
           <Link to={`/sessions/${session.id}`}>{date?.rest ?? session.name}</Link>
         </h2>
-        <p className="sentence">{session.sentence}</p>
+        <p className={css.sentence}>{session.sentence}</p>
       </div>
-      <div className="scale">
+      <div className={css.scale}>
         <Weighbridge weights={session.weights} />
         <p className="mono quiet">
           {size(session.bytes)}
           {session.sampleRate ? ` · ${rate(session.sampleRate)} / ${session.bitDepth} bit` : ""}
         </p>
       </div>
-      <div className="saved mono quiet">
+      <div className={`${css.saved} mono quiet`}>
         <span>{session.documentChanged ? `saved ${when(session.documentChanged)}` : "no document"}</span>
         <span>
           {session.olderDocuments > 0 ? count(session.olderDocuments, "older document") : "no older document"}
         </span>
       </div>
-      <div className="next">
+      <div className={css.next}>
         {station ? (
-          <Link className="do" to={`/sessions/${session.id}/${station}`} onClick={() => choose(session)}>
+          <Link className={css.do} to={`/sessions/${session.id}/${station}`} onClick={() => choose(session)}>
             {session.next}
           </Link>
         ) : (
-          <Link className="open" to={`/sessions/${session.id}`}>
+          <Link className={css.open} to={`/sessions/${session.id}`}>
             Open
           </Link>
         )}
@@ -89,7 +89,7 @@ function TakeOff({ session }: { session: SessionLabel }) {
       cancelText="Cancel"
       onConfirm={() => forget.mutate(session.id, { onError: (e) => message.error(e.message) })}
     >
-      <Button size="small" type="text" className="take-off" aria-label={`Take off the list: ${session.name}`}>
+      <Button size="small" type="text" className={`${css.takeOff}`} aria-label={`Take off the list: ${session.name}`}>
         Take off
       </Button>
     </Popconfirm>

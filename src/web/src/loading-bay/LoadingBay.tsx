@@ -2,9 +2,11 @@ import { Alert, Button, Input } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useSessions, useShelves } from "../api/queries";
+import { Page } from "../frame/Page";
 import { PageTitle } from "../jobs/PageTitle";
 import { count } from "../words";
 import { CrateLabel } from "./CrateLabel";
+import css from "./loading-bay.module.css";
 
 /** Home: all sessions, those that need somebody first. */
 export function LoadingBay() {
@@ -16,20 +18,19 @@ export function LoadingBay() {
   const shown = all.filter((s) => s.name.toLowerCase().includes(filter.trim().toLowerCase()));
   const needy = all.filter((s) => s.attention !== "InOrder" && s.attention !== "Heavy").length;
   return (
-    <main className="page bay">
-      <PageTitle>Loading bay</PageTitle>
-      <div className="page-head">
-        <div>
-          <h1>Loading bay</h1>
-          <p className="quiet">
-            {sessions.isPending
-              ? "Looking at every session."
-              : all.length === 0
-                ? "No session is known yet."
-                : `${count(all.length, "session")}, ${needy === 0 ? "none needs you" : needy === 1 ? "1 needs you" : `${needy} need you`}.`}
-          </p>
-        </div>
-        <div className="actions">
+    <Page
+      title="Loading bay"
+      about={
+        <p className="quiet">
+          {sessions.isPending
+            ? "Looking at every session."
+            : all.length === 0
+              ? "No session is known yet."
+              : `${count(all.length, "session")}, ${needy === 0 ? "none needs you" : needy === 1 ? "1 needs you" : `${needy} need you`}.`}
+        </p>
+      }
+      actions={
+        <>
           {all.length > 6 && (
             <Input
               allowClear
@@ -45,8 +46,10 @@ export function LoadingBay() {
           <Button type="primary" onClick={() => navigate("/new")} disabled={shelves.data?.length === 0}>
             New session
           </Button>
-        </div>
-      </div>
+        </>
+      }
+    >
+      <PageTitle>Loading bay</PageTitle>
       {sessions.error && (
         <Alert
           type="error"
@@ -55,13 +58,13 @@ export function LoadingBay() {
         />
       )}
       {sessions.data?.length === 0 && <Empty hasShelves={(shelves.data?.length ?? 0) > 0} />}
-      <ul className="crates">
+      <ul className={css.crates}>
         {shown.map((session) => (
           <CrateLabel key={session.id} session={session} />
         ))}
       </ul>
       {all.length > 0 && shown.length === 0 && <p className="quiet">No session has “{filter}” in its name.</p>}
-    </main>
+    </Page>
   );
 }
 

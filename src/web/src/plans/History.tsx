@@ -1,13 +1,14 @@
 import { Button } from "antd";
 import { useHistory } from "../api/queries";
 import { when } from "../words";
+import css from "./plans.module.css";
 import type { PlanRun } from "./usePlanRun";
 
 const ended: Record<string, string> = {
   Applied: "done",
-  Cancelled: "cancelled, put back",
-  Failed: "failed, put back",
-  TakenBack: "cut off, put back",
+  Cancelled: "cancelled, undone",
+  Failed: "failed, undone",
+  TakenBack: "cut off, undone",
 };
 
 /** What was done in this session, the newest first. */
@@ -18,7 +19,7 @@ export function History({ sessionId, run }: { sessionId: string; run: PlanRun })
       <h2>History</h2>
       {history.error && <p className="trouble">{history.error.message}</p>}
       {history.data?.length === 0 && <p className="quiet">Nothing was changed here by Neat Crate yet.</p>}
-      <ol className="history">
+      <ol className={css.history}>
         {history.data?.map((entry) => (
           <li key={entry.planId}>
             <time className="mono quiet">{when(entry.ended)}</time>

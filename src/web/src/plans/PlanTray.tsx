@@ -8,9 +8,9 @@ import { isChord, useKeys } from "../frame/keys";
 import { useSessionId } from "../frame/sessionContext";
 import { jobsInSight, left, percent } from "../jobs/progress";
 import { count, number, size } from "../words";
+import css from "./plans.module.css";
 import type { Planned } from "./usePlanned";
 import type { PlanRun } from "./usePlanRun";
-import "./plans.css";
 
 interface Props {
   run: PlanRun;
@@ -52,14 +52,14 @@ export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer
     }
   });
 
-  useKeptFocus(`${run.job?.id} ${run.job?.state} ${run.undoPlan?.id}`, "section.tray");
+  useKeptFocus(`${run.job?.id} ${run.job?.state} ${run.undoPlan?.id}`, `.${css.tray}`);
 
   if (run.job) return <JobTray run={run} job={run.job} after={after} />;
   const against = run.error ?? (run.undoPlan ? null : (planned.error ?? trouble ?? null));
   return (
-    <section className="tray" aria-label="Plan">
-      <div className="tray-line">
-        <div className={`tray-words ${plan && !isCurrent ? "of-before" : ""}`} aria-live="polite">
+    <section className={css.tray} aria-label="Plan">
+      <div className={css.trayLine}>
+        <div className={`${css.trayWords} ${plan && !isCurrent ? css.ofBefore : ""}`} aria-live="polite">
           {against ? (
             <p className="trouble" role="alert">
               {against}
@@ -75,7 +75,7 @@ export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer
             <p className="quiet">{planning ? "Working out the plan." : idle}</p>
           )}
         </div>
-        <div className="tray-actions">
+        <div className={css.trayActions}>
           {(run.undoPlan || run.error) && <Button onClick={run.clear}>Cancel</Button>}
           {offer}
           {work && <Button onClick={() => cancel.mutate(work.id)}>Stop</Button>}
@@ -105,7 +105,7 @@ export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer
 function PlanWords({ plan }: { plan: Plan }) {
   return (
     <>
-      <p className="plan-sentence">{plan.sentence}</p>
+      <p className={css.planSentence}>{plan.sentence}</p>
       {plan.refusals.map((refusal) => (
         <p className="trouble" role="alert" key={refusal}>
           {refusal}
@@ -127,18 +127,18 @@ function JobTray({ run, job, after }: { run: PlanRun; job: Job; after: ReactNode
   }, [job.id]);
   if (job.state === "Done") {
     return (
-      <section className="tray done" aria-label="Plan">
-        <div className="tray-line">
+      <section className={`${css.tray} ${css.done}`} aria-label="Plan">
+        <div className={css.trayLine}>
           {job.message ? (
             <p className="warning" role="status">
               <strong>Stopped in the middle.</strong> {job.message}
             </p>
           ) : (
-            <p className="plan-sentence" role="status">
+            <p className={css.planSentence} role="status">
               <strong>Done.</strong> {job.sentence}
             </p>
           )}
-          <div className="tray-actions">
+          <div className={css.trayActions}>
             {after}
             {job.kind !== "Undo" && <Button onClick={() => run.planUndo(job.planId ?? undefined)}>Undo</Button>}
             <Button onClick={run.clear}>Close</Button>
@@ -149,12 +149,12 @@ function JobTray({ run, job, after }: { run: PlanRun; job: Job; after: ReactNode
   }
   if (job.state === "Failed" || job.state === "Cancelled") {
     return (
-      <section className="tray" aria-label="Plan">
-        <div className="tray-line">
-          <p className={job.state === "Failed" ? "trouble" : "plan-sentence"} role="alert">
+      <section className={css.tray} aria-label="Plan">
+        <div className={css.trayLine}>
+          <p className={job.state === "Failed" ? "trouble" : css.planSentence} role="alert">
             {job.message}
           </p>
-          <div className="tray-actions">
+          <div className={css.trayActions}>
             <Button onClick={run.clear}>Close</Button>
           </div>
         </div>
@@ -162,23 +162,29 @@ function JobTray({ run, job, after }: { run: PlanRun; job: Job; after: ReactNode
     );
   }
   return (
-    <section className="tray" aria-label="Plan">
-      <div className="tray-line">
-        <div className="tray-words">
-          <p className="plan-sentence">{job.sentence}</p>
+    <section className={css.tray} aria-label="Plan">
+      <div className={css.trayLine}>
+        <div className={css.trayWords}>
+          <p className={css.planSentence}>{job.sentence}</p>
           <Progress percent={percent(job)} size="small" status="active" />
+          <span className="unseen" role="status">
+            {job.state === "Running" ? `${announced(job)} % done` : left(job)}
+          </span>
           <p className="mono quiet">
             {`${number(job.filesDone)} of ${count(job.files, "step")} · ${left(job)}`}
             {job.current && ` · ${job.current}`}
           </p>
         </div>
-        <div className="tray-actions">
+        <div className={css.trayActions}>
           <Button onClick={run.cancel}>Cancel</Button>
         </div>
       </div>
     </section>
   );
 }
+
+/** Progress is announced by quarters: more would talk over whoever listens. */
+const announced = (job: Job) => 25 * Math.floor(percent(job) / 25);
 
 const placeText = (place: Place) => (place.shelf ? `${place.shelf}: ${place.path}` : place.path);
 
@@ -187,14 +193,14 @@ const scrolledByKeys = { tabIndex: 0 };
 
 function Steps({ plan }: { plan: Plan }) {
   return (
-    <section className="steps" aria-label="Steps of the plan" {...scrolledByKeys}>
+    <section className={css.steps} aria-label="Steps of the plan" {...scrolledByKeys}>
       <table>
         <thead>
           <tr>
             <th>Step</th>
             <th>From</th>
             <th>To</th>
-            <th className="c-num">Size</th>
+            <th className={css.cNum}>Size</th>
             <th>Why</th>
           </tr>
         </thead>
@@ -204,7 +210,7 @@ function Steps({ plan }: { plan: Plan }) {
               <td>{step.verb}</td>
               <td className="path">{step.from ? placeText(step.from) : ""}</td>
               <td className="path">{placeText(step.to)}</td>
-              <td className="c-num">{step.bytes > 0 ? size(step.bytes) : ""}</td>
+              <td className={css.cNum}>{step.bytes > 0 ? size(step.bytes) : ""}</td>
               <td>{step.reason}</td>
             </tr>
           ))}
@@ -216,7 +222,7 @@ function Steps({ plan }: { plan: Plan }) {
       {plan.contents.length > 0 && (
         <details open>
           <summary>{count(plan.contentCount, "file")} in the bundle</summary>
-          <ul className="contents">
+          <ul className={css.contents}>
             {plan.contents.map((path) => (
               <li key={path} className="path">
                 {path}

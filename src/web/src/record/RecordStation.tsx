@@ -6,19 +6,19 @@ import { keys, useRecord, useRecording } from "../api/queries";
 import type { FileEntry, RecordInfo } from "../api/types";
 import { OutsideNotice } from "../copy-in/OutsideNotice";
 import { takeList } from "../files/columns";
-import { FileList } from "../files/FileList";
-import { ActiveFile } from "../files/FileTag";
+import { FilesWithTag } from "../files/FilesWithTag";
 import { useFiles } from "../files/useFiles";
 import { Sheets } from "../frame/Choices";
 import { useDraft } from "../frame/kept";
+import { Page } from "../frame/Page";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
 import { count } from "../words";
 import { RecorderPanel } from "./RecorderPanel";
+import css from "./record.module.css";
 import { TakeLog } from "./TakeLog";
 import { useRecordChoices } from "./useRecordChoices";
-import "./record.css";
 
 type Task = "takes" | "repair" | "mirror";
 
@@ -41,29 +41,32 @@ type Sheet = "takes" | "log";
 export function RecordStation(props: StationProps) {
   const [sheet, setSheet] = useDraft<Sheet>("record sheet", "takes");
   return (
-    <main className="station">
-      <div className="station-head">
-        <h1>Record</h1>
-        <Sheets<Sheet>
-          label="What to look at"
-          value={sheet}
-          onChange={(next) => {
-            props.run.moveOn();
-            setSheet(next);
-          }}
-          options={[
-            { value: "takes", label: "Recorder and takes" },
-            { value: "log", label: "Take log" },
-          ]}
-        />
-        <p className="quiet">
-          {sheet === "log"
-            ? "Tracks across, passes down. What is kept, what was noted, what is placed where."
-            : "Takes land in the audio folder. What other programs record there turns up here by itself."}
-        </p>
-      </div>
+    <Page
+      title="Record"
+      about={
+        <>
+          <Sheets<Sheet>
+            label="What to look at"
+            value={sheet}
+            onChange={(next) => {
+              props.run.moveOn();
+              setSheet(next);
+            }}
+            options={[
+              { value: "takes", label: "Recorder and takes" },
+              { value: "log", label: "Take log" },
+            ]}
+          />
+          <p className="quiet">
+            {sheet === "log"
+              ? "Tracks across, passes down. What is kept, what was noted, what is placed where."
+              : "Takes land in the audio folder. What other programs record there turns up here by itself."}
+          </p>
+        </>
+      }
+    >
       {sheet === "log" ? <TakeLog {...props} /> : <RecorderAndTakes {...props} />}
-    </main>
+    </Page>
   );
 }
 
@@ -134,26 +137,21 @@ function RecorderAndTakes({ inventory, run }: StationProps) {
       )}
       {record.error && <p className="trouble">{record.error.message}</p>}
       {info && !runsHere && <Tasks info={info} task={task} onChoose={setChosen} />}
-      <div className="with-tag">
-        <FileList
-          rows={rows}
-          marks={
-            isMarkTask
-              ? {
-                  able: isAble,
-                  has: (file) => isAble(file) && !leftOut.has(file.id),
-                  all: rows.markable === 0 ? null : !rows.loaded.some((f) => isAble(f) && leftOut.has(f.id)),
-                  mark,
-                  markAll: async (on) => mark(await rows.markableIds(), on),
-                }
-              : null
-          }
-          active={rows.active}
-          onActive={rows.setActive}
-          empty="No takes yet. Arm a track and start, or let any program record into the audio folder."
-        />
-        <ActiveFile rows={rows} />
-      </div>
+      <FilesWithTag
+        rows={rows}
+        marks={
+          isMarkTask
+            ? {
+                able: isAble,
+                has: (file) => isAble(file) && !leftOut.has(file.id),
+                all: rows.markable === 0 ? null : !rows.loaded.some((f) => isAble(f) && leftOut.has(f.id)),
+                mark,
+                markAll: async (on) => mark(await rows.markableIds(), on),
+              }
+            : null
+        }
+        empty="No takes yet. Arm a track and start, or let any program record into the audio folder."
+      />
       <PlanTray
         run={run}
         planned={planned}
@@ -163,7 +161,7 @@ function RecorderAndTakes({ inventory, run }: StationProps) {
             ? "Everything that waits is left out. Mark what to deal with."
             : runsHere
               ? "Recording. Other work waits."
-              : "Nothing waits: every take is whole and on the list."
+              : "Nothing waits: every take is whole and in the session."
         }
       />
     </>
@@ -201,7 +199,11 @@ function Tasks({ info, task, onChoose }: { info: RecordInfo; task: Task | null; 
       info.cutOff > 0,
       `${count(info.cutOff, "recording")} ${info.cutOff === 1 ? "was" : "were"} cut off. The sound up to then is there.`,
     ],
-    ["takes", info.waiting > 0, `${count(info.waiting, "take")} ${info.waiting === 1 ? "is" : "are"} on no list yet.`],
+    [
+      "takes",
+      info.waiting > 0,
+      `${count(info.waiting, "take")} ${info.waiting === 1 ? "is" : "are"} not in the session yet.`,
+    ],
     [
       "mirror",
       gaps.length > 0,
@@ -211,9 +213,9 @@ function Tasks({ info, task, onChoose }: { info: RecordInfo; task: Task | null; 
   const open = rows.filter(([, isThere]) => isThere);
   if (open.length === 0) return null;
   return (
-    <ul className="tasks" aria-label="What waits here">
+    <ul className={css.tasks} aria-label="What waits here">
       {open.map(([key, , words]) => (
-        <li key={key} className={key === task ? "planned" : ""}>
+        <li key={key} className={key === task ? css.planned : ""}>
           <span>{words}</span>
           {key === task ? (
             <small>planned below</small>

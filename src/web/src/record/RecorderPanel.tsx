@@ -7,6 +7,7 @@ import { DurationInput } from "../frame/DurationInput";
 import { Field } from "../frame/Field";
 import { useKeptFocus } from "../frame/focus";
 import { count, duration, rate, size } from "../words";
+import css from "./record.module.css";
 import type { RecordChoices } from "./useRecordChoices";
 
 const speeds = [1, 2, 5, 10, 20, 50];
@@ -27,30 +28,30 @@ export function RecorderPanel({ sessionId, info, recording, choices, isNext }: P
   const isConnected = useIsConnected();
   const runs = recording?.state === "Recording";
   const runsHere = runs && recording.sessionId === sessionId;
-  useKeptFocus(`${runsHere}`, ".deck-actions");
+  useKeptFocus(`${runsHere}`, `.${css.deckActions}`);
   const names = info.tracks.map((t) => t.name);
   const armed = choices.armed.filter((t) => t.trim() !== "");
   const extra = armed.filter((t) => !names.includes(t));
   const error = start.error ?? stop.error ?? cutPower.error;
   return (
-    <section className="recorder" aria-label="Recorder">
-      <div className="arming">
+    <section className={css.recorder} aria-label="Recorder">
+      <div className={css.arming}>
         {runsHere ? (
           <RunningTakes recording={recording} />
         ) : (
           <ArmedTracks info={info} armed={armed} extra={extra} onArm={(next) => choices.set({ armed: next })} />
         )}
       </div>
-      <div className="deck">
+      <div className={css.deck}>
         {runsHere ? (
-          <p className="counter" role="timer">
+          <p className={css.counter} role="timer">
             <strong>{duration(recording.seconds)}</strong>
             <span className="mono">
               {` of ${duration(recording.length)} · pass ${recording.pass}${recording.speed > 1 ? ` · ${recording.speed}× as fast` : ""}`}
             </span>
           </p>
         ) : (
-          <div className="deck-fields">
+          <div className={css.deckFields}>
             <Field label="Length">
               {(id) => (
                 <DurationInput
@@ -86,7 +87,7 @@ export function RecorderPanel({ sessionId, info, recording, choices, isNext }: P
             </Field>
           </div>
         )}
-        <div className="deck-actions">
+        <div className={css.deckActions}>
           {runsHere ? (
             <>
               <Button type="primary" loading={stop.isPending} onClick={() => stop.mutate()}>
@@ -144,7 +145,7 @@ function ArmedTracks({ info, armed, extra, onArm }: ArmedProps) {
     setName("");
   };
   return (
-    <fieldset className="armed">
+    <fieldset className={css.armed}>
       <legend>Armed tracks</legend>
       <ul>
         {[...info.tracks, ...extra.map((t) => ({ name: t, takes: 0, nextTake: 1 }))].map((track) => (
@@ -155,7 +156,7 @@ function ArmedTracks({ info, armed, extra, onArm }: ArmedProps) {
                 checked={armed.includes(track.name)}
                 onChange={(e) => toggle(track.name, e.target.checked)}
               />
-              <span className="track-name" title={track.name}>
+              <span className={css.trackName} title={track.name}>
                 {track.name}
               </span>
               <span className="mono quiet">
@@ -191,12 +192,14 @@ const mirrorWord: Record<Recording["takes"][number]["mirror"], string> = {
 
 function RunningTakes({ recording }: { recording: Recording }) {
   return (
-    <ul className="running-takes">
+    <ul className={css.runningTakes}>
       {recording.takes.map((take) => (
         <li key={take.track}>
-          <span className="track-name">{take.track}</span>
+          <span className={css.trackName} title={take.track}>
+            {take.track}
+          </span>
           <span className="mono">{`take ${take.take}`}</span>
-          <span className="tape" aria-hidden="true">
+          <span className={css.tape} aria-hidden="true">
             <span style={{ width: `${Math.min(100, (100 * take.seconds) / recording.length)}%` }} />
           </span>
           <span className="mono">{size(take.bytes)}</span>
@@ -213,7 +216,7 @@ function RunningTakes({ recording }: { recording: Recording }) {
 function Room({ info, armed }: { info: RecordInfo; armed: number }) {
   const { mirror } = info;
   return (
-    <dl className="room">
+    <dl className={css.room}>
       <div>
         <dt>Time left</dt>
         <dd>

@@ -1,6 +1,8 @@
 import type { LoggedTake } from "../api/types";
+import filesCss from "../files/files.module.css";
 import { CoverageStrip } from "../listening/CoverageStrip";
 import { decibels, soundLength } from "../words";
+import css from "./take-log.module.css";
 import type { WishedTake } from "./takeChanges";
 import { useLevel } from "./useLevel";
 
@@ -27,23 +29,23 @@ export function TakeCell({ take, wished, isActive, isSelected, isPlaying, onChoo
       type="button"
       tabIndex={-1}
       id={`take-${file.id}`}
-      className={`take-cell ${isActive ? "active" : ""} ${isSelected ? "selected" : ""} ${isPlaying ? "playing" : ""} ${isChanged ? "changed" : ""}`}
+      className={`${css.takeCell} ${isActive ? css.active : ""} ${isSelected ? css.selected : ""} ${isPlaying ? css.playing : ""} ${isChanged ? css.changed : ""}`}
       aria-pressed={isActive || isSelected}
       title={note || file.name}
       onClick={onChoose}
     >
-      <span className="take-line">
+      <span className={css.takeLine}>
         <strong>{title}</strong>
         <span className="mono quiet">{length}</span>
-        {state && <em className="odd">{state}</em>}
-        {isKeeper && <span className="keeper">keep</span>}
+        {state && <em className={filesCss.odd}>{state}</em>}
+        {isKeeper && <span className={css.keeper}>keep</span>}
       </span>
       <CoverageStrip file={file} />
-      <span className="take-line small">
+      <span className={`${css.takeLine} ${css.small}`}>
         <span className={`mono ${level?.isClipped ? "trouble" : "quiet"}`}>{loud ?? ""}</span>
-        {placed && <span className="placed">{placed}</span>}
+        {placed && <span className={css.placed}>{placed}</span>}
       </span>
-      {note && <span className="take-note">{note}</span>}
+      {note && <span className={css.takeNote}>{note}</span>}
       {isChanged && <span className="unseen">not applied yet</span>}
     </button>
   );

@@ -5,6 +5,7 @@ import { answer, api } from "../api/client";
 import { useParts } from "../api/parts";
 import { keys } from "../api/queries";
 import type { LoggedTake, TakeLogPart, TakeLogRow } from "../api/types";
+import filesCss from "../files/files.module.css";
 import { useDraft } from "../frame/kept";
 import { isChord } from "../frame/keys";
 import { usePlayer } from "../listening/player";
@@ -14,8 +15,8 @@ import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
 import { count, number, parsePosition, position } from "../words";
 import { TakeCell } from "./TakeCell";
+import css from "./take-log.module.css";
 import { type changed, changedAll, inCell, neighbour, type TakeChanges, wished } from "./takeChanges";
-import "./take-log.css";
 
 const rowHeight = 78;
 
@@ -134,15 +135,15 @@ export function TakeLog({ inventory, run }: StationProps) {
   const template = { gridTemplateColumns: `86px repeat(${Math.max(1, columns.length)}, minmax(178px, 1fr))` };
   return (
     <>
-      <section className="take-log" aria-label="Take log">
-        <div className="log-tools">
+      <section className={css.takeLog} aria-label="Take log">
+        <div className={css.logTools}>
           {chosen.length === 0 ? (
             <span className="quiet">
               {`${count(inventory.takes.files, "take")}. Choose one; the arrows go along the pass and the track, Space plays.`}
             </span>
           ) : (
             <>
-              <strong className="log-of">{nameOf(chosen)}</strong>
+              <strong className={css.logOf}>{nameOf(chosen)}</strong>
               <Checkbox checked={areKeepers} onChange={(e) => change({ isKeeper: e.target.checked })}>
                 keeper <kbd>K</kbd>
               </Checkbox>
@@ -168,10 +169,10 @@ export function TakeLog({ inventory, run }: StationProps) {
           )}
         </div>
         {rows.error && <p className="trouble">{rows.error.message}</p>}
-        <div className="scroller" ref={scroller}>
-          <table className="log-grid" aria-rowcount={rows.total + 1} {...gridRole(active)} ref={grid}>
+        <div className={css.scroller} ref={scroller}>
+          <table className={css.logGrid} aria-rowcount={rows.total + 1} {...gridRole(active)} ref={grid}>
             <thead>
-              <tr className="log-row head" aria-rowindex={1} style={template}>
+              <tr className={`${css.logRow} ${css.head}`} aria-rowindex={1} style={template}>
                 <th scope="col">Pass</th>
                 {columns.map((track) => (
                   <th scope="col" key={track ?? ""}>
@@ -180,7 +181,7 @@ export function TakeLog({ inventory, run }: StationProps) {
                 ))}
               </tr>
             </thead>
-            <tbody className="log-rows" style={{ height: virtual.getTotalSize() }}>
+            <tbody className={css.logRows} style={{ height: virtual.getTotalSize() }}>
               {items.map((item) => {
                 const row = rows.at(item.index);
                 return (
@@ -188,15 +189,15 @@ export function TakeLog({ inventory, run }: StationProps) {
                     key={item.key}
                     ref={virtual.measureElement}
                     data-index={item.index}
-                    className="log-row"
+                    className={css.logRow}
                     aria-rowindex={item.index + 2}
                     style={{ ...template, transform: `translateY(${item.start}px)` }}
                   >
-                    <th scope="row" className="log-pass">
+                    <th scope="row" className={css.logPass}>
                       {row ? titleOf(row) : ""}
                     </th>
                     {columns.map((track) => (
-                      <td className="log-cell" key={track ?? ""}>
+                      <td className={css.logCell} key={track ?? ""}>
                         {row &&
                           inCell(row, track).map((take) => (
                             <TakeCell
@@ -217,7 +218,7 @@ export function TakeLog({ inventory, run }: StationProps) {
             </tbody>
           </table>
           {rows.first !== undefined && rows.total === 0 && (
-            <p className="list-empty">No takes yet. What is recorded into the audio folder turns up here.</p>
+            <p className={filesCss.listEmpty}>No takes yet. What is recorded into the audio folder turns up here.</p>
           )}
         </div>
       </section>
@@ -260,7 +261,7 @@ function NoteField({ reference, note, onNote }: NoteProps) {
     <Input
       ref={reference}
       size="small"
-      className="log-note"
+      className={css.logNote}
       maxLength={1000}
       aria-label="Note"
       placeholder="note (N)"
@@ -271,7 +272,7 @@ function NoteField({ reference, note, onNote }: NoteProps) {
         if (e.key === "Escape") setText(note);
         if (e.key !== "Enter" && e.key !== "Escape") return;
         if (e.key === "Enter") done();
-        document.querySelector<HTMLElement>(".log-grid")?.focus();
+        document.querySelector<HTMLElement>(`.${css.logGrid}`)?.focus();
       }}
     />
   );
@@ -296,7 +297,7 @@ function PlaceField({ reference, tracks, isOne, onPlace }: PlaceProps) {
     setText("");
   };
   return (
-    <span className="log-place">
+    <span className={css.logPlace}>
       <Input
         ref={reference}
         size="small"
@@ -309,7 +310,7 @@ function PlaceField({ reference, tracks, isOne, onPlace }: PlaceProps) {
         onKeyDown={(e) => {
           if (e.key !== "Enter" && e.key !== "Escape") return;
           if (e.key === "Enter") place();
-          document.querySelector<HTMLElement>(".log-grid")?.focus();
+          document.querySelector<HTMLElement>(`.${css.logGrid}`)?.focus();
         }}
       />
       {isOne && (

@@ -5,14 +5,14 @@ import { useSession } from "../api/queries";
 import { ErrorBoundary } from "../frame/ErrorBoundary";
 import { useRemembered } from "../frame/kept";
 import { isChord, isTyping, useKeys } from "../frame/keys";
+import { Page } from "../frame/Page";
 import { SessionProvider } from "../frame/sessionContext";
 import { PageTitle } from "../jobs/PageTitle";
 import { moveOn, usePlanRun } from "../plans/usePlanRun";
 import { dayOf } from "../words";
 import { RouteCard } from "./RouteCard";
+import css from "./session.module.css";
 import { type StationKey, stationKeys, stations } from "./stations";
-import "../frame/station.css";
-import "./session.css";
 
 export function SessionPage() {
   const { id = "", station } = useParams();
@@ -37,7 +37,7 @@ export function SessionPage() {
 
   if (session.error && !session.data) {
     return (
-      <main className="page">
+      <Page>
         <Alert
           type="error"
           title={session.error.message}
@@ -49,10 +49,10 @@ export function SessionPage() {
             </>
           }
         />
-      </main>
+      </Page>
     );
   }
-  if (!session.data) return <main className="page quiet">Looking at the session.</main>;
+  if (!session.data) return <Page about="Looking at the session." />;
   if (!station)
     return (
       <Navigate replace to={`/sessions/${id}/${session.data.session.attention === "AtRisk" ? "copy-in" : "set-up"}`} />
@@ -61,11 +61,11 @@ export function SessionPage() {
   const { page: Station, title } = stations[station as StationKey];
   return (
     <SessionProvider value={id}>
-      <div className="session">
+      <div className={css.session}>
         <RouteCard inventory={session.data} current={station as StationKey} />
         <PageTitle>{`${title}, ${dayOf(session.data.session.name)?.rest ?? session.data.session.name}`}</PageTitle>
         <ErrorBoundary place={station}>
-          <Suspense fallback={<main className="station" />}>
+          <Suspense fallback={<Page />}>
             <Station key={station} inventory={session.data} run={run} />
           </Suspense>
         </ErrorBoundary>

@@ -1,5 +1,6 @@
 import { Button, Input } from "antd";
 import type { Layout } from "../api/types";
+import css from "./set-up.module.css";
 
 interface Props {
   layout: Layout;
@@ -21,7 +22,7 @@ const roles: [Role, string][] = [
 export function LayoutTree({ layout, document, onChange }: Props) {
   const others = layout.others;
   return (
-    <ul className="tree" aria-label="Folders of the session">
+    <ul className={css.tree} aria-label="Folders of the session">
       {roles.map(([role, purpose]) => (
         <li key={role}>
           <Input
@@ -60,11 +61,11 @@ export function LayoutTree({ layout, document, onChange }: Props) {
           </Button>
         </li>
       ))}
-      <li className="document">
+      <li className={css.document}>
         <span>{document}</span>
         <small>the session document</small>
       </li>
-      <li className="add">
+      <li className={css.add}>
         <Button size="small" onClick={() => onChange({ ...layout, others: [...others, ""] })}>
           Add a folder
         </Button>

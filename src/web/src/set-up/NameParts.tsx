@@ -1,6 +1,7 @@
 import { Button, Dropdown, Input, Select } from "antd";
 import { useState } from "react";
 import type { NamePart, NamePartKind } from "../api/types";
+import css from "./set-up.module.css";
 
 const kindWord: Record<NamePartKind, string> = {
   Date: "date",
@@ -38,7 +39,7 @@ export function NameParts({ parts, separator, onChange }: Props) {
   // The first part that wants typing gets the keyboard.
   const first = parts.findIndex((p) => p.kind !== "Date");
   return (
-    <fieldset className="name-parts">
+    <fieldset className={css.nameParts}>
       <legend>Name</legend>
       <ol>
         {parts.map((part, at) => (
@@ -49,7 +50,7 @@ export function NameParts({ parts, separator, onChange }: Props) {
             onDragOver={(e) => e.preventDefault()}
             onDrop={() => dragged !== null && move(dragged, at)}
           >
-            <span className="part-head">
+            <span className={css.partHead}>
               <button
                 type="button"
                 aria-label={`Move ${kindWord[part.kind]} left`}
@@ -85,7 +86,7 @@ export function NameParts({ parts, separator, onChange }: Props) {
             ) : (
               <Input
                 autoFocus={at === first}
-                className={at === first ? "name-field" : ""}
+                className={at === first ? css.nameField : ""}
                 aria-label={kindWord[part.kind]}
                 value={part.text}
                 maxLength={200}
@@ -95,7 +96,7 @@ export function NameParts({ parts, separator, onChange }: Props) {
           </li>
         ))}
       </ol>
-      <div className="part-tools">
+      <div className={css.partTools}>
         <Dropdown
           trigger={["click"]}
           menu={{

@@ -7,20 +7,20 @@ import type { Budget, Layout, NamePart, Preset, SetUpView, Shelf } from "../api/
 import { Field } from "../frame/Field";
 import { useDraft } from "../frame/kept";
 import { NamesInput } from "../frame/NamesInput";
+import { Page } from "../frame/Page";
 import { SessionProvider } from "../frame/sessionContext";
 import { PageTitle } from "../jobs/PageTitle";
 import { PlanTray } from "../plans/PlanTray";
 import { usePlanned } from "../plans/usePlanned";
 import { moveOn, usePlanRun } from "../plans/usePlanRun";
-import "../frame/station.css";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { PathText } from "../shelves/PathText";
 import { duration, size } from "../words";
 import { LayoutTree } from "./LayoutTree";
 import { NameParts } from "./NameParts";
 import { PresetBar } from "./PresetBar";
-import "./set-up.css";
 import { SettingsFields } from "./SettingsFields";
+import css from "./set-up.module.css";
 
 /** A new session: everything is seen before anything is made. */
 export function NewSession() {
@@ -35,15 +35,15 @@ export function NewSession() {
       {first && shelves.data ? (
         <Form presets={presets.data ?? []} first={first} shelves={shelves.data} />
       ) : trouble ? (
-        <main className="page">
+        <Page>
           <Alert
             type="error"
             title={trouble.message}
             action={<Button onClick={() => [presets, shelves].map((q) => q.refetch())}>Try again</Button>}
           />
-        </main>
+        </Page>
       ) : (
-        <main className="page quiet">One moment.</main>
+        <Page about="One moment." />
       )}
     </SessionProvider>
   );
@@ -83,46 +83,45 @@ function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: 
   useEffect(() => () => moveOn("new session"), []);
   const made = run.job?.state === "Done" ? run.job.sessionId : null;
   return (
-    <div className="new-session">
-      <main className="station">
-        <div className="station-head">
-          <h1>New session</h1>
-          <p className="quiet">A folder of its own for every song. Nothing is made before you apply the plan below.</p>
+    <Page
+      title="New session"
+      about={
+        <p className="quiet">A folder of its own for every song. Nothing is made before you apply the plan below.</p>
+      }
+    >
+      <PresetBar presets={presets} current={preset} onChoose={setPreset} />
+      <div className={css.newColumns}>
+        <div className="fields">
+          <NameParts
+            parts={preset.nameParts}
+            separator={preset.separator}
+            onChange={(nameParts, separator) => set({ nameParts, separator })}
+          />
+          {view && <Checks view={view} onFix={(nameParts) => set({ nameParts })} />}
+          <TrackNames tracks={preset.tracks} onChange={(tracks) => set({ tracks })} />
+          <FolderPicker label="Parent folder" value={place} onChange={setPlace} />
+          <SettingsFields value={preset.settings} onChange={(settings) => set({ settings })} />
         </div>
-        <PresetBar presets={presets} current={preset} onChoose={setPreset} />
-        <div className="new-columns">
-          <div className="fields">
-            <NameParts
-              parts={preset.nameParts}
-              separator={preset.separator}
-              onChange={(nameParts, separator) => set({ nameParts, separator })}
-            />
-            {view && <Checks view={view} onFix={(nameParts) => set({ nameParts })} />}
-            <TrackNames tracks={preset.tracks} onChange={(tracks) => set({ tracks })} />
-            <FolderPicker label="Parent folder" value={place} onChange={setPlace} />
-            <SettingsFields value={preset.settings} onChange={(settings) => set({ settings })} />
-          </div>
-          <div className="fields">
-            <Preview view={view} layout={preset.layout} onLayout={(layout) => set({ layout })} />
-            {view && <BudgetFigures budget={view.budget} tracks={preset.tracks.length} />}
-          </div>
+        <div className="fields">
+          <Preview view={view} layout={preset.layout} onLayout={(layout) => set({ layout })} />
+          {view && <BudgetFigures budget={view.budget} tracks={preset.tracks.length} />}
         </div>
-        <PlanTray
-          run={run}
-          planned={{ ...planned, view: view?.plan ?? null, planning: planned.planning && view === null }}
-          drafts={["preset", "place"]}
-          applyWord="Make the session"
-          idle="Give the session a name: the date is there, a working title will do."
-          after={
-            made && (
-              <Button type="primary" onClick={() => navigate(`/sessions/${made}`)}>
-                Open it
-              </Button>
-            )
-          }
-        />
-      </main>
-    </div>
+      </div>
+      <PlanTray
+        run={run}
+        planned={{ ...planned, view: view?.plan ?? null, planning: planned.planning && view === null }}
+        drafts={["preset", "place"]}
+        applyWord="Make the session"
+        idle="Give the session a name: the date is there, a working title will do."
+        after={
+          made && (
+            <Button type="primary" onClick={() => navigate(`/sessions/${made}`)}>
+              Open it
+            </Button>
+          )
+        }
+      />
+    </Page>
   );
 }
 
@@ -131,7 +130,7 @@ function Checks({ view, onFix }: { view: SetUpView; onFix: (parts: NamePart[]) =
   const { checks, fix, fixParts } = view;
   if (checks.length === 0) return null;
   return (
-    <div className="checks" role="status" aria-label="About the name">
+    <div className={css.checks} role="status" aria-label="About the name">
       <ul>
         {checks.map((check) => (
           <li key={check.sentence} className={check.blocks ? "trouble" : "warning"}>
@@ -159,7 +158,7 @@ function TrackNames({ tracks, onChange }: { tracks: readonly string[]; onChange:
     onChange(Array.from({ length: typed }, (_, n) => known[n] ?? `Track ${n + 1}`));
   };
   return (
-    <div className="track-fields">
+    <div className={css.trackFields}>
       <Field label="Number of tracks">
         {(id) => (
           <InputNumber
@@ -199,17 +198,17 @@ interface PreviewProps {
 function Preview({ view, layout, onLayout }: PreviewProps) {
   const name = view?.plan ? view.name : null;
   return (
-    <section className="preview" aria-label="What will be made">
+    <section className={css.preview} aria-label="What will be made">
       {name && view?.fullPath ? (
         <PathText path={view.fullPath} />
       ) : (
         <span className="path">Where it will stand shows here once the session has a name.</span>
       )}
-      <ol className="neighbours" aria-label="The name among its neighbours">
+      <ol className={css.neighbours} aria-label="The name among its neighbours">
         {view?.before.map((before) => (
           <li key={before}>{before}</li>
         ))}
-        <li className="new-one">
+        <li className={css.newOne}>
           <strong>{name ?? "the new session"}</strong>
           <LayoutTree layout={layout} document={name ? `${name}.otio` : "its document"} onChange={onLayout} />
         </li>
@@ -231,7 +230,7 @@ function BudgetFigures({ budget, tracks }: { budget: Budget; tracks: number }) {
     ["One take reaches 4 GiB", `after ${duration(budget.secondsToLimit)}; it goes on as RF64 in the same file`],
   ];
   return (
-    <dl className="budget" aria-label="Weight and time">
+    <dl className={css.budget} aria-label="Weight and time">
       {rows.map(
         ([name, value]) =>
           value && (

@@ -5,6 +5,7 @@ import type { Preset } from "../api/types";
 import { Field } from "../frame/Field";
 import { useTell } from "../frame/Tell";
 import { asPreset, withTyped } from "./presets";
+import css from "./set-up.module.css";
 
 interface Props {
   presets: readonly Preset[];
@@ -33,7 +34,7 @@ export function PresetBar({ presets, current, onChoose }: Props) {
     });
   };
   return (
-    <div className="preset-bar">
+    <div className={css.presetBar}>
       <Field label="Preset">
         {(id) => (
           <Select

@@ -5,22 +5,22 @@ import { useChooseDocument, usePresets, useShelves } from "../api/queries";
 import type { Inventory, Settings, VersionNaming } from "../api/types";
 import { OutsideNotice } from "../copy-in/OutsideNotice";
 import { fileList } from "../files/columns";
-import { FileList } from "../files/FileList";
-import { ActiveFile } from "../files/FileTag";
+import { FilesWithTag } from "../files/FilesWithTag";
 import { useFiles } from "../files/useFiles";
 import { Sheets } from "../frame/Choices";
 import { Field } from "../frame/Field";
 import { useDraft } from "../frame/kept";
 import { NamesInput } from "../frame/NamesInput";
+import { Page } from "../frame/Page";
+import { Remarks } from "../frame/Remarks";
 import { History } from "../plans/History";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
 import { PathText } from "../shelves/PathText";
-import { Weighbridge } from "../weighbridge/Weighbridge";
 import { count, day, size, when } from "../words";
 import { SettingsFields } from "./SettingsFields";
-import "./set-up.css";
+import css from "./set-up.module.css";
 
 type Sheet = "files" | "settings" | "versions" | "history";
 
@@ -71,19 +71,11 @@ export function SetUpStation({ inventory, run }: StationProps) {
     }
   };
   return (
-    <main className="station">
-      <div className="station-head">
-        <h1>Set up</h1>
-        <PathText path={session.folder} />
-      </div>
-      {inventory.remarks.map((remark) => (
-        <p className="warning" key={remark}>
-          {remark}
-        </p>
-      ))}
+    <Page title="Set up" about={<PathText path={session.folder} />}>
+      <Remarks remarks={inventory.remarks} />
       <OutsideNotice inventory={inventory} />
       {inventory.sharedBy.length > 1 && <SharedFolder inventory={inventory} />}
-      <div className="sheet-bar">
+      <div className={css.sheetBar}>
         <Sheets<Sheet>
           label="What to look at"
           value={sheet}
@@ -95,7 +87,7 @@ export function SetUpStation({ inventory, run }: StationProps) {
             { value: "history", label: "History" },
           ]}
         />
-        <span className="quiet">
+        <span className={`${css.currentDocument} quiet`}>
           {session.document ? (
             <>
               current document <strong>{session.document}</strong>
@@ -109,7 +101,7 @@ export function SetUpStation({ inventory, run }: StationProps) {
       {sheet === "files" && <Files inventory={inventory} run={run} />}
       {sheet === "settings" &&
         (inventory.settings ? (
-          <section className="sheet" aria-label="Settings">
+          <section className={css.sheet} aria-label="Settings">
             <SettingsFields
               value={settings ?? inventory.settings}
               onChange={(next) => {
@@ -134,7 +126,7 @@ export function SetUpStation({ inventory, run }: StationProps) {
             </p>
           </section>
         ) : (
-          <section className="sheet" aria-label="Settings">
+          <section className={css.sheet} aria-label="Settings">
             <p className="quiet">
               Another program wrote this document, and it carries no settings of ours. The plan below gives it some; all
               else in it stays.
@@ -150,10 +142,10 @@ export function SetUpStation({ inventory, run }: StationProps) {
           </section>
         ))}
       {sheet === "versions" && (
-        <section className="sheet" aria-label="Versions">
-          <ul className="documents">
+        <section className={css.sheet} aria-label="Versions">
+          <ul className={css.documents}>
             {inventory.documents.map((document) => (
-              <li key={document.path} className={document.current ? "current" : ""}>
+              <li key={document.path} className={document.current ? css.current : ""}>
                 <span className="path">{document.path}</span>
                 <span>{document.problem ?? (document.current ? "current" : "older")}</span>
                 <span className="mono quiet">{day(document.dated)}</span>
@@ -172,7 +164,7 @@ export function SetUpStation({ inventory, run }: StationProps) {
               </li>
             ))}
           </ul>
-          <div className="version-tools">
+          <div className={css.versionTools}>
             <Button onClick={() => setVersion({ naming: "Today", archiveOlder: version?.archiveOlder ?? true })}>
               Start today's document
             </Button>
@@ -208,7 +200,7 @@ export function SetUpStation({ inventory, run }: StationProps) {
             : "Nothing is planned."
         }
       />
-    </main>
+    </Page>
   );
 }
 
@@ -231,17 +223,10 @@ function SharedFolder({ inventory }: { inventory: Inventory }) {
 function Files({ inventory }: StationProps) {
   const rows = useFiles({ kind: fileList });
   return (
-    <>
-      <Weighbridge weights={inventory.session.weights} chosen={rows.segments} onChoose={rows.setSegments} />
-      <div className="with-tag">
-        <FileList
-          rows={rows}
-          active={rows.active}
-          onActive={rows.setActive}
-          empty="No media files yet. Recordings go into the session's audio folder."
-        />
-        <ActiveFile rows={rows} />
-      </div>
-    </>
+    <FilesWithTag
+      rows={rows}
+      weights={inventory.session.weights}
+      empty="No media files yet. Recordings go into the session's audio folder."
+    />
   );
 }

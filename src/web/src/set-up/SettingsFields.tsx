@@ -2,6 +2,7 @@ import { Checkbox, InputNumber, Select } from "antd";
 import { useShelves } from "../api/queries";
 import type { Settings } from "../api/types";
 import { Field } from "../frame/Field";
+import css from "./set-up.module.css";
 
 const rates = [44100, 48000, 88200, 96000, 176400, 192000];
 const depths = [16, 24, 32];
@@ -18,7 +19,7 @@ export function SettingsFields({ value, onChange }: Props) {
   const mirror = shelves.find((s) => s.id === value.mirrorShelfId);
   const set = (part: Partial<Settings>) => onChange({ ...value, ...part });
   return (
-    <div className="field-row">
+    <div className={css.fieldRow}>
       <Field label="Sample rate">
         {(id) => (
           <Select
@@ -108,7 +109,7 @@ export function SettingsFields({ value, onChange }: Props) {
         )}
       </Field>
       <Checkbox
-        className="wide-field"
+        className={`${css.wideField}`}
         checked={value.copyOnImport}
         onChange={(e) => set({ copyOnImport: e.target.checked })}
       >

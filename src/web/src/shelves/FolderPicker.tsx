@@ -1,7 +1,7 @@
 import { Breadcrumb, Select } from "antd";
 import { useFolders, useShelves } from "../api/queries";
 import { size } from "../words";
-import "./shelves.css";
+import css from "./shelves.module.css";
 
 export interface FolderChoice {
   shelfId: string | undefined;
@@ -21,7 +21,7 @@ export function FolderPicker({ value, onChange, label }: Props) {
   const parts = value.path ? value.path.split("/") : [];
   const shelf = shelves.data?.find((s) => s.id === value.shelfId);
   return (
-    <fieldset className="folder-picker">
+    <fieldset className={css.folderPicker}>
       <legend>{label}</legend>
       <Select
         aria-label="Shelf"
@@ -36,7 +36,7 @@ export function FolderPicker({ value, onChange, label }: Props) {
         }))}
       />
       {shelf && (
-        <div className="folders">
+        <div className={css.folders}>
           <Breadcrumb
             items={[
               {

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { useState } from "react";
 import { answer, api } from "../api/client";
+import css from "./shelves.module.css";
 
 interface Props {
   /** Given by the form. */
@@ -14,8 +15,8 @@ interface Props {
 export function MachineFolder({ id, value = "", onChange }: Props) {
   const [isOpen, setOpen] = useState(false);
   return (
-    <div className="machine-folder">
-      <span className="machine-path">
+    <div className={css.machineFolder}>
+      <span className={css.machinePath}>
         <Input
           {...(id && { id })}
           className="mono"
@@ -41,7 +42,7 @@ function Folders({ path, onGo }: { path: string; onGo: (path: string) => void })
   });
   const { data } = folders;
   return (
-    <section className="folders" aria-label="Folders of this machine">
+    <section className={css.folders} aria-label="Folders of this machine">
       {folders.error && <p className="trouble">{folders.error.message}</p>}
       <ul>
         {(data?.path || folders.error) && (

@@ -1,6 +1,7 @@
 import { Button } from "antd";
 import { useShelves } from "../api/queries";
 import { useTell } from "../frame/Tell";
+import css from "./shelves.module.css";
 
 /** Says where something is: the shelf and the folders on it, which is what people know; the machine's own path where it is on none. */
 export function usePlaceText(): (path: string) => string {
@@ -33,7 +34,7 @@ export function PathText({ path, isShelf = false }: Props) {
     }
   };
   return (
-    <span className="path-text">
+    <span className={css.pathText}>
       <span className="path" title={path}>
         {textOf(path)}
       </span>

@@ -14,12 +14,13 @@ import {
   useUnreadable,
 } from "../api/queries";
 import type { Scan, Shelf, ShelfKind, ShelfNeed } from "../api/types";
+import { Page } from "../frame/Page";
+import { useTell } from "../frame/Tell";
 import { PageTitle } from "../jobs/PageTitle";
 import { ago, count, dayOf, duration, number, size } from "../words";
 import { MachineFolder } from "./MachineFolder";
 import { PathText } from "./PathText";
-import "./shelves.css";
-import { useTell } from "../frame/Tell";
+import css from "./shelves.module.css";
 
 export const kindWord: Record<ShelfKind, string> = {
   SessionDrive: "session drive",
@@ -35,16 +36,13 @@ export function ShelvesPage() {
   const needs = useShelfNeeds();
   const scans = useScans();
   return (
-    <main className="page">
+    <Page
+      title="Shelves"
+      about={<p className="quiet">The places that Neat Crate knows: drives, libraries, the vault, the outbox.</p>}
+    >
       <PageTitle>Shelves</PageTitle>
-      <div className="page-head">
-        <div>
-          <h1>Shelves</h1>
-          <p className="quiet">The places that Neat Crate knows: drives, libraries, the vault, the outbox.</p>
-        </div>
-      </div>
       {shelves.error && <Alert type="error" title={shelves.error.message} />}
-      <ul className="shelves">
+      <ul className={css.shelves}>
         {shelves.data?.map((shelf) => (
           <ShelfRow
             key={shelf.id}
@@ -58,7 +56,7 @@ export function ShelvesPage() {
         <p className="empty">No shelf yet. Add the drive or folder where your sessions live.</p>
       )}
       <AddShelf />
-    </main>
+    </Page>
   );
 }
 
@@ -69,7 +67,7 @@ const mostNamed = 3;
 function Needs({ need, away }: { need: ShelfNeed; away: boolean }) {
   const [first] = need.sessions;
   if (!first) return null;
-  const tone = away ? "word-away needs" : "quiet needs";
+  const tone = away ? `${css.wordAway} ${css.needs}` : `quiet ${css.needs}`;
   const link = (s: typeof first) => (
     <Link to={`/sessions/${s.sessionId}/copy-in`}>{dayOf(s.name)?.rest ?? s.name}</Link>
   );
@@ -116,7 +114,7 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
   const message = useTell();
   const used = shelf.totalBytes && shelf.freeBytes !== null ? 1 - (shelf.freeBytes ?? 0) / shelf.totalBytes : 0;
   return (
-    <li className={`shelf ${shelf.connected ? "" : "is-away"}`}>
+    <li className={`${css.shelf} ${shelf.connected ? "" : css.isAway}`}>
       <div>
         <h2>{shelf.name}</h2>
         <span className="quiet">{kindWord[shelf.kind]}</span>
@@ -126,16 +124,16 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
         <Known shelf={shelf} scan={scan} />
         {need && <Needs need={need} away={!shelf.connected} />}
       </div>
-      <div className="room">
+      <div>
         {shelf.connected ? (
           <>
-            <span className="gauge" aria-hidden="true">
+            <span className={css.gauge} aria-hidden="true">
               <span style={{ width: `${Math.round(100 * used)}%` }} />
             </span>
             <span className="mono">{size(shelf.freeBytes ?? 0)} free</span>
           </>
         ) : (
-          <span className="word-away">away</span>
+          <span className={css.wordAway}>away</span>
         )}
       </div>
       <span className="mono quiet">{shelf.sessions > 0 ? count(shelf.sessions, "session") : ""}</span>
@@ -259,8 +257,8 @@ function Known({ shelf, scan }: { shelf: Shelf; scan: Scan | undefined }) {
   if (scan && !isScanOver(scan)) return <ScanGoes scan={scan} />;
   return (
     <>
-      <p className="quiet known">
-        {scan?.state === "Failed" ? <span className="word-away">{scan.message}</span> : null}
+      <p className={`quiet ${css.known}`}>
+        {scan?.state === "Failed" ? <span className={css.wordAway}>{scan.message}</span> : null}
         {shelf.files === null
           ? shelf.connected
             ? "not scanned yet"
@@ -274,7 +272,7 @@ function Known({ shelf, scan }: { shelf: Shelf; scan: Scan | undefined }) {
         )}
       </p>
       {open && shelf.unreadable > 0 && (
-        <ul className="unreadable" aria-label={`What cannot be read on ${shelf.name}`}>
+        <ul className={css.unreadable} aria-label={`What cannot be read on ${shelf.name}`}>
           {unreadable.data?.map((u) => (
             <li key={u.path}>
               <code className="path">{u.path}</code> <span className="quiet">{u.reason}</span>
@@ -298,7 +296,7 @@ function ScanGoes({ scan }: { scan: Scan }) {
     Cancelled: "",
   }[scan.state];
   return (
-    <div className="scan" role="status">
+    <div className={css.scan} role="status">
       <Progress
         size="small"
         showInfo={false}
@@ -314,7 +312,7 @@ function AddShelf() {
   const [form] = Form.useForm<ShelfForm>();
   const add = useAddShelf();
   return (
-    <section className="add-shelf" aria-label="Add a shelf">
+    <section className={css.addShelf} aria-label="Add a shelf">
       <h2>Add a shelf</h2>
       <Form
         form={form}

@@ -1,12 +1,13 @@
 import { useLostSince } from "../api/connection";
 import { timeOf } from "../words";
+import css from "./top-strip.module.css";
 
 /** Says that the server is gone, and of when what is in sight is; goes by itself. */
 export function ConnectionLost() {
   const since = useLostSince();
   if (since === null) return null;
   return (
-    <div className="notice lost" role="alert">
+    <div className={`${css.notice} ${css.lost}`} role="alert">
       <span>
         <strong>Connection lost.</strong>{" "}
         {`You see what was known at ${timeOf(since)}. Nothing can be applied or recorded until Neat Crate answers again; what you type is kept.`}

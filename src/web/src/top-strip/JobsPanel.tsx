@@ -6,7 +6,7 @@ import type { Job } from "../api/types";
 import { left, percent } from "../jobs/progress";
 import { planUndo } from "../plans/usePlanRun";
 import { ago } from "../words";
-import "./jobs.css";
+import css from "./jobs.module.css";
 
 /** So many that are over stay in the list. */
 const mostOver = 12;
@@ -19,7 +19,7 @@ export function JobsPanel({ onGo }: { onGo: () => void }) {
   const running = jobs.filter((j) => !isOver(j));
   const over = jobs.filter((j) => isOver(j) && (j.work === "Apply" || j.state === "Failed")).slice(0, mostOver);
   return (
-    <section className="jobs" aria-label="Jobs">
+    <section className={css.jobs} aria-label="Jobs">
       {running.length + over.length === 0 && (
         <p className="quiet">Nothing runs, and no plan was applied since the start.</p>
       )}
@@ -39,7 +39,7 @@ function RunningJob({ job }: { job: Job }) {
     <li>
       <p>{job.sentence}</p>
       <Progress percent={percent(job)} size="small" />
-      <p className="job-line">
+      <p className={css.jobLine}>
         <span className="mono quiet">{left(job)}</span>
         {job.sessionId && <Link to={`/sessions/${job.sessionId}`}>To the session</Link>}
         <Button size="small" loading={cancel.isPending} onClick={() => cancel.mutate(job.id)}>
@@ -62,7 +62,7 @@ function EndedJobs({ jobs, onGo }: { jobs: readonly Job[]; onGo: () => void }) {
       {jobs.map((job) => (
         <li key={job.id}>
           <p className={job.state === "Failed" ? "trouble" : ""}>{job.message ?? job.sentence}</p>
-          <p className="job-line">
+          <p className={css.jobLine}>
             <span className="quiet">{`${stateWord[job.state] ?? ""}${job.ended ? `, ${ago(job.ended)}` : ""}`}</span>
             {job.sessionId && (
               <Link to={`/sessions/${job.sessionId}`} onClick={onGo}>

@@ -1,5 +1,7 @@
 import { Checkbox, Modal } from "antd";
+import { useFocusBack } from "../frame/focus";
 import { useRemembered } from "../frame/kept";
+import css from "./top-strip.module.css";
 
 const keyRows: [string, string][] = [
   ["O", "open a session, by its name"],
@@ -18,10 +20,11 @@ const keyRows: [string, string][] = [
 ];
 
 export function KeysHelp({ onClose }: { onClose: () => void }) {
+  useFocusBack();
   const [isNumbered, setNumbered] = useRemembered("number keys", true);
   return (
     <Modal title="Keys" open onCancel={onClose} footer={null} width={520}>
-      <table className="keys">
+      <table className={css.keys}>
         <tbody>
           <tr>
             <th scope="row">1 – 4</th>

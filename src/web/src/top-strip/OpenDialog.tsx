@@ -2,7 +2,9 @@ import { Input, Modal } from "antd";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useSessions } from "../api/queries";
+import { useFocusBack } from "../frame/focus";
 import { dayOf } from "../words";
+import css from "./top-strip.module.css";
 
 const places = [
   { id: "/", name: "Loading bay", note: "all sessions" },
@@ -16,6 +18,7 @@ const mostShown = 12;
 
 /** Finds a session or a page by a part of its name, and goes there. */
 export function OpenDialog({ onClose }: { onClose: () => void }) {
+  useFocusBack();
   const navigate = useNavigate();
   const sessions = useSessions().data ?? [];
   const [text, setText] = useState("");
@@ -52,7 +55,7 @@ export function OpenDialog({ onClose }: { onClose: () => void }) {
           e.preventDefault();
         }}
       />
-      <ul className="quick-open" aria-label="What fits">
+      <ul className={css.quickOpen} aria-label="What fits">
         {found.map(({ id, name, note }, n) => (
           <li key={id}>
             <button type="button" id={`open-${n}`} aria-current={n === at} onClick={() => go(id)}>

@@ -3,14 +3,14 @@ import { lazy, Suspense, useState } from "react";
 import { Link, useMatch } from "react-router";
 import { useDismissNotice, useNotices, useRecording, useSession } from "../api/queries";
 import { useShortcut } from "../frame/keys";
+import { useTell } from "../frame/Tell";
 import { SoundInHand } from "../listening/SoundInHand";
 import { useTheme } from "../theme/useTheme";
 import { dayOf, duration, rate, size } from "../words";
 import { ConnectionLost } from "./ConnectionLost";
 import { JobsMenu } from "./JobsMenu";
 import { QuickOpen } from "./QuickOpen";
-import "./top-strip.css";
-import { useTell } from "../frame/Tell";
+import css from "./top-strip.module.css";
 
 // Dialogs come when they are asked for: the first page is there sooner without them.
 const KeysHelp = lazy(() => import("./KeysHelp").then((m) => ({ default: m.KeysHelp })));
@@ -24,16 +24,16 @@ export function TopStrip() {
   useShortcut("?", () => setKeysOpen(true));
   return (
     <>
-      <header className="top-strip">
-        <Link to="/" className="mark" aria-label="Neat Crate, to the loading bay">
+      <header className={css.topStrip}>
+        <Link to="/" className={css.mark} aria-label="Neat Crate, to the loading bay">
           <img src="/mark.svg" alt="" width={26} height={26} />
           <span>Neat Crate</span>
         </Link>
-        {match?.params.id ? <OpenSession id={match.params.id} /> : <span className="top-fill" />}
+        {match?.params.id ? <OpenSession id={match.params.id} /> : <span className={css.topFill} />}
         <RecorderRuns />
         <JobsMenu />
         <QuickOpen />
-        <nav className="top-links" aria-label="Places">
+        <nav className={css.topLinks} aria-label="Places">
           <Link to="/">Loading bay</Link>
           <Link to="/shelves">Shelves</Link>
         </nav>
@@ -66,12 +66,12 @@ export function TopStrip() {
 
 function OpenSession({ id }: { id: string }) {
   const { data } = useSession(id);
-  if (!data) return <span className="top-fill" />;
+  if (!data) return <span className={css.topFill} />;
   const { session } = data;
   const date = dayOf(session.name);
   return (
-    <div className="open-label">
-      <strong>{date?.rest ?? session.name}</strong>
+    <div className={css.openLabel}>
+      <strong title={session.name}>{date?.rest ?? session.name}</strong>
       <span className="mono">
         {[
           date && `${date.day} ${date.month} ${date.year}`,
@@ -81,7 +81,9 @@ function OpenSession({ id }: { id: string }) {
           .filter(Boolean)
           .join("  ·  ")}
       </span>
-      <span className={`sentence ${session.attention}`}>{session.sentence}</span>
+      <span className={css.sentence} data-attention={session.attention}>
+        {session.sentence}
+      </span>
     </div>
   );
 }
@@ -91,8 +93,8 @@ function RecorderRuns() {
   const { data: recording } = useRecording();
   if (recording?.state !== "Recording") return null;
   return (
-    <Link className="recorder-runs" to={`/sessions/${recording.sessionId}/record`}>
-      <span className="pulse" aria-hidden="true" />
+    <Link className={css.recorderRuns} to={`/sessions/${recording.sessionId}/record`}>
+      <span className={css.pulse} aria-hidden="true" />
       recording <span className="mono">{duration(recording.seconds)}</span>
     </Link>
   );
@@ -103,7 +105,7 @@ function Notices() {
   const dismiss = useDismissNotice();
   const message = useTell();
   return notices.map((notice) => (
-    <div className="notice" role="status" key={notice.id}>
+    <div className={css.notice} role="status" key={notice.id}>
       <span>{notice.text}</span>
       <Button
         size="small"

@@ -1,7 +1,7 @@
 import type { Weight } from "../api/types";
 import { count, number, size } from "../words";
 import { isIn, nameOf, type Segment, toggled } from "./segments";
-import "./weighbridge.css";
+import css from "./weighbridge.module.css";
 
 interface Props {
   weights: readonly Weight[];
@@ -23,14 +23,21 @@ export function Weighbridge({ weights, chosen = none, onChoose }: Props) {
   const share = (w: Weight) => ({ flexGrow: Math.max(w.bytes / Math.max(total, 1), 0.02) });
   if (!onChoose) {
     return (
-      <div className="weighbridge small">
+      <div className={`${css.weighbridge} ${css.small}`}>
         <div
-          className="beam"
+          className={css.beam}
           role="img"
           aria-label={`Weight by where files stand and by use. ${weights.map(wordsOf).join("; ") || "No media files."}`}
         >
           {weights.map((w) => (
-            <span key={nameOf(w)} className={`load ${w.standing} ${w.use}`} style={share(w)} title={wordsOf(w)} />
+            <span
+              key={nameOf(w)}
+              className={css.load}
+              data-standing={w.standing}
+              data-use={w.use}
+              style={share(w)}
+              title={wordsOf(w)}
+            />
           ))}
         </div>
       </div>
@@ -39,15 +46,17 @@ export function Weighbridge({ weights, chosen = none, onChoose }: Props) {
   const press = (w: Weight) => onChoose(toggled(chosen, w));
   const isDim = (w: Weight) => chosen.length > 0 && !isIn(chosen, w);
   return (
-    <section className="weighbridge" aria-label="Weight by where files stand and by use">
-      <div className="beam">
+    <section className={css.weighbridge} aria-label="Weight by where files stand and by use">
+      <div className={css.beam}>
         {weights.map((w) => (
           // The figures below are the same for the keyboard.
           <button
             type="button"
             tabIndex={-1}
             key={nameOf(w)}
-            className={`load ${w.standing} ${w.use} ${isDim(w) ? "dim" : ""}`}
+            className={`${css.load} ${isDim(w) ? css.dim : ""}`}
+            data-standing={w.standing}
+            data-use={w.use}
             style={share(w)}
             title={wordsOf(w)}
             aria-label={wordsOf(w)}
@@ -56,13 +65,18 @@ export function Weighbridge({ weights, chosen = none, onChoose }: Props) {
           />
         ))}
       </div>
-      <ul className="figures">
+      <ul className={css.figures}>
         {weights.map((w) => (
           <li key={nameOf(w)}>
             <button type="button" aria-pressed={isIn(chosen, w)} onClick={() => press(w)}>
-              <span className={`swatch load ${w.standing} ${w.use}`} aria-hidden="true" />
-              <span className="name">{nameOf(w)}</span>
-              <span className="figure">
+              <span
+                className={`${css.swatch} ${css.load}`}
+                data-standing={w.standing}
+                data-use={w.use}
+                aria-hidden="true"
+              />
+              <span className={css.name}>{nameOf(w)}</span>
+              <span className={css.figure}>
                 {number(w.files)}
                 <small>{weightOf(w)}</small>
               </span>
