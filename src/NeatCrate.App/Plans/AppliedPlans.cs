@@ -60,7 +60,7 @@ public sealed partial class AppliedPlans(SessionService sessions, MirrorLedger m
         }
         if (recovered.Problem is { } problem)
         {
-            notices.Tell(plan.SessionId, $"This work was cut off and could not be put back yet: {plan.Sentence} {Sentences.Of(problem)} It is tried again at the next start.");
+            notices.Tell(plan.SessionId, $"This work was cut off and could not be undone yet: {plan.Sentence} {Sentences.Of(problem)} It is tried again at the next start.");
             return;
         }
         if (recovered.Finished)
@@ -70,8 +70,8 @@ public sealed partial class AppliedPlans(SessionService sessions, MirrorLedger m
             return;
         }
         notices.Tell(plan.SessionId, $"Neat Crate was stopped in the middle of this work: {plan.Sentence} " + (recovered.Remains.IsEmpty
-            ? "Everything was put back as it was; nothing was lost. You can do it again."
-            : $"It was put back, but: {Sentences.Of(recovered.Remains)}"));
+            ? "It was undone: everything is as it was before. You can do it again."
+            : $"It was undone, but: {Sentences.Of(recovered.Remains)}"));
     }
 
     private void Follow(Plan plan)

@@ -44,7 +44,7 @@ public static class PlanEndpoints
             ? found
             : throw new NotKnownException("The history holds no applied plan that could be undone here, or it was too long ago.");
         var session = sessions.All().FirstOrDefault(s => s.Id == entry.Plan.SessionId);
-        return TypedResults.Ok(await jobs.Make($"Plan to take back: {entry.Plan.Sentence}", session, _ => UndoPlanner.Plan(WhereItIsNow(entry.Plan, sessions), entry.Records), cancel));
+        return TypedResults.Ok(await jobs.Make($"Plan the undo of: {entry.Plan.Sentence}", session, _ => UndoPlanner.Plan(WhereItIsNow(entry.Plan, sessions), entry.Records), cancel));
     }
 
     /// <summary>Plans to do once more what an undo took back.</summary>

@@ -100,7 +100,7 @@ public static class RecordEndpoints
     {
         Requests.RequireList(choice.LeftOut, SessionViews.MostChosen, "files");
         var row = sessions.Get(id);
-        return TypedResults.Ok(await jobs.Make($"Plan which takes go on the list of '{Path.GetFileName(row.Folder)}'", row, job =>
+        return TypedResults.Ok(await jobs.Make($"Plan which takes are added to '{Path.GetFileName(row.Folder)}'", row, job =>
         {
             var inventory = sessions.InventoryOf(row, job.Cancel);
             return TakesPlanner.Plan(id, inventory, guard.GrowingIn(id), Chosen(choice, inventory));

@@ -68,7 +68,7 @@ public sealed partial class RecordService(
             if (settings.BitDepth is not (16 or 24 or 32) || settings.SampleRate is < LeastRate or > MostRate)
             {
                 // Refused before a file is made.
-                throw new PlanRefusedException($"The session is set to {settings.SampleRate} Hz and {settings.BitDepth} bit, which no recorder can write. Change its settings first.");
+                throw new PlanRefusedException($"The session is set to {RateText.Of(settings.SampleRate)} and {settings.BitDepth} bit, which no recorder can write. Change its settings first.");
             }
             var mirror = settings.MirrorShelfId is { } id ? shelves.FirstOrDefault(s => s.Id == id) : null;
             var takes = TakeFinder.Find(inventory);

@@ -47,7 +47,7 @@ public static class BundlePlanner
         var sheet = new Loading(request).Load();
         var media = sheet.Slip.Files;
         var sentence = $"Pack {ByteText.Count(sheet.Contents.Entries.Length, "file")}, {ByteText.Of(sheet.Contents.Entries.Sum(e => e.Bytes))}, into one bundle"
-            + (sheet.BroughtIn > 0 ? $"; {ByteText.Count(sheet.BroughtIn, "file")} from outside go along" : "")
+            + (sheet.BroughtIn > 0 ? $"; {ByteText.Count(sheet.BroughtIn, "file")} from outside included" : "")
             + $"; {ByteText.Count(media.Count, "media file")} inside"
             + (sheet.Slip.NotInside.Count > 0 ? $", {sheet.Slip.NotInside.Count} unavailable" : ", nothing missing")
             + "; the session stays as it is.";

@@ -86,7 +86,7 @@ public sealed record PackingSlip
         }
         if (SampleRate is { } rate)
         {
-            Line(string.Create(CultureInfo.InvariantCulture, $"Session    {rate} Hz, {BitDepth} bit"));
+            Line(string.Create(CultureInfo.InvariantCulture, $"Session    {RateText.Of(rate)}, {BitDepth} bit"));
         }
         Line($"Inside     {ByteText.Count(Files.Count, "media file")}, {ByteText.Of(Files.Sum(f => f.Bytes))}; {ByteText.Count(OtherFiles, "other file")}");
         Line($"Open       {Document ?? "(no document that could be read)"}");
@@ -121,7 +121,7 @@ public sealed record PackingSlip
     private static string Describe(SlipFile file)
     {
         var sound = file.SampleRate is { } rate && file.LengthSamples is { } length
-            ? string.Create(CultureInfo.InvariantCulture, $"{DurationText.Of(length / (double)rate)}  {rate} Hz  {file.BitDepth} bit  {file.Channels} ch  ")
+            ? string.Create(CultureInfo.InvariantCulture, $"{DurationText.Of(length / (double)rate)}  {RateText.Of(rate)}  {file.BitDepth} bit  {file.Channels} ch  ")
             : "";
         return $"{file.Path}  {ByteText.Of(file.Bytes)}  {sound}{file.Use}";
     }

@@ -146,7 +146,7 @@ public static class ImportPlanner
             new ReplaceDocumentStep(_request.Inventory.Current!.Path, Entry, _document.ToUtf8(), ByteIdentity.Of(_before)),
         ];
 
-        private string Entry => (_placed, _request.Track) is ( > 0, { } track) ? $"{ByteText.Count(_placed, "clip")} on '{track}'" : $"{ByteText.Count(_request.Items.Count, "file")} on the list";
+        private string Entry => (_placed, _request.Track) is ( > 0, { } track) ? $"{ByteText.Count(_placed, "clip")} on '{track}'" : $"{ByteText.Count(_request.Items.Count, "file")} in the session";
 
         public string Sentence
         {
@@ -282,7 +282,7 @@ public static class ImportPlanner
             var source = RealPath.Of(file.Path);
             _copies.Add(new MakeFileStep(
                 destination,
-                $"converted from {header.SampleRate} Hz to {rate} Hz",
+                $"converted from {RateText.Of(header.SampleRate)} to {RateText.Of(rate)}",
                 new WholeFile(source, FileState.Of(source)),
                 WavWriter.HeaderBytes + (length * header.Channels * FloatBytes),
                 new ConvertRate(rate)));

@@ -73,7 +73,7 @@ public static class TakesPlanner
                 header?.SampleRate ?? 1,
                 take.Evidence == TakeEvidence.None ? null : new TakeLabel(take.Track, take.Number, take.Pass));
         }
-        return new ReplaceDocumentStep(current.Path, $"{ByteText.Count(takes.Count, "take")} on the list", document.ToUtf8(), ByteIdentity.Of(bytes));
+        return new ReplaceDocumentStep(current.Path, $"{ByteText.Count(takes.Count, "take")} added to the session", document.ToUtf8(), ByteIdentity.Of(bytes));
     }
 
     private static string Names(List<Take> takes)

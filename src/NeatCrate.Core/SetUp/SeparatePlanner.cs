@@ -121,7 +121,7 @@ public static class SeparatePlanner
                 var kept = Path.Combine(home, SessionLayout.Default.OlderDocuments, Path.GetFileNameWithoutExtension(document.Path) + " as it was" + SessionDocument.Extension);
                 Make(Path.GetDirectoryName(kept)!, "documents from earlier days");
                 _documents.Add(new MoveFileStep(kept, "as it was, pointing at the old places", document.Path, FileState.Of(document.Path)));
-                _documents.Add(MakeFileStep.Write(destination, "with its media, pointed at the new places", Repointed(document.Path, home)));
+                _documents.Add(MakeFileStep.Write(destination, "with its media, re-pointed to the new places", Repointed(document.Path, home)));
             }
         }
 

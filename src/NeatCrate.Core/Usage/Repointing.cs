@@ -110,7 +110,7 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
         return Of(document, inventory.Folder, shelves, newPlace) is not { } change
             ? null
             : new RepointDocumentStep(
-                document.Path, $"{ByteText.Count(change.Count, "reference")} pointed at {at}" + (document.Current ? "" : ", an older version"), change.Before, [.. change.Pointers], change.After.Length);
+                document.Path, $"{ByteText.Count(change.Count, "reference")} re-pointed to {at}" + (document.Current ? "" : ", an older version"), change.Before, [.. change.Pointers], change.After.Length);
     }
 
     /// <summary>An older version is written as if it stood at the top level, as all else in it is, so that it can be gone back to.</summary>

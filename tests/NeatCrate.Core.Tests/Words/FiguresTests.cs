@@ -15,6 +15,9 @@ public sealed class FiguresTests
     public void Sizes() => Assert.All(Of("sizes"), s => Assert.Equal(s.Text, ByteText.Of((long)s.Value)));
 
     [Fact]
+    public void Rates() => Assert.All(Of("rates"), r => Assert.Equal(r.Text, RateText.Of((long)r.Value)));
+
+    [Fact]
     public void Counts() => Assert.All(Of("counts"), c => Assert.Equal(c.Text, ByteText.Count((long)c.Value, "file")));
 
     [Fact]
