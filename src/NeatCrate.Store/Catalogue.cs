@@ -3,6 +3,7 @@ using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
+using NeatCrate.Core.Relink;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 
@@ -61,6 +62,50 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
         var known = Get([.. ids]).ToDictionary(f => f.Id);
         // One that went a moment ago is passed over.
         return new CatalogueAnswer(total, [.. ids.Select(i => known.GetValueOrDefault(i)).OfType<CatalogueFile>()]);
+    }
+
+    /// <summary>The media files that may be lost ones, by name, size and length.</summary>
+    /// <param name="lost">The lost files.</param>
+    /// <returns>In the order of <paramref name="lost"/>.</returns>
+    public IReadOnlyList<IReadOnlyList<CatalogueFile>> Suggest(IReadOnlyList<LostFile> lost)
+    {
+        var ids = _index.Now().Suggest(lost);
+        var known = Get([.. ids.SelectMany(i => i).Distinct()]).ToDictionary(f => f.Id);
+        return [.. ids.Select(i => i.Select(id => known.GetValueOrDefault(id)).OfType<CatalogueFile>().ToList())];
+    }
+
+    /// <summary>The media files at these places, in no order.</summary>
+    /// <param name="places">Shelf and path from its top.</param>
+    public IReadOnlyList<CatalogueFile> At(IReadOnlyCollection<(Guid ShelfId, string Path)> places)
+    {
+        ArgumentNullException.ThrowIfNull(places);
+        using var connection = Open();
+        using var command = connection.CreateCommand();
+        command.CommandText = $"""
+            SELECT {Columns} FROM json_each($places) p
+            JOIN CatalogueFolders d ON d.ShelfId = json_extract(p.value, '$[0]') AND d.Path = json_extract(p.value, '$[1]')
+            JOIN CatalogueFiles f ON f.FolderId = d.Id AND f.Name = json_extract(p.value, '$[2]')
+            """;
+        command.Parameters.AddWithValue("$places", JsonSerializer.Serialize(places.Select(p => new[] { Text(p.ShelfId), p.Path[..Math.Max(0, p.Path.LastIndexOf('/'))], Path.GetFileName(p.Path) })));
+        return Read(command);
+    }
+
+    /// <summary>When files were found to be gone from their shelves, in milliseconds since 1970 (UTC); those that were not are left out.</summary>
+    /// <param name="places">Shelf and path from its top.</param>
+    public IReadOnlyDictionary<(Guid ShelfId, string Path), long> GoneSince(IReadOnlyCollection<(Guid ShelfId, string Path)> places)
+    {
+        ArgumentNullException.ThrowIfNull(places);
+        using var db = files.NewDb();
+        var gone = new Dictionary<(Guid, string), long>();
+        foreach (var shelf in places.GroupBy(p => p.ShelfId))
+        {
+            var paths = shelf.Select(p => p.Path).ToList();
+            foreach (var row in db.GoneFiles.AsNoTracking().Where(g => g.ShelfId == shelf.Key && paths.Contains(g.Path)))
+            {
+                gone[(row.ShelfId, row.Path)] = row.GoneMs;
+            }
+        }
+        return gone;
     }
 
     /// <summary>Makes ready for searches, which the first would have to wait for otherwise.</summary>

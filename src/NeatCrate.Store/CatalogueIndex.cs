@@ -4,6 +4,7 @@ using System.Numerics;
 using System.Text;
 using Microsoft.Data.Sqlite;
 using NeatCrate.Core.Media;
+using NeatCrate.Core.Relink;
 using SQLitePCL;
 
 namespace NeatCrate.Store;
@@ -87,6 +88,7 @@ internal sealed class CatalogueSnapshot
     // Places of the rows in the order of their names.
     private int[] _byName = [];
     private byte[] _plain = new byte[1024];
+    private SuggestionKeys? _suggestions;
 
     private CatalogueSnapshot(int rows, int text, List<Folder> folders, List<string> containers)
     {
@@ -291,6 +293,38 @@ internal sealed class CatalogueSnapshot
         var texts = _folders.Select(of).ToArray();
         var ranks = texts.Distinct(StringComparer.Ordinal).Order(StringComparer.Ordinal).Select((t, n) => (t, n)).ToDictionary(t => t.t, t => t.n, StringComparer.Ordinal);
         return [.. texts.Select(t => ranks[t])];
+    }
+
+    // ----- suggestions
+
+    /// <summary>The files that may be lost ones: with the name, however it is written, or with size and time, or length and rate.</summary>
+    /// <param name="lost">The lost files.</param>
+    /// <returns>Identities of rows, in the order of <paramref name="lost"/>, those with the name first.</returns>
+    public IReadOnlyList<IReadOnlyList<long>> Suggest(IReadOnlyList<LostFile> lost)
+    {
+        var keys = Suggestions();
+        return [.. lost.Select(l => keys.SuggestionsFor(l).Select(n => _rows[n].Id).ToList())];
+    }
+
+    private SuggestionKeys Suggestions()
+    {
+        lock (_lock)
+        {
+            if (_suggestions is null)
+            {
+                var keys = new SuggestionKeys(_count);
+                for (var n = 0; n < _count; n++)
+                {
+                    ref readonly var row = ref _rows[n];
+                    // The length was worked out of samples and rate, and gives them back.
+                    var samples = row.Seconds < 0 || row.Rate <= 0 ? -1 : (long)Math.Round(row.Seconds * row.Rate);
+                    keys.Add(Encoding.UTF8.GetString(NameOf(n)), row.Bytes, row.Ticks, samples, row.Rate);
+                }
+                keys.Sort();
+                _suggestions = keys;
+            }
+            return _suggestions;
+        }
     }
 
     // ----- reading

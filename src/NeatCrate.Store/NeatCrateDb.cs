@@ -80,6 +80,7 @@ public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbConte
             e.HasKey(i => new { i.ShelfId, i.Path });
             e.HasIndex(i => i.Hash);
             e.HasIndex(i => i.Sound);
+            e.HasIndex(i => i.Samples);
         });
         modelBuilder.Entity<GoneFileRow>(e =>
         {

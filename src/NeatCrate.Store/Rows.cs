@@ -142,6 +142,18 @@ public sealed class IdentityRow
 
     /// <summary>Hash of the sound, 32 hexadecimal digits; null for what is none.</summary>
     public string? Sound { get; set; }
+
+    /// <summary>Hash of the samples, 32 hexadecimal digits; null where it was not worked out, or there is none.</summary>
+    public string? Samples { get; set; }
+
+    /// <summary>True for silence, which its identities tell from no other.</summary>
+    public bool IsSilent { get; set; }
+
+    /// <summary>Who made it, by what reference and when (EBU Tech 3285); null where it does not say.</summary>
+    public string? Origin { get; set; }
+
+    /// <summary>Its first sample since midnight (EBU Tech 3285); null where it does not say.</summary>
+    public long? TimeReference { get; set; }
 }
 
 /// <summary>A file that is no longer where it was on a shelf that is there, with all that was known of it.</summary>

@@ -18,4 +18,6 @@ internal sealed class WatchedIdentities(IIdentities identities, Job job) : IIden
             },
             cancel);
     }
+
+    public SampleIdentity? IdentifySamples(string path, MediaHeader header, CancellationToken cancel) => identities.IdentifySamples(path, header, cancel);
 }

@@ -38,6 +38,7 @@ public sealed class UnreadableDocumentException : FaultException
 /// <param name="AvailableSeconds">Length of the file as the document knows it, in seconds.</param>
 /// <param name="Take">Which take the file is, where the list says so.</param>
 /// <param name="ClipNumber">Which clip of the document uses it, counted from 0 in document order: one clip may hold several references. Null when it is only on the list.</param>
+/// <param name="AvailableRate">Units in a second in which the document states that length: often, and not always, the file's sample rate.</param>
 public sealed record MediaReference(
     string TargetUrl,
     bool Placed,
@@ -47,7 +48,8 @@ public sealed record MediaReference(
     ExactTime? AvailableStart,
     double? AvailableSeconds,
     TakeLabel? Take = null,
-    int? ClipNumber = null);
+    int? ClipNumber = null,
+    double? AvailableRate = null);
 
 /// <summary>Which take a recording is.</summary>
 /// <param name="Track">Name of the track.</param>
@@ -471,7 +473,8 @@ public sealed class SessionDocument : IMediaDocument
             available?.Start,
             available?.Duration.Seconds.ToDouble(),
             Label(item["metadata"]?[MetadataKey]),
-            placed ? place.ClipNumber : null)));
+            placed ? place.ClipNumber : null,
+            item["available_range"]?["duration"]?["rate"]?.Number)));
     }
 
     private static TakeLabel? Label(JsonItem? own) => own?["take"] is null && own?["keeper"] is null && own?["note"] is null

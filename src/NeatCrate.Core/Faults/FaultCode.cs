@@ -380,6 +380,18 @@ public enum FaultCode
     /// <summary>No chosen file stands outside the session.</summary>
     NothingOutside,
 
+    /// <summary>No missing file was chosen with what is to take its place.</summary>
+    NothingToRelink,
+
+    /// <summary>A found file cannot be put where the document expects it, since no place on this machine that can be written is meant. <c>Name</c>, <c>Path</c>.</summary>
+    NoPlaceToPutBack,
+
+    /// <summary>A found file has another rate than the lost one had. <c>Name</c>, <c>Count</c>: its rate, <c>Expected</c>: that of the lost one.</summary>
+    FoundAtOtherRate,
+
+    /// <summary>A found file ends before clips do that play it. <c>Name</c>, <c>Seconds</c>: its length, <c>UntilSeconds</c>: what is needed.</summary>
+    FoundIsShorter,
+
     /// <summary>No take waits to be put on the list.</summary>
     NoTakeWaits,
 

@@ -46,6 +46,11 @@ public enum FileUse
     Unknown,
 }
 
+/// <summary>What the session's documents say of the length of a file.</summary>
+/// <param name="Seconds">Its length in seconds.</param>
+/// <param name="Rate">Units in a second in which they state it: often, and not always, the file's sample rate. Null where they do not say.</param>
+public sealed record StatedLength(double Seconds, double? Rate);
+
 /// <summary>A media file that a session holds or points at.</summary>
 public sealed record InventoryFile
 {
@@ -89,6 +94,12 @@ public sealed record InventoryFile
     public KnownFile? Known => ModifiedUtc is { } changed
         ? new KnownFile(Bytes, changed, Header?.Container, Header?.SampleRate, Header?.Channels, Header?.BitsPerSample, Header?.LengthSamples)
         : Recalled;
+
+    /// <summary>Its length as the documents state it; null where none does.</summary>
+    public StatedLength? Stated { get; init; }
+
+    /// <summary>How much of it clips of the current document need, in seconds from its start; null where that is not known.</summary>
+    public double? NeededSeconds { get; init; }
 
     /// <summary>Why the header could not be read.</summary>
     public Fault? Problem { get; init; }

@@ -201,6 +201,9 @@ internal sealed class SessionUse
             ModifiedUtc = there ? facts!.Value.ModifiedUtc : null,
             Header = read,
             Recalled = recalled,
+            Stated = pointers?.Where(p => p.Reference.AvailableSeconds > 0).OrderByDescending(p => p.Current)
+                .Select(p => new StatedLength(p.Reference.AvailableSeconds!.Value, p.Reference.AvailableRate)).FirstOrDefault(),
+            NeededSeconds = NeededOf(current),
             Problem = problem,
             Used = there ? UsedOf(current, read?.SampleRate, read?.LengthSamples, read?.Broadcast?.TimeReference ?? 0) : UsedOf(current, recalled?.SampleRate, recalled?.LengthSamples, 0),
             Tracks = [.. current.Select(r => r.Track).OfType<string>().Distinct()],
@@ -301,6 +304,12 @@ internal sealed class SessionUse
     private static ImmutableArray<SampleRange> UsedOf(List<MediaReference> placed, int? rate, long? length, ulong timeReference) => rate is { } r && length is { } l
         ? [.. SampleRange.Union(placed.Select(p => SampleRange.Of(p.Source, p.AvailableStart, r, l, timeReference)))]
         : [];
+
+    /// <summary>How far into their file clips reach, in seconds; null where one of them takes all of it, or does not say where it begins.</summary>
+    private static double? NeededOf(List<MediaReference> placed) =>
+        placed.Count == 0 || placed.Exists(p => p is not { Source: not null, AvailableStart: not null })
+            ? null
+            : placed.Max(p => (p.Source!.Value.Start.Seconds + p.Source.Value.Duration.Seconds - p.AvailableStart!.Value.Seconds).ToDouble());
 
     private static Standing Stand(bool there, bool inside, Shelf? shelf)
     {

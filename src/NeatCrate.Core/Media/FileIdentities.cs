@@ -23,8 +23,12 @@ public readonly record struct SoundIdentity(UInt128 Hash)
 /// <summary>Both identities of a file.</summary>
 /// <param name="Bytes">Of all its bytes.</param>
 /// <param name="Sound">Of its sound; null for what is no sound that was understood.</param>
-public sealed record FileIdentities(ByteIdentity Bytes, SoundIdentity? Sound)
+/// <param name="IsSilent">True where its sound is silence, or as good as: then its identity tells it from no other silence of that length.</param>
+public sealed record FileIdentities(ByteIdentity Bytes, SoundIdentity? Sound, bool IsSilent = false)
 {
+    // An encoder needs a few bits in a thousand samples to say that there is nothing; the quietest room needs many more.
+    private const double SilentBitsPerSample = 0.25;
+
     private const int BufferBytes = 1024 * 1024;
     private const int PageHeadBytes = 27;
 
@@ -52,6 +56,8 @@ public sealed record FileIdentities(ByteIdentity Bytes, SoundIdentity? Sound)
                 CultureInfo.InvariantCulture, $"{header.Encoding} {(header.BigEndian ? "BE" : "LE")} {header.SampleRate} {header.Channels} {header.BitsPerSample} {header.FrameBytes}\n")));
         }
         var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
+        var isSilent = header is not null && (header.Encoding != SampleEncoding.Encoded || header.DataBytes * 8 < SilentBitsPerSample * header.LengthSamples * header.Channels);
+        var nothing = header?.Encoding == SampleEncoding.UnsignedInteger ? (byte)0x80 : (byte)0;
         try
         {
             var offset = 0L;
@@ -65,6 +71,7 @@ public sealed record FileIdentities(ByteIdentity Bytes, SoundIdentity? Sound)
                     var from = Math.Clamp(header.DataOffset - offset, 0, count);
                     var to = Math.Clamp(header.DataOffset + header.DataBytes - offset, from, count);
                     sound.Append(bytes[(int)from..(int)to]);
+                    isSilent = isSilent && (header.Encoding == SampleEncoding.Encoded || !bytes[(int)from..(int)to].ContainsAnyExcept(nothing));
                 }
                 read?.Invoke(count);
             }
@@ -72,7 +79,7 @@ public sealed record FileIdentities(ByteIdentity Bytes, SoundIdentity? Sound)
             {
                 AppendPages(handle, header!, sound, buffer, cancel);
             }
-            return new FileIdentities(new ByteIdentity(offset, whole.GetCurrentHashAsUInt128()), header is null ? null : new SoundIdentity(sound.GetCurrentHashAsUInt128()));
+            return new FileIdentities(new ByteIdentity(offset, whole.GetCurrentHashAsUInt128()), header is null ? null : new SoundIdentity(sound.GetCurrentHashAsUInt128()), isSilent);
         }
         finally
         {
@@ -129,6 +136,13 @@ public interface IIdentities
     /// <param name="cancel">Stops the reading.</param>
     /// <exception cref="IOException">The file cannot be opened or read.</exception>
     FileIdentities Identify(string path, MediaHeader? header, Action<long>? read, CancellationToken cancel);
+
+    /// <summary>The identity of a file's samples; null for a format that has none.</summary>
+    /// <param name="path">Absolute path.</param>
+    /// <param name="header">What its header says.</param>
+    /// <param name="cancel">Stops the reading.</param>
+    /// <exception cref="FaultException">It cannot be read or decoded.</exception>
+    SampleIdentity? IdentifySamples(string path, MediaHeader header, CancellationToken cancel);
 }
 
 /// <summary>Identities that are worked out anew every time.</summary>
@@ -136,4 +150,7 @@ public sealed class FreshIdentities : IIdentities
 {
     /// <inheritdoc/>
     public FileIdentities Identify(string path, MediaHeader? header, Action<long>? read, CancellationToken cancel) => FileIdentities.OfFile(path, header, read, cancel);
+
+    /// <inheritdoc/>
+    public SampleIdentity? IdentifySamples(string path, MediaHeader header, CancellationToken cancel) => SampleIdentity.OfFile(path, header, cancel);
 }

@@ -18,6 +18,9 @@ public readonly record struct SampleIdentity(UInt128 Hash)
     private const int BlockFrames = 16 * 1024;
     private const int MostBlockBytes = 4 * 1024 * 1024;
 
+    /// <summary>Reads what <see cref="ToString"/> wrote.</summary>
+    public static SampleIdentity Parse(string text) => new(UInt128.Parse(text, NumberStyles.HexNumber, CultureInfo.InvariantCulture));
+
     /// <summary>The hash as 32 lower-case hexadecimal digits.</summary>
     public override string ToString() => Hash.ToString("x32", CultureInfo.InvariantCulture);
 

@@ -18,6 +18,9 @@ public enum PlanKind
     /// <summary>Files from outside copied into the session folder.</summary>
     CopyIn,
 
+    /// <summary>Found files in the place of missing ones.</summary>
+    Relink,
+
     /// <summary>Samples and other media taken into the session.</summary>
     Import,
 

@@ -1,0 +1,50 @@
+using System.Collections.Immutable;
+
+namespace NeatCrate.Core.Relink;
+
+/// <summary>Files that moved together.</summary>
+/// <param name="Move">From where to where.</param>
+/// <param name="Files">The files whose best match tells of that move.</param>
+public sealed record MovedFiles(FolderMove Move, ImmutableArray<Matches> Files);
+
+/// <summary>One leads to many: a folder that was renamed, or a drive that has another place, moved all its files alike.</summary>
+public static class FolderMoves
+{
+    // What the neighbours say weighs more than a name that stands in many folders, and less than any identity.
+    private const double ScoreOfAVote = 12;
+    private const double MostByVotes = 120;
+
+    /// <summary>
+    /// Judges again with the moves that other files tell of: of several files that fit as well, the one that moved along with its
+    /// neighbours is put first. What is certain stays so.
+    /// </summary>
+    /// <param name="matches">The matches of each lost file by itself.</param>
+    public static IReadOnlyList<Matches> Along(IReadOnlyList<Matches> matches)
+    {
+        ArgumentNullException.ThrowIfNull(matches);
+        var votes = new Dictionary<FolderMove, double>();
+        foreach (var one in matches)
+        {
+            // Each file has one vote: one that may be in several places shares it among them, so that only a place that many share has many.
+            var moves = one.All.Where(m => m.IsCertain == one.Best!.IsCertain && m[EvidenceKind.Name] == Verdict.Agrees)
+                .Select(m => FolderMove.Of(one.Lost.At, m.File.At)).OfType<FolderMove>().Distinct().ToList();
+            foreach (var move in moves)
+            {
+                votes[move] = votes.GetValueOrDefault(move) + (1.0 / moves.Count);
+            }
+        }
+        return [.. matches.Select(m => m.All.Length < 2 || m.Best!.IsCertain ? m : m with { All = Ordered(m, votes) })];
+    }
+
+    /// <summary>The moves that best matches tell of, those of the most files first.</summary>
+    public static IReadOnlyList<MovedFiles> Of(IEnumerable<Matches> matches) =>
+    [
+        .. matches.Where(m => m.Whereabouts is Whereabouts.Moved or Whereabouts.WrittenOtherwise)
+            .Select(m => (Move: FolderMove.Of(m.Lost.At, m.Best!.File.At), Matches: m)).Where(m => m.Move is not null)
+            .GroupBy(m => m.Move!, m => m.Matches).Select(g => new MovedFiles(g.Key, [.. g]))
+            .OrderByDescending(m => m.Files.Length).ThenBy(m => m.Move.From, StringComparer.Ordinal).ThenBy(m => m.Move.To, StringComparer.Ordinal),
+    ];
+
+    private static ImmutableArray<Match> Ordered(Matches matches, Dictionary<FolderMove, double> votes) =>
+        [.. matches.All.OrderByDescending(m => m.Score + (FolderMove.Of(matches.Lost.At, m.File.At) is { } move ? Math.Min(MostByVotes, ScoreOfAVote * votes.GetValueOrDefault(move)) : MostByVotes))];
+}

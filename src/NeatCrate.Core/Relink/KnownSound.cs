@@ -1,0 +1,72 @@
+using System.Collections.Immutable;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+
+namespace NeatCrate.Core.Relink;
+
+/// <summary>The identities of a file, and what was noted with them; each null where it is not known.</summary>
+/// <param name="Bytes">Of all bytes.</param>
+/// <param name="Sound">Of format and audio data.</param>
+/// <param name="Samples">Of the samples, however they are stored.</param>
+/// <param name="IsSilent">True where every sample is the same: then its identities tell it from no other silence.</param>
+/// <param name="Origin">Who made it, by what reference and when, as a Broadcast Wave file says (EBU Tech 3285).</param>
+/// <param name="TimeReference">Its first sample since midnight, at its own rate (EBU Tech 3285).</param>
+public sealed record NotedIdentities(UInt128? Bytes, SoundIdentity? Sound, SampleIdentity? Samples, bool IsSilent = false, string? Origin = null, long? TimeReference = null)
+{
+    /// <summary>Nothing is known.</summary>
+    public static NotedIdentities None { get; } = new(null, null, null);
+
+    /// <summary>True where one of them is known.</summary>
+    public bool Any => Bytes is not null || Sound is not null || Samples is not null;
+}
+
+/// <summary>A file that a session needs and that is not where its documents say.</summary>
+/// <param name="Path">Absolute path at which it should be; the pointer itself where that is no path on this machine.</param>
+/// <param name="Known">What was known of it while it was there; null where it was never seen.</param>
+/// <param name="Noted">Identities that were noted while it was there.</param>
+/// <param name="Stated">Its length as the documents state it.</param>
+/// <param name="NeededSeconds">How much of it clips need, in seconds from its start; null where that is not known.</param>
+/// <param name="Session">Absolute path of the session's folder.</param>
+public sealed record LostFile(string Path, KnownFile? Known, NotedIdentities Noted, StatedLength? Stated, double? NeededSeconds, string Session)
+{
+    /// <summary>Where it should be, as it is compared.</summary>
+    public ComparedPath At { get; } = new(Path);
+
+    /// <summary>Its name.</summary>
+    public string Name => At.Name;
+
+    /// <summary>The lost file that an inventory tells of.</summary>
+    /// <param name="file">The file.</param>
+    /// <param name="noted">Identities that were noted while it was there.</param>
+    /// <param name="sessionFolder">Absolute path of the session's folder.</param>
+    public static LostFile Of(InventoryFile file, NotedIdentities? noted, string sessionFolder)
+    {
+        ArgumentNullException.ThrowIfNull(file);
+        return new LostFile(file.Path, file.Recalled, noted ?? NotedIdentities.None, file.Stated, file.NeededSeconds, sessionFolder);
+    }
+}
+
+/// <summary>A file that may be one that is missed.</summary>
+/// <param name="Path">Absolute path: on a shelf that is away, where it would be.</param>
+/// <param name="Known">What is known of it.</param>
+/// <param name="Noted">Identities that are known of it.</param>
+/// <param name="IsThere">False on a shelf that is away.</param>
+/// <param name="IsKept">True for a copy that is kept for safety: in a vault, an outbox, or set aside.</param>
+/// <param name="ShelfId">The shelf that it is on; null for none.</param>
+public sealed record FoundFile(string Path, KnownFile Known, NotedIdentities Noted, bool IsThere, bool IsKept, Guid? ShelfId)
+{
+    /// <summary>Where it is, as it is compared.</summary>
+    public ComparedPath At { get; } = new(Path);
+
+    /// <summary>Its name.</summary>
+    public string Name => At.Name;
+}
+
+/// <summary>Looks for files that may be missed ones, in what is known of all shelves; touches no disk.</summary>
+public interface IFoundFiles
+{
+    /// <summary>For each lost file those that have an identity, a name, or size and length in common with it.</summary>
+    /// <param name="lost">The lost files.</param>
+    /// <returns>In the order of <paramref name="lost"/>.</returns>
+    IReadOnlyList<ImmutableArray<FoundFile>> Suggest(IReadOnlyList<LostFile> lost);
+}

@@ -1,0 +1,134 @@
+using System.Collections.Immutable;
+using NeatCrate.Core.Shelves;
+
+namespace NeatCrate.Core.Relink;
+
+/// <summary>What happened to a file, as far as its best match tells.</summary>
+public enum Whereabouts
+{
+    /// <summary>It stands where it should; the document writes the place otherwise.</summary>
+    WrittenOtherwise,
+
+    /// <summary>It stands in another folder.</summary>
+    Moved,
+
+    /// <summary>It stands in its folder under another name.</summary>
+    Renamed,
+
+    /// <summary>It stands in another folder under another name.</summary>
+    MovedAndRenamed,
+
+    /// <summary>It is on a shelf that is away.</summary>
+    Away,
+
+    /// <summary>Nothing that is known fits.</summary>
+    NoTrace,
+}
+
+/// <summary>A found file that may be a lost one.</summary>
+/// <param name="File">The found file.</param>
+/// <param name="Evidence">Each piece of evidence.</param>
+/// <param name="Score">By what matches are ordered.</param>
+/// <param name="Certainty">Why it is certain, or that it is not.</param>
+public sealed record Match(FoundFile File, ImmutableArray<Evidence> Evidence, int Score, Certainty Certainty)
+{
+    /// <summary>True where the evidence leaves no choice.</summary>
+    public bool IsCertain => Certainty != Certainty.None;
+
+    /// <summary>What a piece of evidence says.</summary>
+    public Verdict this[EvidenceKind kind] => Evidence[(int)kind].Verdict;
+
+    /// <summary>True where reading the file would tell whether it is the one: an identity of the lost one is known and none of this file.</summary>
+    public bool IsWorthReading(LostFile lost)
+    {
+        ArgumentNullException.ThrowIfNull(lost);
+        return !IsCertain && File.IsThere && lost.Noted.Any
+            && ((lost.Noted.Bytes is not null && File.Noted.Bytes is null) || (lost.Noted.Sound is not null && File.Noted.Sound is null) || (lost.Noted.Samples is not null && File.Noted.Samples is null));
+    }
+}
+
+/// <summary>The matches of a lost file, the best first.</summary>
+/// <param name="Lost">The lost file.</param>
+/// <param name="Matches">Those worth showing.</param>
+public sealed record Matches(LostFile Lost, ImmutableArray<Match> All)
+{
+    /// <summary>The best; null where nothing fits.</summary>
+    public Match? Best => All.IsEmpty ? null : All[0];
+
+    /// <summary>What happened to it, as far as the best tells.</summary>
+    public Whereabouts Whereabouts
+    {
+        get
+        {
+            if (Best is not { } best)
+            {
+                return Whereabouts.NoTrace;
+            }
+            if (!best.File.IsThere)
+            {
+                return Whereabouts.Away;
+            }
+            var isNamed = best[EvidenceKind.Name] == Verdict.Agrees;
+            var move = FolderMove.Of(Lost.At, best.File.At);
+            var isSameFolder = move is null || IsWrittenOtherwise(move);
+            return (isSameFolder, isNamed) switch
+            {
+                (true, true) => Whereabouts.WrittenOtherwise,
+                (true, false) => Whereabouts.Renamed,
+                (false, true) => Whereabouts.Moved,
+                _ => Whereabouts.MovedAndRenamed,
+            };
+        }
+    }
+
+    private static bool IsWrittenOtherwise(FolderMove move) => OtherSystem.Parts(move.From).Select(LooseName.OfFolder).SequenceEqual(OtherSystem.Parts(move.To).Select(LooseName.OfFolder));
+}
+
+/// <summary>
+/// Judges which found files may be a lost one, by evidence. Pure: everything it judges by is handed to it. What is certain is
+/// decided by <see cref="EvidenceRules.Certain"/> alone; a score only orders.
+/// </summary>
+public static class Matcher
+{
+    private const int MostShown = 12;
+    private const int MostToRead = 250;
+
+    /// <summary>Judges.</summary>
+    /// <param name="lost">The lost file.</param>
+    /// <param name="candidates">Files that may be it.</param>
+    public static Matches Of(LostFile lost, IEnumerable<FoundFile> candidates)
+    {
+        ArgumentNullException.ThrowIfNull(lost);
+        ArgumentNullException.ThrowIfNull(candidates);
+        var judged = candidates.Where(c => c.Path != lost.Path).DistinctBy(c => c.Path).Select(c => (File: c, Evidence: EvidenceReader.Compare(lost, c))).ToList();
+        var fits = EvidenceRules.Certain.Where(r => r.OnlyOne).ToDictionary(r => r, r => Different(judged.Where(j => Fits(r, lost, j.File, j.Evidence)).Select(j => j.File)));
+        var matches = judged.Select(j => new Match(j.File, j.Evidence, Score(j.Evidence), CertaintyOf(lost, j.File, j.Evidence, fits)))
+            .Where(m => m.Score >= EvidenceRules.LeastScore || m.IsCertain)
+            .OrderByDescending(m => m.IsCertain)
+            // Of files that are certain one that can be had comes before one that cannot, and one to work with before one that is kept for safety.
+            .ThenBy(m => m.IsCertain && !m.File.IsThere).ThenBy(m => m.IsCertain && m.File.IsKept).ThenBy(m => m.Certainty)
+            .ThenByDescending(m => m.Score).ThenByDescending(m => m.File.IsThere).ThenBy(m => m.File.IsKept)
+            .ThenByDescending(m => ShelfPath.IsWithin(m.File.Path, lost.Session)).ThenBy(m => m.File.Path, StringComparer.Ordinal);
+        return new Matches(lost, [.. matches.Take(lost.Noted.Any ? MostToRead : MostShown)]);
+    }
+
+    private static int Score(ImmutableArray<Evidence> evidence) => evidence.Sum(e => e.Verdict switch
+    {
+        Verdict.Agrees => EvidenceRules.Weights[e.Kind].Agrees,
+        Verdict.Nearly => EvidenceRules.Weights[e.Kind].Nearly,
+        Verdict.Differs => EvidenceRules.Weights[e.Kind].Differs,
+        _ => 0,
+    });
+
+    private static Certainty CertaintyOf(LostFile lost, FoundFile found, ImmutableArray<Evidence> evidence, Dictionary<CertaintyRule, int> fits) =>
+        EvidenceRules.Certain.FirstOrDefault(r => Fits(r, lost, found, evidence) && (!r.OnlyOne || fits[r] == 1))?.Gives ?? Certainty.None;
+
+    private static bool Fits(CertaintyRule rule, LostFile lost, FoundFile found, ImmutableArray<Evidence> evidence) =>
+        (rule.Silence is not { } silent || silent == (lost.Noted.IsSilent || found.Noted.IsSilent))
+        && (!rule.OnlyWithoutIdentity || !lost.Noted.Any)
+        && rule.Needs.All(k => evidence[(int)k].Verdict == Verdict.Agrees)
+        && rule.Refuses.All(k => evidence[(int)k].Verdict != Verdict.Differs);
+
+    /// <summary>How many different files these are: copies whose bytes are known to be the same count once.</summary>
+    private static int Different(IEnumerable<FoundFile> files) => files.Select(f => f.Noted.Bytes is { } hash ? $"{f.Known.Bytes} {hash}" : f.Path).Distinct(StringComparer.Ordinal).Count();
+}

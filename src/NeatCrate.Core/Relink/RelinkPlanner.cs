@@ -1,0 +1,228 @@
+using NeatCrate.Core.CopyIn;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Usage;
+using NeatCrate.Core.Words;
+
+namespace NeatCrate.Core.Relink;
+
+/// <summary>How a found file comes back to its session.</summary>
+public enum RelinkWay
+{
+    /// <summary>It is copied into the session folder, and the documents are re-pointed to the copy.</summary>
+    CopyIn,
+
+    /// <summary>It stays where it is, and the documents are re-pointed to it.</summary>
+    Repoint,
+
+    /// <summary>It is copied to the very place where the documents expect it, and no document is touched.</summary>
+    PutBack,
+}
+
+/// <summary>A lost file and the found one that is taken for it.</summary>
+/// <param name="Lost">The lost file.</param>
+/// <param name="Found">The found file, as it was when it was judged.</param>
+/// <param name="Way">How it comes back.</param>
+public sealed record Relinking(LostFile Lost, FoundFile Found, RelinkWay Way);
+
+/// <summary>A session whose files are relinked.</summary>
+/// <param name="Id">The session.</param>
+/// <param name="Inventory">Its inventory.</param>
+/// <param name="Files">What is taken for what.</param>
+public sealed record RelinkedSession(Guid Id, SessionInventory Inventory, IReadOnlyList<Relinking> Files);
+
+/// <summary>What is to be relinked.</summary>
+/// <param name="Sessions">The sessions; the first is the one that the plan is of.</param>
+/// <param name="Shelves">All known shelves.</param>
+/// <param name="Identities">Tells which files are the same.</param>
+public sealed record RelinkRequest(IReadOnlyList<RelinkedSession> Sessions, IReadOnlyList<Shelf> Shelves, IIdentities Identities)
+{
+    /// <summary>Whether the sessions' older documents are re-pointed too.</summary>
+    public bool OlderDocuments { get; init; } = true;
+}
+
+/// <summary>Plans how found files take the place of lost ones.</summary>
+public static class RelinkPlanner
+{
+    /// <summary>Makes the plan. Nothing is changed; files of equal size are read to tell whether they are the same.</summary>
+    /// <param name="request">What is to be relinked.</param>
+    /// <param name="cancel">Stops the reading.</param>
+    public static Plan Plan(RelinkRequest request, CancellationToken cancel = default)
+    {
+        ArgumentNullException.ThrowIfNull(request);
+        var (copies, documents, remarks, refusals, roots) = (new List<PlanStep>(), new List<RepointDocumentStep>(), new List<Fault>(), new List<Fault>(), new List<string>());
+        foreach (var session in request.Sessions)
+        {
+            roots.Add(session.Inventory.Folder);
+            var files = session.Files.DistinctBy(f => f.Lost.Path).ToList();
+            refusals.AddRange(files.Select(f => NotAsFound(f.Found)).OfType<Fault>());
+            if (refusals.Count > 0)
+            {
+                continue;
+            }
+            var places = new Dictionary<string, string>(StringComparer.Ordinal);
+            CopyIn(session, [.. files.Where(f => f.Way == RelinkWay.CopyIn)], request, places, copies, remarks, cancel);
+            foreach (var file in files.Where(f => f.Way == RelinkWay.Repoint))
+            {
+                places[file.Lost.Path] = file.Found.Path;
+            }
+            foreach (var file in files.Where(f => f.Way == RelinkWay.PutBack))
+            {
+                PutBack(file, request.Shelves, roots, copies, refusals);
+            }
+            // The current one last: until then it points at what is surely there.
+            documents.AddRange(session.Inventory.Documents.Where(d => d.Document is not null && (d.Current || request.OlderDocuments)).OrderBy(d => d.Current)
+                .Select(d => Repointing.Step(d, session.Inventory, request.Shelves, places, "what was found")).OfType<RepointDocumentStep>());
+            remarks.AddRange(session.Inventory.Documents.Where(d => places.Count > 0 && request.OlderDocuments && !d.Current && d.Document is null)
+                .Select(d => new Fault(FaultCode.OlderDocumentStays) { Name = Path.GetFileName(d.Path) }));
+            remarks.AddRange(files.SelectMany(Remarks));
+        }
+        var chosen = request.Sessions.SelectMany(s => s.Files).ToList();
+        if (chosen.Count == 0)
+        {
+            refusals.Add(new Fault(FaultCode.NothingToRelink));
+        }
+        var isRefused = refusals.Count > 0;
+        return new Plan
+        {
+            Id = Guid.NewGuid(),
+            Kind = PlanKind.Relink,
+            SessionId = request.Sessions.Count > 0 ? request.Sessions[0].Id : null,
+            Sentence = Sentence(request.Sessions, chosen, copies, documents),
+            WritableRoots = [.. roots.Distinct(StringComparer.Ordinal)],
+            Steps = isRefused ? [] : [.. copies, .. documents],
+            KeepsPart = true,
+            Remarks = [.. remarks],
+            Refusals = [.. refusals.Distinct()],
+        };
+    }
+
+    /// <summary>What was judged is only good for the file as it was then.</summary>
+    private static Fault? NotAsFound(FoundFile found)
+    {
+        if (FileFacts.Of(found.Path) is not { IsRegular: true } now)
+        {
+            return new Fault(FaultCode.NotThere) { Path = found.Path };
+        }
+        return now.Bytes == found.Known.Bytes && now.ModifiedUtc == found.Known.ModifiedUtc ? null : new Fault(FaultCode.SourceChanged) { Path = found.Path };
+    }
+
+    private static void CopyIn(
+        RelinkedSession session, List<Relinking> files, RelinkRequest request, Dictionary<string, string> places, List<PlanStep> steps, List<Fault> remarks, CancellationToken cancel)
+    {
+        if (files.Count == 0)
+        {
+            return;
+        }
+        var inventory = session.Inventory;
+        var audio = AudioFolder.In(inventory);
+        var destinations = new Destinations(inventory, audio, request.Identities, cancel);
+        var folders = false;
+        var copied = new HashSet<string>(StringComparer.Ordinal);
+        foreach (var file in files)
+        {
+            var source = Arriving(file.Found);
+            if (ShelfPath.IsWithin(RealPath.Of(source.Path), RealPath.Of(inventory.Folder)))
+            {
+                // It is in already; only the pointer is wrong.
+                places[file.Lost.Path] = source.Path;
+                continue;
+            }
+            // A lost file comes back under its own name where the format is still the same.
+            var likeness = file.Lost.At.Compare(file.Found.At);
+            var destination = destinations.Add(source, likeness is NameLikeness.Numbered or NameLikeness.WrittenOtherwise ? PortableName.Suggest(file.Lost.Name) : null);
+            places[file.Lost.Path] = destination.Path;
+            if (!destination.IsCopied || !copied.Add(destination.Path))
+            {
+                continue;
+            }
+            if (!folders)
+            {
+                folders = true;
+                steps.AddRange(MissingFolders.Steps(audio, inventory.Folder, "takes and samples"));
+            }
+            var real = RealPath.Of(source.Path);
+            steps.Add(MakeFileStep.Copy(destination.Path, $"taken for '{file.Lost.Name}', which was missing", real, FileState.Of(real)));
+            remarks.AddRange(ArrivalRemarks.Of(source.Name, destination).Where(r => r.Code != FaultCode.ComesInAs || Path.GetFileName(destination.Path) != file.Lost.Name));
+        }
+    }
+
+    /// <summary>The found file as one that comes in.</summary>
+    private static InventoryFile Arriving(FoundFile found)
+    {
+        MediaHeader? header = null;
+        try
+        {
+            header = MediaFiles.KindOf(found.Path) == MediaKind.Audio ? MediaHeaderReader.ReadFile(found.Path) : null;
+        }
+        catch (Exception e) when (FaultException.Of(e, found.Path) is not null)
+        {
+            // It is copied as it is; only what depends on its sound is not known.
+        }
+        return new InventoryFile
+        {
+            Path = found.Path,
+            Standing = Standing.Outside,
+            Use = FileUse.Placed,
+            ShownPath = found.Path,
+            BelongsInside = false,
+            Bytes = found.Known.Bytes,
+            ModifiedUtc = found.Known.ModifiedUtc,
+            Header = header,
+        };
+    }
+
+    private static void PutBack(Relinking file, IReadOnlyList<Shelf> shelves, List<string> roots, List<PlanStep> steps, List<Fault> refusals)
+    {
+        var place = file.Lost.Path;
+        var root = ShelfPath.IsWithin(place, file.Lost.Session) ? file.Lost.Session : Shelf.Holding(shelves, place) is { IsConnected: true } shelf ? shelf.Root : null;
+        if (!place.StartsWith('/') || root is null)
+        {
+            refusals.Add(new Fault(FaultCode.NoPlaceToPutBack) { Name = file.Lost.Name, Path = place });
+            return;
+        }
+        if (FileFacts.Of(place) is not null)
+        {
+            refusals.Add(new Fault(FaultCode.NameTaken) { Path = place });
+            return;
+        }
+        roots.Add(root);
+        var source = RealPath.Of(file.Found.Path);
+        var made = steps.OfType<MakeFolderStep>().Select(s => s.Destination).ToHashSet(StringComparer.Ordinal);
+        steps.AddRange(MissingFolders.Steps(Path.GetDirectoryName(place)!, root, "where the document expects it").Where(s => !made.Contains(s.Destination)));
+        steps.Add(MakeFileStep.Copy(place, "put back where the document expects it", source, FileState.Of(source)));
+    }
+
+    private static IEnumerable<Fault> Remarks(Relinking file)
+    {
+        var (lost, found) = (file.Lost, file.Found);
+        if (lost.Known?.SampleRate is { } before && found.Known.SampleRate is { } now && before != now)
+        {
+            yield return new Fault(FaultCode.FoundAtOtherRate) { Name = lost.Name, Count = now, Expected = before };
+        }
+        if (lost.NeededSeconds is { } needed && found.Known.LengthSeconds is { } length && length + (1.0 / (found.Known.SampleRate ?? 1)) < needed)
+        {
+            yield return new Fault(FaultCode.FoundIsShorter) { Name = lost.Name, Seconds = length, UntilSeconds = needed };
+        }
+    }
+
+    private static string Sentence(IReadOnlyList<RelinkedSession> sessions, List<Relinking> chosen, List<PlanStep> copies, List<RepointDocumentStep> documents)
+    {
+        var made = copies.OfType<MakeFileStep>().ToList();
+        var back = chosen.Count(c => c.Way == RelinkWay.PutBack);
+        var parts = new List<string> { $"Relink {ByteText.Count(chosen.Count, "file")}" + (sessions.Count > 1 ? $" in {sessions.Count} sessions" : "") };
+        if (made.Count - back is > 0 and var copied)
+        {
+            parts.Add($"copy in {copied}, {ByteText.Of(made.Where(m => !chosen.Exists(c => c.Way == RelinkWay.PutBack && c.Lost.Path == m.Destination)).Sum(m => m.Bytes))}");
+        }
+        if (back > 0)
+        {
+            parts.Add($"put back {back}, {ByteText.Of(made.Where(m => chosen.Exists(c => c.Way == RelinkWay.PutBack && c.Lost.Path == m.Destination)).Sum(m => m.Bytes))}");
+        }
+        parts.Add(documents.Count == 0 ? "no document is touched" : documents.Count == 1 ? "document re-pointed" : $"{documents.Count} documents re-pointed");
+        return string.Join("; ", parts) + "; originals untouched.";
+    }
+}
