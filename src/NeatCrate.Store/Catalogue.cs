@@ -64,6 +64,9 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
         return new CatalogueAnswer(total, [.. ids.Select(i => known.GetValueOrDefault(i)).OfType<CatalogueFile>()]);
     }
 
+    /// <summary>Grows whenever something in it changes.</summary>
+    public long Revision => _index.Revision;
+
     /// <summary>The media files that may be lost ones, by name, size and length.</summary>
     /// <param name="lost">The lost files.</param>
     /// <returns>In the order of <paramref name="lost"/>.</returns>

@@ -24,10 +24,15 @@ internal sealed class CatalogueIndex(string connectionString)
     private readonly Lock _news = new();
     private HashSet<long>? _changed;
     private CatalogueSnapshot? _snapshot;
+    private long _revision;
+
+    /// <summary>Grows whenever something is written otherwise.</summary>
+    public long Revision => Interlocked.Read(ref _revision);
 
     /// <summary>Says that files of these folders are written otherwise now.</summary>
     public void Changed(IEnumerable<long> folders)
     {
+        Interlocked.Increment(ref _revision);
         lock (_news)
         {
             _changed?.UnionWith(folders);
@@ -37,6 +42,7 @@ internal sealed class CatalogueIndex(string connectionString)
     /// <summary>Says that anything may be written otherwise now.</summary>
     public void Reset()
     {
+        Interlocked.Increment(ref _revision);
         lock (_news)
         {
             _changed = null;

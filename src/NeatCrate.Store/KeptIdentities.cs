@@ -22,6 +22,11 @@ public sealed record Remembered(long Bytes, DateTime ModifiedUtc, NotedIdentitie
 /// </summary>
 public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdentities
 {
+    private long _revision;
+
+    /// <summary>Grows whenever an identity is noted.</summary>
+    public long Revision => Interlocked.Read(ref _revision);
+
     // FAT keeps times to two seconds.
     private static readonly TimeSpan TooRecent = TimeSpan.FromSeconds(2.1);
 
@@ -41,6 +46,7 @@ public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdent
         if (isSettled && Look(path) == before)
         {
             Keep(db, place, before, identities, header?.Broadcast);
+            Interlocked.Increment(ref _revision);
         }
         return identities;
     }
@@ -64,6 +70,7 @@ public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdent
         if (samples is { } told && Look(path) == before)
         {
             var text = told.ToString();
+            Interlocked.Increment(ref _revision);
             db.Database.ExecuteSql($"""
                 UPDATE Identities SET Samples = {text} WHERE ShelfId = {place.ShelfId} AND Path = {place.Path} AND Bytes = {before.Bytes}
                 AND ChangedTicks = {before.ModifiedUtc.Ticks} AND Number = {before.Number} AND StatusTicks = {before.StatusTicks}

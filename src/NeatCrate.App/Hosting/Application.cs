@@ -10,6 +10,7 @@ using NeatCrate.App.Notices;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
+using NeatCrate.App.Relink;
 using NeatCrate.App.SetUp;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;
@@ -124,7 +125,11 @@ public static class Application
         services.AddSingleton<Catalogue>();
         services.AddSingleton<IShelfMemory>(s => s.GetRequiredService<Catalogue>());
         services.AddSingleton<CatalogueFiles>();
-        services.AddSingleton<IIdentities, KeptIdentities>();
+        services.AddSingleton<KeptIdentities>();
+        services.AddSingleton<IIdentities>(s => s.GetRequiredService<KeptIdentities>());
+        services.AddSingleton<RelinkNotes>();
+        services.AddSingleton<RelinkService>();
+        services.AddSingleton<RelinkSearches>();
         services.AddSingleton<ShelfScans>();
         services.AddSingleton<ShelfViews>();
         services.AddSingleton<ShelfWatch>();
@@ -160,6 +165,7 @@ public static class Application
         ListeningEndpoints.Map(app);
         CopyInEndpoints.Map(app);
         ImportEndpoints.Map(app);
+        RelinkEndpoints.Map(app);
         BundleEndpoints.Map(app);
         app.MapHub<JobsHub>(JobEndpoints.HubPath);
         app.Map("/api/{**rest}", () => TypedResults.Problem(statusCode: 404, title: "There is nothing at this address.")).ExcludeFromDescription();

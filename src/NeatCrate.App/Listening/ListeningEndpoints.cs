@@ -85,9 +85,9 @@ public static class ListeningEndpoints
         return Bytes(await peaks.Of(file, cancel), stretches);
     }
 
-    /// <summary>The outline of a sound whose shelf is away; nothing where none was ever made.</summary>
-    internal static async Task<Results<FileContentHttpResult, NoContent>> KeptOutline(string key, PeaksCache peaks, int stretches, CancellationToken cancel) =>
-        await peaks.Kept(key, cancel) is { } outline ? Bytes(outline, stretches) : TypedResults.NoContent();
+    /// <summary>The outline of a sound that is away or missing; nothing where none was ever made.</summary>
+    internal static async Task<Results<FileContentHttpResult, NoContent>> KeptOutline(string key, PeaksCache peaks, int stretches, CancellationToken cancel, string? cacheFolder = null) =>
+        await peaks.Kept(key, cacheFolder, cancel) is { } outline ? Bytes(outline, stretches) : TypedResults.NoContent();
 
     private static FileContentHttpResult Bytes(Peaks outline, int stretches) =>
         TypedResults.Bytes(outline.Reduced(Math.Clamp(stretches, 1, Peaks.Stretches)).Pairs, "application/octet-stream");

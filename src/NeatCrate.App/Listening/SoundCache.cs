@@ -66,8 +66,9 @@ public abstract class SoundCache<T>(StoreFiles files, string extension) : IDispo
         GC.SuppressFinalize(this);
     }
 
-    /// <summary>What was kept of a file of a shelf when the shelf was there; null when nothing was.</summary>
-    protected Task<byte[]?> KeptBeside(string key, CancellationToken cancel) => TryRead(Path.Combine(Beside, key + extension), cancel);
+    /// <summary>What was kept of a file when it was there; null when nothing was.</summary>
+    protected async Task<byte[]?> KeptOf(string key, string? cacheFolder, CancellationToken cancel) =>
+        (cacheFolder is null ? null : await TryRead(Path.Combine(cacheFolder, key + extension), cancel)) ?? await TryRead(Path.Combine(Beside, key + extension), cancel);
 
     /// <summary>Works it out.</summary>
     protected abstract T Make(SoundReader reader, MediaHeader header, CancellationToken cancel);

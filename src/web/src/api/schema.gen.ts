@@ -1012,6 +1012,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{id}/relink": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetRelink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/relink/lost/{lostId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetLostFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/relink/lost/{lostId}/peaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetLostPeaks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/relink/found/{foundId}/peaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetFoundPeaks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/relink/found/{foundId}/audio": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetFoundAudio"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/relink/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanRelink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/relink/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["MarkLostFiles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/relink/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ReadMatches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/relink/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["SearchPlaces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/bundles/plan": {
         parameters: {
             query?: never;
@@ -1089,8 +1233,24 @@ export interface components {
             status: string;
             remarks: string[];
         };
+        AlsoMovedView: {
+            /** Format: uuid */
+            sessionId: string;
+            name: string;
+            /** Format: int32 */
+            files: number;
+        };
         /** @enum {unknown} */
         Attention: "Unreadable" | "Silent" | "AtRisk" | "Heavy" | "InOrder";
+        AwayShelfView: {
+            /** Format: uuid */
+            shelfId: string;
+            name: string;
+            /** Format: int32 */
+            needed: number;
+            /** Format: int32 */
+            matches: number;
+        };
         BringHomeChoice: {
             /** Format: uuid */
             shelfId: string;
@@ -1181,6 +1341,8 @@ export interface components {
             total: number;
             files: components["schemas"]["CatalogueFileView"][];
         };
+        /** @enum {unknown} */
+        Certainty: "None" | "SameBytes" | "SameSound" | "SameSamples" | "SameSilence" | "OnlyOneThatFits";
         ChangeShelf: {
             name: string;
             kind: components["schemas"]["ShelfKind"];
@@ -1208,6 +1370,12 @@ export interface components {
             dated: string;
             /** Format: date-time */
             modified: string;
+        };
+        /** @enum {unknown} */
+        EvidenceKind: "Bytes" | "Sound" | "Samples" | "Name" | "Folder" | "Size" | "Length" | "Rate" | "Channels" | "Depth" | "Format" | "Changed" | "Origin" | "TimeReference";
+        EvidenceView: {
+            kind: components["schemas"]["EvidenceKind"];
+            verdict: components["schemas"]["Verdict"];
         };
         FileDetailsView: {
             file: components["schemas"]["FileView"];
@@ -1417,6 +1585,59 @@ export interface components {
             file: components["schemas"]["FileView"];
             placed: components["schemas"]["TakePlacement"][];
         };
+        LostCountView: {
+            /** Format: int32 */
+            missing: number;
+            /** Format: int32 */
+            certain: number;
+            /** Format: int32 */
+            toCompare: number;
+            /** Format: int32 */
+            onAwayShelves: number;
+            /** Format: int32 */
+            noTrace: number;
+            /** Format: int32 */
+            skipped: number;
+            /** Format: int32 */
+            gone: number;
+            /** Format: int32 */
+            away: number;
+        };
+        LostDetailsView: {
+            lost: components["schemas"]["LostView"];
+            facts: components["schemas"]["SoundFactsView"];
+            isIdentified: boolean;
+            used: components["schemas"]["UsedPartView"][];
+            /** Format: double */
+            neededSeconds: null | number;
+            /** Format: date-time */
+            lastSeen: null | string;
+            matches: components["schemas"]["MatchView"][];
+            searched: components["schemas"]["SearchedPlaceView"][];
+        };
+        /** @enum {unknown} */
+        LostMark: "None" | "Skipped" | "Gone";
+        LostView: {
+            id: string;
+            name: string;
+            place: components["schemas"]["PlaceView"];
+            standing: components["schemas"]["Standing"];
+            use: components["schemas"]["FileUse"];
+            /** Format: int32 */
+            placedTimes: number;
+            shelfName: null | string;
+            /** Format: double */
+            seconds: null | number;
+            /** Format: int64 */
+            bytes: null | number;
+            whereabouts: components["schemas"]["Whereabouts"];
+            best: null | components["schemas"]["MatchView"];
+            /** Format: int32 */
+            matches: number;
+            canPutBack: boolean;
+            mark: components["schemas"]["LostMark"];
+            note: null | string;
+        };
         MachineFoldersView: {
             path: null | string;
             above: null | string;
@@ -1424,6 +1645,23 @@ export interface components {
         };
         /** @enum {unknown} */
         MarkFor: "Nothing" | "CopyIn" | "TakesList" | "Repair";
+        MarkLost: {
+            lostIds: string[];
+            mark: components["schemas"]["LostMark"];
+            note: null | string;
+        };
+        MatchView: {
+            id: string;
+            facts: components["schemas"]["SoundFactsView"];
+            shelfName: null | string;
+            isThere: boolean;
+            isKept: boolean;
+            isInside: boolean;
+            certainty: components["schemas"]["Certainty"];
+            worthReading: boolean;
+            tooShort: boolean;
+            evidence: components["schemas"]["EvidenceView"][];
+        };
         /** @enum {unknown} */
         MediaKind: "Audio" | "Video" | "Midi" | "Instrument" | null;
         /** @enum {unknown} */
@@ -1437,6 +1675,15 @@ export interface components {
             /** Format: int32 */
             verified: number;
             gaps: string[];
+        };
+        MoveView: {
+            key: string;
+            from: components["schemas"]["PlaceView"];
+            to: components["schemas"]["PlaceView"];
+            lost: string[];
+            /** Format: int32 */
+            certain: number;
+            elsewhere: components["schemas"]["AlsoMovedView"][];
         };
         NameCheckView: {
             sentence: string;
@@ -1496,7 +1743,7 @@ export interface components {
             path: string;
         };
         /** @enum {unknown} */
-        PlanKind: "SetUp" | "Settings" | "Version" | "CurrentDocument" | "CopyIn" | "Import" | "Takes" | "TakeLog" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Bundle" | "Undo" | null;
+        PlanKind: "SetUp" | "Settings" | "Version" | "CurrentDocument" | "CopyIn" | "Relink" | "Import" | "Takes" | "TakeLog" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Bundle" | "Undo" | null;
         PlanView: {
             /** Format: uuid */
             id: string;
@@ -1607,6 +1854,32 @@ export interface components {
             cutOff: number;
             growing: string[];
         };
+        RelinkAsked: {
+            choices: components["schemas"]["RelinkChoice"][];
+            olderDocuments: boolean;
+            along: string[];
+            way: components["schemas"]["RelinkWay"];
+        };
+        RelinkChoice: {
+            lostId: string;
+            foundId: null | string;
+            way: components["schemas"]["RelinkWay"];
+        };
+        RelinkView: {
+            revision: string;
+            sentence: string;
+            counts: components["schemas"]["LostCountView"];
+            lost: components["schemas"]["LostView"][];
+            moves: components["schemas"]["MoveView"][];
+            awayShelves: components["schemas"]["AwayShelfView"][];
+            searched: components["schemas"]["SearchedPlaceView"][];
+            /** Format: int32 */
+            toReadFiles: number;
+            /** Format: int64 */
+            toReadBytes: number;
+        };
+        /** @enum {unknown} */
+        RelinkWay: "CopyIn" | "Repoint" | "PutBack";
         /** @enum {unknown} */
         ScanState: "Waiting" | "Looking" | "Reading" | "Held" | "Done" | "Failed" | "Cancelled";
         ScanView: {
@@ -1626,6 +1899,25 @@ export interface components {
             current: string;
             message: null | string;
             found: string[];
+        };
+        SearchAsked: {
+            places: string[];
+        };
+        SearchedPlaceView: {
+            place: components["schemas"]["PlaceView"];
+            path: string;
+            /** Format: date-time */
+            ended: string;
+            isWhole: boolean;
+            /** Format: int32 */
+            folders: number;
+            /** Format: int32 */
+            files: number;
+            /** Format: int32 */
+            unreadable: number;
+            /** Format: int32 */
+            found: number;
+            notFound: string[];
         };
         SessionNeedView: {
             /** Format: uuid */
@@ -1731,6 +2023,28 @@ export interface components {
             /** Format: int32 */
             unreadable: number;
         };
+        SoundFactsView: {
+            name: string;
+            place: components["schemas"]["PlaceView"];
+            path: string;
+            /** Format: int64 */
+            bytes: null | number;
+            /** Format: date-time */
+            changed: null | string;
+            container: null | string;
+            /** Format: int32 */
+            sampleRate: null | number;
+            /** Format: int32 */
+            channels: null | number;
+            /** Format: int32 */
+            bitDepth: null | number;
+            /** Format: int64 */
+            lengthSamples: null | number;
+            /** Format: double */
+            seconds: null | number;
+            origin: null | string;
+            timeReference: null | string;
+        };
         SoundLevelView: {
             /** Format: double */
             decibels: null | number;
@@ -1831,12 +2145,20 @@ export interface components {
             seconds: null | number;
             problem: null | string;
         };
+        UsedPartView: {
+            /** Format: double */
+            start: number;
+            /** Format: double */
+            end: number;
+        };
         UsedView: {
             /** Format: int64 */
             start: number;
             /** Format: int64 */
             length: number;
         };
+        /** @enum {unknown} */
+        Verdict: "Unknown" | "Agrees" | "Nearly" | "Differs";
         VersionChoice: {
             naming: components["schemas"]["VersionNaming"];
             archiveOlder: boolean;
@@ -1853,6 +2175,8 @@ export interface components {
             /** Format: int32 */
             notKnown: number;
         };
+        /** @enum {unknown} */
+        Whereabouts: "WrittenOtherwise" | "Moved" | "Renamed" | "MovedAndRenamed" | "Away" | "NoTrace";
     };
     responses: never;
     parameters: never;
@@ -4367,6 +4691,416 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetRelink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RelinkView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetLostFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                lostId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LostDetailsView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetLostPeaks: {
+        parameters: {
+            query?: {
+                stretches?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+                lostId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetFoundPeaks: {
+        parameters: {
+            query?: {
+                stretches?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+                foundId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetFoundAudio: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                foundId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanRelink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RelinkAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    MarkLostFiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkLost"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ReadMatches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SearchPlaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchAsked"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,0 +1,152 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Relink;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Relink;
+
+/// <summary>A missing file of a session with its matches.</summary>
+/// <param name="File">The file, as the inventory tells of it.</param>
+/// <param name="Matches">What may be it.</param>
+/// <param name="Note">What somebody decided about it.</param>
+public sealed record LostEntry(InventoryFile File, Matches Matches, LostNote? Note)
+{
+    /// <summary>True for one that asks for something: missing, and neither skipped nor gone for good.</summary>
+    public bool Asks => File.Standing == Standing.Missing && Note is null;
+}
+
+/// <summary>All missing files of a session at one moment.</summary>
+/// <param name="Inventory">The inventory that they are of.</param>
+/// <param name="Entries">In the order of the inventory.</param>
+/// <param name="Moves">Those that moved together.</param>
+/// <param name="Revision">Another text where anything is otherwise.</param>
+public sealed record LostFiles(SessionInventory Inventory, IReadOnlyList<LostEntry> Entries, IReadOnlyList<MovedFiles> Moves, string Revision)
+{
+    private readonly Lazy<Dictionary<string, LostEntry>> _byId = new(() => Entries.ToDictionary(e => e.File.Id));
+    private readonly Lazy<Dictionary<string, FoundFile>> _found = new(() => Entries.SelectMany(e => e.Matches.All).Select(m => m.File).DistinctBy(f => f.Path).ToDictionary(f => InventoryFile.IdOf(f.Path)));
+
+    /// <summary>A missing file by its identity within the session.</summary>
+    public LostEntry? Find(string id) => _byId.Value.GetValueOrDefault(id);
+
+    /// <summary>A found file by the identity that its path gives it.</summary>
+    public FoundFile? FindFound(string id) => _found.Value.GetValueOrDefault(id);
+}
+
+/// <summary>Missing files of the known sessions and what may be them, from what is known: no disk is touched beyond the look at the session itself.</summary>
+public sealed class RelinkService(SessionService sessions, ShelfService shelves, Catalogue catalogue, KeptIdentities identities, RelinkNotes notes)
+{
+    private readonly ConcurrentDictionary<Guid, LostFiles> _kept = new();
+    private readonly ConcurrentDictionary<Guid, ImmutableDictionary<string, FoundFile>> _searched = new();
+    private long _searches;
+
+    /// <summary>The missing files of a session, and those that are away.</summary>
+    /// <exception cref="IOException">The folder cannot be reached.</exception>
+    public LostFiles Of(SessionRow row, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        var known = shelves.All();
+        return Of(row, sessions.Show(row, known, cancel), known);
+    }
+
+    /// <summary>The missing files of other sessions that moved along with these, by session.</summary>
+    /// <param name="row">The session whose own files are left out.</param>
+    /// <param name="moves">The moves.</param>
+    /// <param name="cancel">Stops.</param>
+    public IReadOnlyList<(SessionRow Session, LostFiles Lost, IReadOnlyList<LostEntry> Along)> Elsewhere(SessionRow row, IReadOnlyCollection<FolderMove> moves, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        ArgumentNullException.ThrowIfNull(moves);
+        var (known, found) = (shelves.All(), new List<(SessionRow, LostFiles, IReadOnlyList<LostEntry>)>());
+        foreach (var other in moves.Count == 0 ? [] : sessions.All().Where(s => s.Id != row.Id))
+        {
+            try
+            {
+                var lost = Of(other, sessions.Glance(other, known, cancel), known);
+                var along = lost.Entries.Where(e => e.Asks && e.Matches.Best is { File.IsThere: true } best && FolderMove.Of(e.Matches.Lost.At, best.File.At) is { } move && moves.Contains(move)).ToList();
+                if (along.Count > 0)
+                {
+                    found.Add((other, lost, along));
+                }
+            }
+            catch (FaultException)
+            {
+                // A session that cannot be reached says so itself, and cannot be changed now.
+            }
+        }
+        return found;
+    }
+
+    /// <summary>Takes note of a file that a search found.</summary>
+    public void Found(Guid sessionId, FoundFile file)
+    {
+        ArgumentNullException.ThrowIfNull(file);
+        _searched.AddOrUpdate(sessionId, _ => ImmutableDictionary<string, FoundFile>.Empty.Add(file.Path, file), (_, found) => found.SetItem(file.Path, file));
+        Interlocked.Increment(ref _searches);
+    }
+
+    private LostFiles Of(SessionRow row, SessionInventory inventory, IReadOnlyList<Shelf> known)
+    {
+        var revision = string.Join(
+            ' ', inventory.Revision, catalogue.Revision, identities.Revision, notes.Revision, Interlocked.Read(ref _searches), string.Concat(known.Select(s => s.IsConnected ? '1' : '0')));
+        if (_kept.TryGetValue(row.Id, out var kept) && kept.Revision == revision && kept.Inventory.Folder == inventory.Folder)
+        {
+            return kept;
+        }
+        return _kept[row.Id] = Judge(row, inventory, known, revision);
+    }
+
+    private LostFiles Judge(SessionRow row, SessionInventory inventory, IReadOnlyList<Shelf> known, string revision)
+    {
+        var missing = inventory.Files.Where(f => f.Standing is Standing.Missing or Standing.Away).ToList();
+        if (missing.Count == 0)
+        {
+            return new LostFiles(inventory, [], [], revision);
+        }
+        (Guid, string) PlaceOf(string path) => path.StartsWith('/') && Shelf.Holding(known, path) is { } shelf ? (shelf.Id, shelf.Relative(path)) : (Guid.Empty, path);
+        var remembered = identities.Recall([.. missing.Select(f => PlaceOf(f.Path))]);
+        var lost = missing.ConvertAll(f => LostFile.Of(f, NotedOf(f, remembered.GetValueOrDefault(PlaceOf(f.Path))), inventory.Folder));
+        var suggested = new CatalogueSuggestions(catalogue, identities, known).Suggest(lost);
+        var inside = Inside(inventory, PlaceOf);
+        var searched = _searched.GetValueOrDefault(row.Id)?.Values.ToList() ?? [];
+        var matches = FolderMoves.Along([.. lost.Select((l, n) => Matcher.Of(l, inside.Suggest(l).Concat(searched).Concat(suggested[n])))]);
+        var marks = notes.Of(row.Id).Marks;
+        List<LostEntry> entries = [.. missing.Select((f, n) => new LostEntry(f, matches[n], marks.GetValueOrDefault(f.Path)))];
+        return new LostFiles(inventory, entries, FolderMoves.Of(entries.Where(e => e.Asks).Select(e => e.Matches)), revision);
+    }
+
+    /// <summary>What was noted counts for the file as it was when it was last seen.</summary>
+    private static NotedIdentities? NotedOf(InventoryFile file, Remembered? remembered) =>
+        remembered is not null && (file.Recalled is not { } known || (known.Bytes == remembered.Bytes && known.ModifiedUtc == remembered.ModifiedUtc)) ? remembered.Noted : null;
+
+    private InsideFiles Inside(SessionInventory inventory, Func<string, (Guid, string)> placeOf)
+    {
+        var files = inventory.Standing(Standing.Inside).Where(f => f.Known is not null).ToList();
+        var remembered = identities.Recall([.. files.Select(f => placeOf(f.Path))]);
+        return new InsideFiles(files.ConvertAll(f =>
+            new FoundFile(f.Path, f.Known!, (remembered.GetValueOrDefault(placeOf(f.Path)) is { } r && r.Bytes == f.Bytes && r.ModifiedUtc == f.ModifiedUtc ? r.Noted : null) ?? NotedIdentities.None, true, false, f.ShelfId)));
+    }
+
+    /// <summary>The files that stand in the session's own folder, as they are now: the catalogue may be of before.</summary>
+    private sealed class InsideFiles
+    {
+        private readonly List<FoundFile> _files;
+        private readonly SuggestionKeys _keys;
+
+        public InsideFiles(List<FoundFile> files)
+        {
+            (_files, _keys) = (files, new SuggestionKeys(files.Count));
+            foreach (var file in files)
+            {
+                _keys.Add(file.Name, file.Known.Bytes, file.Known.ModifiedUtc.Ticks, file.Known.LengthSamples ?? -1, file.Known.SampleRate ?? 0);
+            }
+            _keys.Sort();
+        }
+
+        public IEnumerable<FoundFile> Suggest(LostFile lost) => _keys.SuggestionsFor(lost).Select(n => _files[n]);
+    }
+}
