@@ -85,6 +85,9 @@ public enum Certainty
 
     /// <summary>No identity was ever known; name, exact length and format agree with this one file alone, and nothing speaks against it.</summary>
     OnlyOneThatFits,
+
+    /// <summary>No identity was ever known; name, exact length and format agree with this one file alone, and so they do for its neighbours, which moved to the same place.</summary>
+    MovedTogether,
 }
 
 /// <summary>A rule that makes a match certain.</summary>
@@ -100,7 +103,17 @@ public sealed record CertaintyRule(
 /// <summary>What evidence weighs, and what makes a match certain. docs/relinking.md says the same in words.</summary>
 public static class EvidenceRules
 {
-    private static IReadOnlyList<EvidenceKind> NothingAgainst { get; } =
+    /// <summary>
+    /// So many neighbours of different lengths have to fit in one place before a file that fits there, too, is certain: one name of one length
+    /// may be a chance, and not so many.
+    /// </summary>
+    public const int NeighboursThatTell = 3;
+
+    /// <summary>What must agree of each neighbour, and of the file itself.</summary>
+    public static IReadOnlyList<EvidenceKind> ToMoveTogether { get; } = [EvidenceKind.Name, EvidenceKind.Length, EvidenceKind.Rate];
+
+    /// <summary>What must not differ where no identity is known.</summary>
+    public static IReadOnlyList<EvidenceKind> NothingAgainst { get; } =
         [EvidenceKind.Size, EvidenceKind.Channels, EvidenceKind.Depth, EvidenceKind.Format, EvidenceKind.Changed, EvidenceKind.Origin, EvidenceKind.TimeReference];
 
     /// <summary>
@@ -128,7 +141,7 @@ public static class EvidenceRules
         [EvidenceKind.Name] = (200, 130, -60),
         [EvidenceKind.Folder] = (80, 40, -10),
         [EvidenceKind.Size] = (60, 0, -10),
-        [EvidenceKind.Length] = (140, 40, -120),
+        [EvidenceKind.Length] = (140, 40, -200),
         [EvidenceKind.Rate] = (30, 0, -60),
         [EvidenceKind.Channels] = (15, 0, -60),
         [EvidenceKind.Depth] = (10, 0, -20),

@@ -18,6 +18,8 @@ public sealed class SuggestionKeys(int files)
     // Where an identity is known to compare with, more are worth a look.
     private const int MostToRead = 250;
 
+    private const double LeastSampleRate = 8000;
+
     // FAT keeps times to two seconds.
     private const long SameTicks = 21_000_000;
 
@@ -75,6 +77,11 @@ public sealed class SuggestionKeys(int files)
             {
                 Collect(_lengths.AsSpan(0, _count), LengthKey(samples, rate), lost.Noted.Any ? MostToRead : MostByLength, found);
             }
+        }
+        else if (lost.Stated is { Rate: { } stated } && stated >= LeastSampleRate && stated == Math.Floor(stated))
+        {
+            // A document that counts in samples states the length exactly.
+            Collect(_lengths.AsSpan(0, _count), LengthKey((long)Math.Round(lost.Stated.Seconds * stated), (int)stated), MostByLength, found);
         }
         return [.. found.Distinct()];
     }

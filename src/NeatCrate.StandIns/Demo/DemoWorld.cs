@@ -103,10 +103,23 @@ public sealed class DemoWorld
         }
         _files.Sample(Shelf("House kit", "Oar thumps", "oar thump 1.wav"), Voice.Drum, .9, 48, kit, 44100, 16);
         _files.Sample(Shelf("House kit", "Oar thumps", "oar thump 2.wav"), Voice.Drum, .9, 53, kit, 44100, 16);
+        for (var n = 1; n <= Bells; n++)
+        {
+            _files.Sample(Bell(n), Voice.Bell, .8 + (.05 * n), 220 * Math.Pow(2, n / 12.0), loft.AddDays(20).AddMinutes(n));
+        }
+        _files.Sample(Shelf("Loft samples", "Machines", "winch.wav"), Voice.Rope, 4, 171, loft.AddDays(30));
+        _files.Sample(Shelf("Loft samples", "Machines", "ferry horn.wav"), Voice.HurdyGurdy, 3, 110, loft.AddDays(31));
+        // Another winch under the same name, just as long.
+        _files.Sample(Shelf("Loft samples", "Sea", "winch.wav"), Voice.Rope, 4, 96, loft.AddDays(44));
         _files.Sample(Shelf("Old laptop", "Desktop", "gull far.wav"), Voice.Hum, 2.5, 1320, loft.AddDays(-200), strokes: 3);
         _files.Sample(Shelf("Old laptop", "Desktop", "winch.wav"), Voice.Rope, 4, 140, loft.AddDays(-200));
         _files.Sample(Shelf("Old laptop", "Downloads", "foghorn 2.wav"), Voice.HurdyGurdy, 3.5, 98, loft.AddDays(-180));
     }
+
+    // So many small bells of the loft's library, in a folder that was renamed since.
+    private const int Bells = 12;
+
+    private string Bell(int n) => Shelf("Loft samples", "Bells", $"small bell {n:00}.wav");
 
     private static SessionDocument NewDocument(Song song, params string[] tracks)
     {
@@ -187,10 +200,21 @@ public sealed class DemoWorld
         {
             ClipBuilder.Place(document.Root, "Found sounds", _files.Clip(Shelf("Old laptop", folder, name), Session(song), gap: 1.5));
         }
+        for (var n = 1; n <= Bells; n++)
+        {
+            ClipBuilder.Place(document.Root, "Found sounds", _files.Clip(Bell(n), Session(song), gap: .25));
+        }
+        foreach (var name in new[] { "winch.wav", "ferry horn.wav" })
+        {
+            ClipBuilder.Place(document.Root, "Found sounds", _files.Clip(Shelf("Loft samples", "Machines", name), Session(song), gap: 1));
+        }
         documents.Add(() =>
         {
             Folders(song);
             Write(document, Session(song, song.Folder + ".otio"), song.Day.AddHours(16));
+            // The library was tidied: a folder has another name, and the machines are gone.
+            Directory.Move(Shelf("Loft samples", "Bells"), Shelf("Loft samples", "Bells and buoys"));
+            Directory.Delete(Shelf("Loft samples", "Machines"), recursive: true);
         });
     }
 
@@ -275,6 +299,14 @@ public sealed class DemoWorld
         {
             var path = Session(song, "Audio", $"{track} 01.wav");
             _files.MakeTake(path, song, voice, 16, new TimeSpan(21, n * 7, 0), 1);
+            if (n == 0)
+            {
+                // The bells were tried on the second evening, and left out again.
+                for (var bell = 1; bell <= Bells; bell += 3)
+                {
+                    ClipBuilder.Place(evenings[1].Root, "Bell", _files.Clip(Bell(bell), Session(song), gap: .5));
+                }
+            }
             for (var evening = n; evening < evenings.Count; evening++)
             {
                 ClipBuilder.Place(evenings[evening].Root, track, _files.Clip(path, Session(song), from: .1 * evening, length: 15 - evening));

@@ -17,6 +17,7 @@ const order = [
   "shelves",
   "files",
   "copy-in",
+  "relink",
   "set-up",
   "adopt",
   "record",

@@ -6,6 +6,7 @@ import type {
   FileEntry,
   FilesPart,
   Job,
+  LostMark,
   MediaKind,
   Preset,
   RecordChoice,
@@ -370,6 +371,45 @@ export function useMarkForCopyIn(id: string) {
     },
     onSettled: () => hearSessionChange(id),
   });
+}
+
+/** What a session misses, and what is known of it. */
+export const useRelink = (id: string) =>
+  useQuery({
+    queryKey: [...keys.files(id), "relink"],
+    queryFn: () => answer(api.GET("/api/sessions/{id}/relink", { params: { path: { id } } })),
+  });
+
+/** All about one missing file; nothing where none is chosen. */
+export const useLostFile = (id: string, lostId: string | null) =>
+  useQuery({
+    queryKey: [...keys.files(id), "relink", lostId],
+    enabled: lostId !== null,
+    retry: false,
+    placeholderData: (previous) => previous,
+    queryFn: () =>
+      answer(api.GET("/api/sessions/{id}/relink/lost/{lostId}", { params: { path: { id, lostId: lostId ?? "" } } })),
+  });
+
+/** Marks missing files, searches places for them, and reads what may be one. */
+export function useRelinkWork(id: string) {
+  const params = { path: { id } };
+  return {
+    mark: useMutation({
+      mutationFn: (body: { lostIds: string[]; mark: LostMark; note: string | null }) =>
+        answer(api.POST("/api/sessions/{id}/relink/marks", { params, body })),
+      onSettled: () => hearSessionChange(id),
+    }),
+    search: useMutation({
+      mutationFn: (places: string[]) =>
+        answer(api.POST("/api/sessions/{id}/relink/search", { params, body: { places } })),
+      onSuccess: hearJob,
+    }),
+    read: useMutation({
+      mutationFn: () => answer(api.POST("/api/sessions/{id}/relink/read", { params })),
+      onSuccess: hearJob,
+    }),
+  };
 }
 
 /** What is looked for in the catalogue; what is undefined does not matter. */

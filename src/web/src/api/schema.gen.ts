@@ -1342,7 +1342,7 @@ export interface components {
             files: components["schemas"]["CatalogueFileView"][];
         };
         /** @enum {unknown} */
-        Certainty: "None" | "SameBytes" | "SameSound" | "SameSamples" | "SameSilence" | "OnlyOneThatFits";
+        Certainty: "None" | "SameBytes" | "SameSound" | "SameSamples" | "SameSilence" | "OnlyOneThatFits" | "MovedTogether";
         ChangeShelf: {
             name: string;
             kind: components["schemas"]["ShelfKind"];

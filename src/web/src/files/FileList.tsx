@@ -33,6 +33,10 @@ interface Props {
   empty: string;
   /** Looking for files elsewhere than in this list; without it the list has a filter of its own. */
   search?: ReactNode;
+  /** What is heard for a row; the file itself where nothing else is said. */
+  sound?: (file: FileEntry) => FileEntry | null;
+  /** What can be done with a whole group. */
+  groupAction?: (group: FileGroup) => ReactNode;
 }
 
 const rowHeight = 32;
@@ -99,7 +103,7 @@ function selectedWords(selected: ReadonlySet<string>, loaded: readonly FileEntry
 }
 
 /** The one list of files: virtual rows with table roles, sorted, grouped, filtered, and worked with the keyboard alone. */
-export function FileList({ rows, marks = null, active, onActive, empty, search }: Props) {
+export function FileList({ rows, marks = null, active, onActive, empty, search, sound, groupAction }: Props) {
   const { kind, sort, tools, total, all, groups } = rows;
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [anchor, setAnchor] = useState<number | null>(null);
@@ -120,6 +124,10 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
   // Only what the rows show: where a sound is changes several times a second.
   const playing = usePlayer((p) => p.playing);
   const heard = usePlayer((p) => p.fileId);
+  const heardFor = (file: FileEntry) => {
+    const of = sound ? sound(file) : file;
+    return of && isAudible(of) ? of : null;
+  };
   const layout = useMemo(() => layOut(total, groups), [total, groups]);
 
   const virtual = useVirtualizer({
@@ -173,7 +181,8 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
     if (!file) return;
     await select(at, file.id, { shiftKey: e.shiftKey, ctrlKey: false, metaKey: false });
     // Whoever listens and moves on listens to the next one.
-    if (playing && usePlayer.getState().follows && isAudible(file)) usePlayer.getState().play(sessionId, file);
+    const next = heardFor(file);
+    if (playing && usePlayer.getState().follows && next) usePlayer.getState().play(sessionId, next);
   };
 
   const toggle = (ids: readonly string[]) => {
@@ -205,7 +214,8 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
     } else if (e.key === " ") {
       e.preventDefault();
       const file = rows.loaded.find((f) => f.id === active);
-      if (file && isAudible(file)) usePlayer.getState().toggle(sessionId, file);
+      const asked = file && heardFor(file);
+      if (asked) usePlayer.getState().toggle(sessionId, asked);
     } else if (e.key === "Enter" && !e.ctrlKey && !e.metaKey) {
       e.preventDefault();
       toggle([...selected]);
@@ -368,7 +378,9 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
                     key={`group ${row.group.title}`}
                   >
                     <td>
-                      {row.group.title} <small>{`${count(row.group.files, "file")}, ${size(row.group.bytes)}`}</small>
+                      {row.group.title}{" "}
+                      <small>{`${count(row.group.files, "file")}${row.group.bytes > 0 ? `, ${size(row.group.bytes)}` : ""}`}</small>
+                      {groupAction?.(row.group)}
                     </td>
                   </tr>
                 );
@@ -383,7 +395,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search }
                   index={item.index + 2}
                   style={style}
                   active={file.id === active}
-                  playing={playing && file.id === heard}
+                  playing={playing && heard !== null && heardFor(file)?.id === heard}
                   selected={selected.has(file.id)}
                   marks={marks}
                 />

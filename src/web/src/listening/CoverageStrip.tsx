@@ -3,6 +3,7 @@ import type { FileEntry } from "../api/types";
 import { duration } from "../words";
 import css from "./listening.module.css";
 import { isOfCatalogue } from "./mediaSource";
+import { outlineOf } from "./outline";
 import { useIsSettled, usePeaks } from "./usePeaks";
 
 const smallStretches = 128;
@@ -29,7 +30,7 @@ export function CoverageStrip({ file, tall = false, fine = false }: Props) {
 
 function Outlined({ file, tall = false, fine = false }: Props) {
   const peaks = usePeaks(file, fine ? fineStretches : tall ? tallStretches : smallStretches);
-  const outline = useMemo(() => (peaks && peaks.length > 1 ? draw(peaks) : null), [peaks]);
+  const outline = useMemo(() => (peaks && peaks.length > 1 ? outlineOf(peaks) : null), [peaks]);
   return <Strip file={file} tall={tall} outline={outline} />;
 }
 
@@ -78,15 +79,4 @@ function Strip({ file, tall = false, outline }: Props & { outline: string | null
       )}
     </svg>
   );
-}
-
-/** The outline as one closed shape: the greatest samples from left to right, the least ones back. */
-function draw(peaks: Int8Array): string {
-  const count = peaks.length / 2;
-  const x = (i: number) => Math.round((10_000 * i) / Math.max(1, count - 1)) / 10;
-  // A line of half a unit at least, so that silence shows as silence and not as nothing.
-  const y = (value: number, least: number) => Math.round(10 * (50 - (value / 127) * 48 + least)) / 10;
-  const over = Array.from({ length: count }, (_, i) => `${x(i)} ${y(peaks[2 * i + 1] ?? 0, -0.8)}`);
-  const under = Array.from({ length: count }, (_, i) => `${x(i)} ${y(peaks[2 * i] ?? 0, 0.8)}`).reverse();
-  return `M${over.join("L")}L${under.join("L")}Z`;
 }

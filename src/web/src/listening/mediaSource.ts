@@ -1,7 +1,61 @@
 import { answer, api } from "../api/client";
-import type { CatalogueFile, FileEntry } from "../api/types";
+import type { CatalogueFile, FileEntry, LostDetails, Match, SoundFacts } from "../api/types";
 
 const catalogueMark = "catalogue-";
+const foundMark = "found-";
+const lostMark = "lost-";
+
+/** True for a missing file, of which an outline may be kept. */
+export const isLost = (file: FileEntry) => file.id.startsWith(lostMark);
+
+/** What all files have that are no files of a session's own list. */
+const apart = {
+  use: "Stray" as const,
+  placedTimes: 0,
+  remarks: [],
+  take: null,
+  growing: false,
+  leftOut: false,
+  problem: null,
+};
+
+/** What may be a missing file, as lists and players take files. */
+export const ofMatch = (match: Match): FileEntry => ({
+  ...apart,
+  id: `${foundMark}${match.id}`,
+  ...ofFacts(match.facts),
+  standing: match.isInside ? "Inside" : match.isThere ? "Outside" : "Away",
+  shelfName: match.shelfName,
+  belongsInside: match.isInside,
+  used: [],
+});
+
+/** A missing file as it was, as far as that is known. */
+export const ofLost = (lost: LostDetails): FileEntry => ({
+  ...apart,
+  id: `${lostMark}${lost.lost.id}`,
+  ...ofFacts(lost.facts),
+  standing: "Missing",
+  shelfName: lost.lost.shelfName,
+  belongsInside: false,
+  used: lost.used.map(({ start, end }) => ({
+    start: Math.round(start * (lost.facts.sampleRate ?? 0)),
+    length: Math.round((end - start) * (lost.facts.sampleRate ?? 0)),
+  })),
+});
+
+const ofFacts = (facts: SoundFacts) => ({
+  name: facts.name,
+  shownPath: facts.place.path,
+  bytes: facts.bytes ?? 0,
+  changed: facts.changed,
+  container: facts.container,
+  sampleRate: facts.sampleRate,
+  bitDepth: facts.bitDepth,
+  channels: facts.channels,
+  lengthSamples: facts.lengthSamples,
+  seconds: facts.seconds,
+});
 
 /** True for a file that is looked at in the catalogue, not in a session. */
 export const isOfCatalogue = (file: FileEntry) => file.id.startsWith(catalogueMark);
@@ -39,7 +93,9 @@ export const ofCatalogue = (file: CatalogueFile): FileEntry => ({
 export function audioUrl(sessionId: string, file: FileEntry): string {
   const of = isOfCatalogue(file)
     ? `/api/catalogue/${catalogueId(file.id)}`
-    : `/api/sessions/${sessionId}/files/${file.id}`;
+    : file.id.startsWith(foundMark)
+      ? `/api/sessions/${sessionId}/relink/found/${file.id.slice(foundMark.length)}`
+      : `/api/sessions/${sessionId}/files/${file.id}`;
   return `${of}/audio?${new URLSearchParams({ state: file.changed ?? "" })}`;
 }
 
@@ -50,18 +106,34 @@ export const getPeaks = (
   stretches: number,
   signal: AbortSignal,
 ): Promise<unknown> =>
-  isOfCatalogue(file)
+  file.id.startsWith(foundMark)
     ? answer(
-        api.GET("/api/catalogue/{fileId}/peaks", {
-          params: { path: { fileId: catalogueId(file.id) }, query: { stretches } },
+        api.GET("/api/sessions/{id}/relink/found/{foundId}/peaks", {
+          params: { path: { id: sessionId, foundId: file.id.slice(foundMark.length) }, query: { stretches } },
           parseAs: "arrayBuffer",
           signal,
         }),
       )
-    : answer(
-        api.GET("/api/sessions/{id}/files/{fileId}/peaks", {
-          params: { path: { id: sessionId, fileId: file.id }, query: { stretches } },
-          parseAs: "arrayBuffer",
-          signal,
-        }),
-      );
+    : isLost(file)
+      ? answer(
+          api.GET("/api/sessions/{id}/relink/lost/{lostId}/peaks", {
+            params: { path: { id: sessionId, lostId: file.id.slice(lostMark.length) }, query: { stretches } },
+            parseAs: "arrayBuffer",
+            signal,
+          }),
+        )
+      : isOfCatalogue(file)
+        ? answer(
+            api.GET("/api/catalogue/{fileId}/peaks", {
+              params: { path: { fileId: catalogueId(file.id) }, query: { stretches } },
+              parseAs: "arrayBuffer",
+              signal,
+            }),
+          )
+        : answer(
+            api.GET("/api/sessions/{id}/files/{fileId}/peaks", {
+              params: { path: { id: sessionId, fileId: file.id }, query: { stretches } },
+              parseAs: "arrayBuffer",
+              signal,
+            }),
+          );

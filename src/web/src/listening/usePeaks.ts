@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { queryClient, useRecording } from "../api/queries";
 import type { FileEntry } from "../api/types";
 import { useSessionId } from "../frame/sessionContext";
-import { getPeaks } from "./mediaSource";
+import { getPeaks, isLost } from "./mediaSource";
 
 const settledAfterMs = 120;
 
@@ -12,7 +12,8 @@ export const isAudible = (file: FileEntry) =>
   (file.standing === "Inside" || file.standing === "Outside") && file.sampleRate !== null && !file.growing;
 
 /** True for a file whose outline can be there: also one that is away, when it was seen before it left. */
-const isOutlined = (file: FileEntry) => isAudible(file) || (file.standing === "Away" && file.sampleRate !== null);
+const isOutlined = (file: FileEntry) =>
+  isAudible(file) || ((file.standing === "Away" || isLost(file)) && file.sampleRate !== null);
 
 const keyOf = (sessionId: string, file: FileEntry, stretches: number) =>
   ["peaks", sessionId, file.id, file.changed, file.standing === "Away", stretches] as const;

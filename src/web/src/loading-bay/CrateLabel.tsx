@@ -8,20 +8,13 @@ import { Weighbridge } from "../weighbridge/Weighbridge";
 import { count, dayOf, rate, size, when } from "../words";
 import css from "./loading-bay.module.css";
 
-/** Where what a session needs is done; for what is missing, until it is found, the list of it. */
-const stationFor: Partial<Record<SessionLabel["attention"], string>> = { AtRisk: "copy-in", Silent: "set-up" };
+/** Where what a session needs is done. */
+const stationFor: Partial<Record<SessionLabel["attention"], string>> = { AtRisk: "copy-in", Silent: "relink" };
 
 /** What is in sight first there is what the label says. */
 function choose(session: SessionLabel) {
   draft(session.id, "copy-in something new", false);
-  if (session.attention !== "Silent") return;
-  const silent = session.weights.filter((w) => w.standing === "Missing" || w.standing === "Away");
-  draft(session.id, "set-up sheet", "files");
-  draft(
-    session.id,
-    "segments",
-    silent.map(({ standing, use }) => ({ standing, use })),
-  );
+  draft(session.id, "relink sheet", "missing");
 }
 
 /** A session as a label on its crate. */

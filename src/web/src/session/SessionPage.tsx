@@ -55,7 +55,10 @@ export function SessionPage() {
   if (!session.data) return <Page about="Looking at the session." />;
   if (!station)
     return (
-      <Navigate replace to={`/sessions/${id}/${session.data.session.attention === "AtRisk" ? "copy-in" : "set-up"}`} />
+      <Navigate
+        replace
+        to={`/sessions/${id}/${{ AtRisk: "copy-in", Silent: "relink" }[session.data.session.attention as string] ?? "set-up"}`}
+      />
     );
   if (!(station in stations)) return <Navigate replace to={`/sessions/${id}/set-up`} />;
   const { page: Station, title } = stations[station as StationKey];

@@ -55,8 +55,20 @@ const all = {
           : "nothing outside"
         : `${outside.taken} outside, ${size(outside.takenBytes)}`,
   },
-  bundle: {
+  relink: {
     number: 4,
+    title: "Relink",
+    page: lazy(() => import("../relink/RelinkStation").then((m) => ({ default: m.RelinkStation }))),
+    isWaiting: (inventory) => silentFiles(inventory) > 0,
+    waits: ({ session }) => {
+      const of = (standing: string) =>
+        session.weights.filter((w) => w.standing === standing).reduce((sum, w) => sum + w.files, 0);
+      const parts = [of("Missing") > 0 && `${of("Missing")} missing`, of("Away") > 0 && `${of("Away")} away`];
+      return parts.filter(Boolean).join(", ") || "nothing missing";
+    },
+  },
+  bundle: {
+    number: 7,
     title: "Bundle",
     page: lazy(() => import("../bundles/BundleStation").then((m) => ({ default: m.BundleStation }))),
     isWaiting: (inventory) => silentFiles(inventory) > 0,

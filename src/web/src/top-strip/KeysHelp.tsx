@@ -27,7 +27,7 @@ export function KeysHelp({ onClose }: { onClose: () => void }) {
       <table className={css.keys}>
         <tbody>
           <tr>
-            <th scope="row">1 – 4</th>
+            <th scope="row">1 – 7</th>
             <td>
               <Checkbox checked={isNumbered} onChange={(e) => setNumbered(e.target.checked)}>
                 go to a station of the open session

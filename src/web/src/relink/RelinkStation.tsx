@@ -1,0 +1,322 @@
+import { Button, Checkbox } from "antd";
+import { useEffect, useState } from "react";
+import { answer, api } from "../api/client";
+import { isOver, useJobs, useLostFile, useRelink, useRelinkWork } from "../api/queries";
+import type { FileEntry, Move, Place, RelinkInfo, RelinkWay } from "../api/types";
+import { FileList } from "../files/FileList";
+import { WithTag } from "../files/FilesWithTag";
+import { Choices, Sheets } from "../frame/Choices";
+import { useDraft, useRemembered } from "../frame/kept";
+import { Page } from "../frame/Page";
+import { Remarks } from "../frame/Remarks";
+import { useSessionId } from "../frame/sessionContext";
+import { left } from "../jobs/progress";
+import { ofMatch } from "../listening/mediaSource";
+import { PlanTray } from "../plans/PlanTray";
+import type { StationProps } from "../plans/stationProps";
+import { usePlanned } from "../plans/usePlanned";
+import { count, dayOf, size } from "../words";
+import { type Taken, takenFor, type Ways, wayOf } from "./choices";
+import css from "./relink.module.css";
+import { TwoTags } from "./TwoTags";
+import { asks, groupOf, type LostRow, useLostRows } from "./useLostRows";
+import { WhereToLook } from "./WhereToLook";
+import { wayHint, wayWord } from "./words";
+
+/** Up to so many bytes are read unasked to make sure. */
+const readUnasked = 500_000_000;
+
+type Sheet = "missing" | "look";
+
+/** Finds what is missing, shows why it is the one, and brings it back. */
+export function RelinkStation({ inventory, run }: StationProps) {
+  const id = inventory.session.id;
+  const relink = useRelink(id);
+  const info = relink.data;
+  const [sheet, setSheet] = useDraft<Sheet>("relink sheet", "missing");
+  const [taken, setTaken] = useDraft<Taken>("relink taken", {});
+  const [ways, setWays] = useDraft<Ways>("relink ways", {});
+  const [way, setWay] = useRemembered<RelinkWay>("relink way", "CopyIn");
+  const [along, setAlong] = useDraft<readonly string[]>("relink along", []);
+  const [older, setOlder] = useRemembered("relink older versions", true);
+  const change =
+    <T,>(set: (value: T) => void) =>
+    (value: T) => {
+      run.moveOn();
+      set(value);
+    };
+  const choices = (info?.lost ?? []).flatMap((lost) => {
+    const foundId = takenFor(lost, taken);
+    return foundId ? [{ lostId: lost.id, foundId, way: wayOf(lost, ways, way) }] : [];
+  });
+  const moves = (info?.moves ?? []).filter((m) => along.includes(m.key) && m.elsewhere.length > 0).map((m) => m.key);
+  const planned = usePlanned(
+    "relink",
+    choices.length > 0 ? { choices, olderDocuments: older, along: moves, way } : null,
+    [id, info?.revision],
+    (body, signal) => answer(api.POST("/api/sessions/{id}/relink/plan", { params: { path: { id } }, body, signal })),
+    run,
+  );
+  const take = (lostIds: readonly string[], on: boolean) => {
+    const next: Record<string, string | null> = { ...taken };
+    for (const lost of (info?.lost ?? []).filter((l) => lostIds.includes(l.id)))
+      next[lost.id] = on && lost.best?.isThere ? lost.best.id : null;
+    change(setTaken)(next);
+  };
+  return (
+    <Page
+      title="Relink"
+      about={
+        <>
+          <Sheets<Sheet>
+            label="What to look at"
+            value={sheet}
+            onChange={setSheet}
+            options={[
+              { value: "missing", label: "What is missing" },
+              { value: "look", label: "Where to look" },
+            ]}
+          />
+          <p className="quiet" role="status">
+            {info ? info.sentence : "Looking at what is missing."}
+          </p>
+        </>
+      }
+    >
+      <Remarks remarks={inventory.remarks} />
+      {relink.error && !info && (
+        <p className="trouble" role="alert">
+          {relink.error.message}
+        </p>
+      )}
+      {info && sheet === "look" && <WhereToLook info={info} />}
+      {sheet === "missing" && (
+        <>
+          {info && <Together info={info} taken={taken} along={along} onTake={take} onAlong={change(setAlong)} />}
+          {info && <MakeSure info={info} />}
+          <div className={css.ways}>
+            <Choices<RelinkWay>
+              label="How files come back"
+              value={way}
+              onChange={change((w) => {
+                setWay(w);
+                setWays({});
+              })}
+              options={(["CopyIn", "Repoint", "PutBack"] as const).map((value) => ({ value, label: wayWord[value] }))}
+            />
+            <span className="quiet">{wayHint[way]}</span>
+            {inventory.session.olderDocuments > 0 && way !== "PutBack" && (
+              <Checkbox checked={older} onChange={(e) => change(setOlder)(e.target.checked)}>
+                Older versions too
+              </Checkbox>
+            )}
+          </div>
+          <Missing
+            id={id}
+            info={info}
+            error={relink.error}
+            taken={taken}
+            wayOf={(l) => wayOf(l, ways, way)}
+            onTake={(lostId, foundId) => change(setTaken)({ ...taken, [lostId]: foundId })}
+            onTakeAll={take}
+            onWay={(lostId, w) => change(setWays)({ ...ways, [lostId]: w })}
+          />
+        </>
+      )}
+      <PlanTray
+        run={run}
+        planned={planned}
+        drafts={["relink taken", "relink ways", "relink along"]}
+        applyWord="Relink"
+        idle={idleWords(info)}
+      />
+    </Page>
+  );
+}
+
+function idleWords(info: RelinkInfo | undefined) {
+  if (!info) return "Looking at what is missing.";
+  if (info.counts.missing === 0 && info.counts.away === 0) return "Nothing is missing. This station has nothing to do.";
+  return info.counts.toCompare > 0
+    ? "Choose a missing file, compare it with what was found, and take it."
+    : "Nothing is chosen. One can always work on with files missing.";
+}
+
+const placeText = (place: Place) => (place.shelf ? `${place.shelf}: ${place.path || "/"}` : place.path);
+
+interface TogetherProps {
+  info: RelinkInfo;
+  taken: Taken;
+  along: readonly string[];
+  onTake: (lostIds: readonly string[], on: boolean) => void;
+  onAlong: (along: readonly string[]) => void;
+}
+
+/** What one decision brings back, and what is on drives that are away. */
+function Together({ info, taken, along, onTake, onAlong }: TogetherProps) {
+  const moves = info.moves.filter((m) => m.lost.length > 1 || m.elsewhere.length > 0).slice(0, 4);
+  if (moves.length + info.awayShelves.length === 0) return null;
+  const isTaken = (move: Move) =>
+    info.lost.filter((l) => move.lost.includes(l.id)).every((l) => takenFor(l, taken) === l.best?.id);
+  return (
+    <ul className={css.together} aria-label="What one decision brings back">
+      {moves.map((move) => (
+        <li key={move.key}>
+          <span className={css.togetherWords}>
+            <strong>{count(move.lost.length, "file")}</strong> moved from{" "}
+            <span className="path">{placeText(move.from)}</span> to <span className="path">{placeText(move.to)}</span>
+            {move.certain < move.lost.length && ` (${move.certain} certain)`}
+          </span>
+          {move.elsewhere.length > 0 && (
+            <Checkbox
+              checked={along.includes(move.key)}
+              onChange={(e) => onAlong(e.target.checked ? [...along, move.key] : along.filter((k) => k !== move.key))}
+            >
+              {`and ${move.elsewhere.map((e) => `${e.files} in ${dayOf(e.name)?.rest ?? e.name}`).join(", ")}`}
+            </Checkbox>
+          )}
+          <Button size="small" onClick={() => onTake(move.lost, !isTaken(move))}>
+            {isTaken(move)
+              ? `Leave ${move.lost.length === 1 ? "it" : `all ${move.lost.length}`}`
+              : `Take ${move.lost.length === 1 ? "it" : `all ${move.lost.length}`}`}
+          </Button>
+        </li>
+      ))}
+      {info.awayShelves.map((shelf) => (
+        <li key={shelf.shelfId}>
+          <span className={css.togetherWords}>
+            <strong>{shelf.name}</strong> is away.{" "}
+            {[
+              shelf.needed > 0 && `${count(shelf.needed, "file")} ${shelf.needed === 1 ? "stands" : "stand"} on it`,
+              shelf.matches > 0 && `${count(shelf.matches, "missing file")} may be on it`,
+            ]
+              .filter(Boolean)
+              .join("; ")}
+            . Plug it in, and they are there.
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** Reads what may be a missing file, so that what is the same becomes certain: unasked where that is soon done. */
+function MakeSure({ info }: { info: RelinkInfo }) {
+  const id = useSessionId();
+  const { read } = useRelinkWork(id);
+  const { data: jobs = [] } = useJobs();
+  const [asked, setAsked] = useState<string | null>(null);
+  const running = jobs.find((j) => j.work === "Check" && j.sessionId === id && !isOver(j));
+  const isSoonDone = info.toReadFiles > 0 && info.toReadBytes <= readUnasked;
+  const what = `${info.toReadFiles} ${info.toReadBytes}`;
+  const { mutate } = read;
+  useEffect(() => {
+    // Asked once for what there is to read: what could not be read is not asked for again and again.
+    if (!isSoonDone || asked === what) return;
+    setAsked(what);
+    mutate();
+  }, [isSoonDone, asked, what, mutate]);
+  if (running)
+    return (
+      <p
+        className="quiet"
+        role="status"
+      >{`Reading what may be it, to make sure: ${left(running)} · ${running.current}`}</p>
+    );
+  if (info.toReadFiles === 0 || isSoonDone) return null;
+  return (
+    <p className={css.makeSure}>
+      <span className="quiet">{`${count(info.toReadFiles, "file")} may be it; reading them tells for certain.`}</span>
+      <Button size="small" loading={read.isPending} onClick={() => mutate()}>
+        {`Make sure: read ${size(info.toReadBytes)}`}
+      </Button>
+    </p>
+  );
+}
+
+interface MissingProps {
+  id: string;
+  info: RelinkInfo | undefined;
+  error: Error | null;
+  taken: Taken;
+  wayOf: (lost: RelinkInfo["lost"][number]) => RelinkWay;
+  onTake: (lostId: string, foundId: string | null) => void;
+  onTakeAll: (lostIds: readonly string[], on: boolean) => void;
+  onWay: (lostId: string, way: RelinkWay) => void;
+}
+
+/** The missing files as pairs, and the chosen one beside what may be it. */
+function Missing({ id, info, error, taken, wayOf: way, onTake, onTakeAll, onWay }: MissingProps) {
+  const rows = useLostRows(info, error);
+  const [active, setActive] = useState<string | null>(null);
+  const details = useLostFile(id, active).data;
+  const { mark } = useRelinkWork(id);
+  const lostOf = (file: FileEntry) => (file as LostRow).lost;
+  const able = (file: FileEntry) => asks(lostOf(file)) && lostOf(file).best?.isThere === true;
+  const has = (file: FileEntry) => takenFor(lostOf(file), taken) !== null;
+  const markable = rows.loaded.filter(able);
+  const row = rows.loaded.find((r) => r.id === active);
+  return (
+    <WithTag
+      tag={
+        details && row && details.lost.id === active ? (
+          <TwoTags
+            key={active}
+            details={details}
+            row={row}
+            taken={takenFor(lostOf(row), taken)}
+            way={way(lostOf(row))}
+            onTake={(foundId) => onTake(details.lost.id, foundId)}
+            onWay={(w) => onWay(details.lost.id, w)}
+            onMark={(m, note) => mark.mutate({ lostIds: [details.lost.id], mark: m, note })}
+            onClose={() => {
+              setActive(null);
+              document.querySelector<HTMLElement>("[role=grid]")?.focus();
+            }}
+          />
+        ) : null
+      }
+    >
+      <FileList
+        rows={rows}
+        marks={{
+          able,
+          has,
+          all: markable.length === 0 ? null : markable.every(has),
+          mark: onTakeAll,
+          markAll: (on) =>
+            onTakeAll(
+              markable.map((f) => f.id),
+              on,
+            ),
+        }}
+        active={active}
+        onActive={setActive}
+        sound={(file) => {
+          const { best } = lostOf(file);
+          return best?.isThere ? ofMatch(best) : null;
+        }}
+        groupAction={(group) => {
+          const files = rows.loaded.filter((f) => able(f) && groupOf(lostOf(f)) === group.title);
+          if (files.length < 2) return null;
+          const isAll = files.every(has);
+          return (
+            <Button
+              size="small"
+              type="text"
+              onClick={() =>
+                onTakeAll(
+                  files.map((f) => f.id),
+                  !isAll,
+                )
+              }
+            >
+              {isAll ? "Leave all" : "Take all"}
+            </Button>
+          );
+        }}
+        empty="Nothing is missing: every file that the documents point at is there."
+      />
+    </WithTag>
+  );
+}

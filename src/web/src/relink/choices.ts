@@ -1,0 +1,21 @@
+import type { LostEntry, RelinkWay } from "../api/types";
+import { asks } from "./useLostRows";
+
+/** What was chosen by hand: for a missing file what is taken for it, or null where what is certain is left out. */
+export type Taken = Readonly<Record<string, string | null>>;
+
+export type Ways = Readonly<Record<string, RelinkWay>>;
+
+/** What is taken for a missing file: what somebody chose, else what is certain and can be had. */
+export function takenFor(lost: LostEntry, taken: Taken): string | null {
+  if (!asks(lost)) return null;
+  const byHand = taken[lost.id];
+  if (byHand !== undefined) return byHand;
+  return lost.best && lost.best.certainty !== "None" && lost.best.isThere ? lost.best.id : null;
+}
+
+/** How a file comes back: as chosen for it, else as for all; where it cannot be put back, it is copied in. */
+export function wayOf(lost: LostEntry, ways: Ways, standard: RelinkWay): RelinkWay {
+  const way = ways[lost.id] ?? standard;
+  return way === "PutBack" && !lost.canPutBack ? "CopyIn" : way;
+}

@@ -1,0 +1,108 @@
+import type { EvidenceKind, LostEntry, Match, RelinkWay, SoundFacts, Verdict, Whereabouts } from "../api/types";
+import { number, rate, size, soundLength, when } from "../words";
+
+/** What happened to missing files, in the order in which the list shows them. */
+export const whereaboutsWords: readonly (readonly [Whereabouts, string])[] = [
+  ["WrittenOtherwise", "the same place, written otherwise"],
+  ["Moved", "moved to another folder"],
+  ["Renamed", "renamed in its folder"],
+  ["MovedAndRenamed", "moved and renamed"],
+  ["Away", "found on a drive that is away"],
+  ["NoTrace", "no trace"],
+];
+
+export const wayWord: Record<RelinkWay, string> = { CopyIn: "copy in", Repoint: "re-point", PutBack: "put back" };
+
+export const wayHint: Record<RelinkWay, string> = {
+  CopyIn: "A copy in the session folder; the document is re-pointed to it.",
+  Repoint: "The file stays where it is; the document is re-pointed to it.",
+  PutBack: "A copy in the place where the document expects it; no document is touched.",
+};
+
+const evidenceWord: Record<EvidenceKind, string> = {
+  Bytes: "All bytes",
+  Sound: "Sound",
+  Samples: "Samples",
+  Name: "Name",
+  Folder: "Folder",
+  Size: "Size",
+  Length: "Length",
+  Rate: "Sample rate",
+  Channels: "Channels",
+  Depth: "Bit depth",
+  Format: "File format",
+  Changed: "Changed",
+  Origin: "Origin",
+  TimeReference: "Time reference",
+};
+
+export const verdictWord: Record<Verdict, string> = {
+  Agrees: "agrees",
+  Nearly: "nearly",
+  Differs: "differs",
+  Unknown: "not known",
+};
+
+const certaintyWords: Record<Match["certainty"], string> = {
+  None: "to compare",
+  SameBytes: "certain: the same bytes",
+  SameSound: "certain: the same sound",
+  SameSamples: "certain: the same samples",
+  SameSilence: "certain: the same silence, by name",
+  OnlyOneThatFits: "certain: the only file that fits",
+  MovedTogether: "certain: it fits, and moved with its neighbours",
+};
+
+/** How sure a match is, in words. */
+export const certaintyOf = (match: Match) =>
+  match.certainty === "None" && match.worthReading ? "to compare: not read yet" : certaintyWords[match.certainty];
+
+const folderOf = (facts: SoundFacts) => {
+  const { shelf, path } = facts.place;
+  const folder = path.slice(0, Math.max(0, path.lastIndexOf("/")));
+  return shelf ? `${shelf}: ${folder || "/"}` : folder;
+};
+
+const figureOf: Partial<Record<EvidenceKind, (facts: SoundFacts) => string | null>> = {
+  Name: (f) => f.name,
+  Folder: folderOf,
+  Size: (f) => (f.bytes === null ? null : size(f.bytes)),
+  Length: (f) =>
+    f.lengthSamples !== null
+      ? `${soundLength(f.seconds ?? 0)} · ${number(f.lengthSamples)} samples`
+      : f.seconds === null
+        ? null
+        : soundLength(f.seconds),
+  Rate: (f) => (f.sampleRate === null ? null : rate(f.sampleRate)),
+  Channels: (f) => (f.channels === null ? null : number(f.channels)),
+  Depth: (f) => (f.bitDepth ? `${f.bitDepth} bit` : null),
+  Format: (f) => f.container,
+  Changed: (f) => (f.changed === null ? null : when(f.changed)),
+  Origin: (f) => f.origin,
+  TimeReference: (f) => (f.timeReference === null ? null : `${number(Number(f.timeReference))} samples`),
+};
+
+/** A line of the comparison: what of, the missing file's, how they compare, the found one's. */
+export interface Line {
+  kind: EvidenceKind;
+  title: string;
+  verdict: Verdict;
+  lost: string | null;
+  found: string | null;
+}
+
+/** The comparison line by line. What is known of neither is left out, but for the sound itself: that nobody knows it has to be seen. */
+export const linesOf = (lost: SoundFacts, match: Match): Line[] =>
+  match.evidence
+    .map(({ kind, verdict }) => ({
+      kind,
+      title: evidenceWord[kind],
+      verdict,
+      lost: figureOf[kind]?.(lost) ?? null,
+      found: figureOf[kind]?.(match.facts) ?? null,
+    }))
+    .filter((l) => l.lost !== null || l.found !== null || l.verdict !== "Unknown" || l.kind === "Sound");
+
+/** Why a missing file does not ask any more. */
+export const markWord = (lost: LostEntry) =>
+  lost.mark === "Gone" ? "gone for good" : lost.mark === "Skipped" ? "skipped for now" : null;
