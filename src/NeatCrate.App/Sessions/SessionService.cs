@@ -54,6 +54,10 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
     /// <exception cref="IOException">The folder cannot be reached.</exception>
     public SessionInventory Glance(SessionRow session, IReadOnlyList<Shelf> known, CancellationToken cancel) => Look(session, LookDepth.Folders, known, cancel);
 
+    /// <summary>The sessions that were last seen to point at files on a shelf that was away, with how many.</summary>
+    public IEnumerable<(Guid Session, int Files)> WaitingFor(Guid shelfId) =>
+        All().Select(s => (s.Id, Files: kept.Of(s).Last?.Files.Count(f => f.Standing == Standing.Away && f.ShelfId == shelfId) ?? 0)).Where(s => s.Files > 0);
+
     /// <summary>All known sessions, as those whose use of files counts.</summary>
     public IEnumerable<UsingSession> Using() => All().Select(s => new UsingSession(kept.Of(s), Chosen(s)));
 

@@ -3,13 +3,14 @@ using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Notices;
 using NeatCrate.App.Record;
+using NeatCrate.App.Sessions;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Words;
 
 namespace NeatCrate.App.Shelves;
 
 /// <summary>Notices within a second when a shelf comes or goes, and tells the pages.</summary>
-public sealed class ShelfWatch(ShelfService shelves, ShelfScans scans, MirrorLedger mirrors, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time, ILogger<ShelfWatch> logger)
+public sealed class ShelfWatch(ShelfService shelves, ShelfScans scans, MirrorLedger mirrors, SessionService sessions, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time, ILogger<ShelfWatch> logger)
     : EverySecond(time, logger)
 {
     private readonly SemaphoreSlim _one = new(1);
@@ -54,6 +55,10 @@ public sealed class ShelfWatch(ShelfService shelves, ShelfScans scans, MirrorLed
         {
             // It may have been elsewhere in the meantime.
             scans.StartIfThere(shelf.Id);
+            foreach (var (session, files) in sessions.WaitingFor(shelf.Id))
+            {
+                notices.Tell(session, $"'{shelf.Name}' is back: {ByteText.Count(files, "file")} of this session {(files == 1 ? "is" : "are")} there again.");
+            }
             foreach (var (session, gaps) in mirrors.GapsOn(shelf.Id))
             {
                 notices.Tell(session, $"The mirror's shelf '{shelf.Name}' is back, and {ByteText.Count(gaps, "take")} {(gaps == 1 ? "is" : "are")} not whole on it. The Record station copies what is missing.");

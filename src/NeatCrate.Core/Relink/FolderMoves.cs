@@ -26,14 +26,14 @@ public static class FolderMoves
         foreach (var one in matches)
         {
             // Each file has one vote: one that may be in several places shares it among them, so that only a place that many share has many.
-            var moves = one.All.Where(m => m.IsCertain == one.Best!.IsCertain && m[EvidenceKind.Name] == Verdict.Agrees)
+            var moves = one.All.Where(m => m.IsCertain == one.Best?.IsCertain && m[EvidenceKind.Name] == Verdict.Agrees)
                 .Select(m => FolderMove.Of(one.Lost.At, m.File.At)).OfType<FolderMove>().Distinct().ToList();
             foreach (var move in moves)
             {
                 votes[move] = votes.GetValueOrDefault(move) + (1.0 / moves.Count);
             }
         }
-        List<Matches> ordered = [.. matches.Select(m => m.All.Length < 2 || m.Best!.IsCertain ? m : m with { All = Ordered(m, votes) })];
+        List<Matches> ordered = [.. matches.Select(m => m.All.Length < 2 || m.Best is not { IsCertain: false } ? m : m with { All = Ordered(m, votes) })];
         var together = ordered.Where(Fits).GroupBy(m => FolderMove.Of(m.Lost.At, m.Best!.File.At))
             .Where(g => g.Key is not null && g.Select(m => m.Best!.File.Known.LengthSamples).Distinct().Count() >= EvidenceRules.NeighboursThatTell).SelectMany(g => g).ToHashSet();
         return [.. ordered.Select(m => together.Contains(m) && !m.Best!.IsCertain && !m.Lost.Noted.Any ? m with { All = [m.Best with { Certainty = Certainty.MovedTogether }, .. m.All.Skip(1)] } : m)];
@@ -55,5 +55,5 @@ public static class FolderMoves
         EvidenceRules.ToMoveTogether.All(k => match[k] == Verdict.Agrees) && EvidenceRules.NothingAgainst.All(k => match[k] != Verdict.Differs);
 
     private static ImmutableArray<Match> Ordered(Matches matches, Dictionary<FolderMove, double> votes) =>
-        [.. matches.All.OrderByDescending(m => m.Score + (FolderMove.Of(matches.Lost.At, m.File.At) is { } move ? Math.Min(MostByVotes, ScoreOfAVote * votes.GetValueOrDefault(move)) : MostByVotes))];
+        [.. matches.All.OrderBy(m => m.IsOtherSound).ThenByDescending(m => m.Score + (FolderMove.Of(matches.Lost.At, m.File.At) is { } move ? Math.Min(MostByVotes, ScoreOfAVote * votes.GetValueOrDefault(move)) : MostByVotes))];
 }

@@ -38,6 +38,9 @@ public sealed record Match(FoundFile File, ImmutableArray<Evidence> Evidence, in
     /// <summary>What a piece of evidence says.</summary>
     public Verdict this[EvidenceKind kind] => Evidence[(int)kind].Verdict;
 
+    /// <summary>True where the samples of both are known and are not the same: it is another sound, whatever it is called.</summary>
+    public bool IsOtherSound => this[EvidenceKind.Samples] == Verdict.Differs;
+
     /// <summary>True where reading the file would tell whether it is the one: an identity of the lost one is known and none of this file.</summary>
     public bool IsWorthReading(LostFile lost)
     {
@@ -52,8 +55,8 @@ public sealed record Match(FoundFile File, ImmutableArray<Evidence> Evidence, in
 /// <param name="Matches">Those worth showing.</param>
 public sealed record Matches(LostFile Lost, ImmutableArray<Match> All)
 {
-    /// <summary>The best; null where nothing fits.</summary>
-    public Match? Best => All.IsEmpty ? null : All[0];
+    /// <summary>The best; null where nothing fits, and where what is called alike is known to be another sound.</summary>
+    public Match? Best => All.IsEmpty || All[0].IsOtherSound ? null : All[0];
 
     /// <summary>What happened to it, as far as the best tells.</summary>
     public Whereabouts Whereabouts
@@ -103,8 +106,9 @@ public static class Matcher
         var judged = candidates.Where(c => c.Path != lost.Path).DistinctBy(c => c.Path).Select(c => (File: c, Evidence: EvidenceReader.Compare(lost, c))).ToList();
         var fits = EvidenceRules.Certain.Where(r => r.OnlyOne).ToDictionary(r => r, r => Different(judged.Where(j => Fits(r, lost, j.File, j.Evidence)).Select(j => j.File)));
         var matches = judged.Select(j => new Match(j.File, j.Evidence, Score(j.Evidence), CertaintyOf(lost, j.File, j.Evidence, fits)))
-            .Where(m => m.Score >= EvidenceRules.LeastScore || m.IsCertain)
-            .OrderByDescending(m => m.IsCertain)
+            // One that has the name is shown even if all else speaks against it: somebody would find it by hand, and wonder.
+            .Where(m => m.Score >= EvidenceRules.LeastScore || m.IsCertain || m[EvidenceKind.Name] == Verdict.Agrees)
+            .OrderByDescending(m => m.IsCertain).ThenBy(m => m.IsOtherSound)
             // Of files that are certain one that can be had comes before one that cannot, and one to work with before one that is kept for safety.
             .ThenBy(m => m.IsCertain && !m.File.IsThere).ThenBy(m => m.IsCertain && m.File.IsKept).ThenBy(m => m.Certainty)
             .ThenByDescending(m => m.Score).ThenByDescending(m => m.File.IsThere).ThenBy(m => m.File.IsKept)

@@ -108,7 +108,7 @@ public sealed class DemoWorld
             _files.Sample(Bell(n), Voice.Bell, .8 + (.05 * n), 220 * Math.Pow(2, n / 12.0), loft.AddDays(20).AddMinutes(n));
         }
         _files.Sample(Shelf("Loft samples", "Machines", "winch.wav"), Voice.Rope, 4, 171, loft.AddDays(30));
-        _files.Sample(Shelf("Loft samples", "Machines", "ferry horn.wav"), Voice.HurdyGurdy, 3, 110, loft.AddDays(31));
+        _files.Sample(Shelf("Loft samples", "Machines", "ferry horn.wav"), Voice.HurdyGurdy, 3.37, 110, loft.AddDays(31));
         // Another winch under the same name, just as long.
         _files.Sample(Shelf("Loft samples", "Sea", "winch.wav"), Voice.Rope, 4, 96, loft.AddDays(44));
         _files.Sample(Shelf("Old laptop", "Desktop", "gull far.wav"), Voice.Hum, 2.5, 1320, loft.AddDays(-200), strokes: 3);

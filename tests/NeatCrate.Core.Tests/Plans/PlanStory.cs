@@ -5,6 +5,7 @@ using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Record;
+using NeatCrate.Core.Relink;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Tests.Files;
@@ -39,7 +40,7 @@ internal sealed class PlanStory : IDisposable
     /// <summary>Every kind of plan, and the undo of each.</summary>
     public static IReadOnlyList<string> Names { get; } =
     [
-        .. new[] { "set up", "settings", "version", "current document", "copy in", "import converted", "takes", "repair", "mirror", "separate", "bring home", "bundle" }
+        .. new[] { "set up", "settings", "version", "current document", "copy in", "relink", "import converted", "takes", "repair", "mirror", "separate", "bring home", "bundle" }
             .SelectMany(n => new[] { n, n + ", undone" }),
         "empty",
     ];
@@ -115,6 +116,16 @@ internal sealed class PlanStory : IDisposable
                 _session.Save(_session.Inside("Older documents", "Net Mender 2026-10-13_230000.otio"));
                 _session.Save();
                 return _session.PlanCopyIn();
+            case "relink":
+                // Three files over three documents: one is copied in, one re-pointed, one put back.
+                string[] names = ["drum.wav", "bell.wav", "gull.wav"];
+                var lost = names.Select((n, i) => SessionFixture.Sound(Path.Combine(_session.Library, "old", n), 900, seed: 3 + i)).ToList();
+                lost.ForEach(l => _session.Place(l));
+                _session.Save(_session.Inside("Older documents", "Net Mender 2026-10-12_230000.otio"));
+                _session.Save(_session.Inside("Older documents", "Net Mender 2026-10-13_230000.otio"));
+                _session.Save();
+                Directory.Move(Path.Combine(_session.Library, "old"), Path.Combine(_session.Library, "new"));
+                return Relink.RelinkPlannerTests.Plan(_session, (lost[0], "new/drum.wav", RelinkWay.CopyIn), (lost[1], "new/bell.wav", RelinkWay.Repoint), (lost[2], "new/gull.wav", RelinkWay.PutBack));
             case "import converted":
                 _session.Save();
                 var bottle = SessionFixture.Sound(Path.Combine(_session.Library, "bottle.wav"), samples: 882, rate: 44100, seed: 2);

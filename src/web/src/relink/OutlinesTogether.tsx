@@ -13,11 +13,9 @@ export function OutlinesTogether({ lost, found }: { lost: FileEntry; found: File
   const share = (file: FileEntry) => (longest > 0 && file.seconds ? file.seconds / longest : 0);
   const [lostPath, foundPath] = [useOutline(was), useOutline(is)];
   const rate = lost.sampleRate ?? 0;
-  const words = lostPath
-    ? "The outline of the missing sound, drawn as a line, over that of the found one"
-    : foundPath
-      ? "The outline of the found sound; none was kept of the missing one"
-      : "No outline is known";
+  // Without an outline of the missing sound there is nothing to lay over the found one, which stands below by itself.
+  if (!lostPath) return null;
+  const words = "The outline of the missing sound, drawn as a line, over that of the found one";
   return (
     <svg className={css.outlines} viewBox="0 0 1000 100" preserveAspectRatio="none" role="img" aria-label={words}>
       <title>{words}</title>
@@ -32,7 +30,7 @@ export function OutlinesTogether({ lost, found }: { lost: FileEntry; found: File
         />
       ))}
       {foundPath && <path className={css.foundOutline} d={foundPath} transform={`scale(${share(found)} 1)`} />}
-      {lostPath && <path className={css.lostOutline} d={lostPath} transform={`scale(${share(lost)} 1)`} />}
+      <path className={css.lostOutline} d={lostPath} transform={`scale(${share(lost)} 1)`} />
       {found.seconds !== null && longest > found.seconds && (
         <line className={css.endsHere} x1={1000 * share(found)} x2={1000 * share(found)} y1="0" y2="100" />
       )}

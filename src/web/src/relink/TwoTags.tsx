@@ -1,5 +1,5 @@
 import { Button, Input, Popover } from "antd";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { useFileUses } from "../api/queries";
 import type { FileEntry, LostDetails, LostMark, Match, RelinkWay } from "../api/types";
 import { Choices } from "../frame/Choices";
@@ -38,40 +38,40 @@ export function TwoTags({ details, row, taken, way, onTake, onWay, onMark, onClo
           Close
         </Button>
       </header>
-      {shown ? (
+      {shown && (
         <>
           {matches.length > 1 && <Others matches={matches} shown={shown} onShow={setShown} />}
-          <Comparison details={details} match={shown} />
-          <div className={css.decide}>
-            {shown.isThere ? (
-              <Button
-                type={taken === shown.id ? "default" : "primary"}
-                onClick={() => onTake(taken === shown.id ? null : shown.id)}
-              >
-                {taken === shown.id ? "Leave it" : "Take this one"}
-              </Button>
-            ) : (
-              <p className="warning">{`It is on “${shown.shelfName}”, which is away. Plug it in, and it can be taken.`}</p>
-            )}
-            {taken === shown.id && !shown.isInside && (
-              <span title={wayHint[way]}>
-                <Choices<RelinkWay>
-                  label="How it comes back"
-                  value={way}
-                  onChange={onWay}
-                  options={(["CopyIn", "Repoint", "PutBack"] as const).map((value) => ({
-                    value,
-                    label: wayWord[value],
-                    disabled: value === "PutBack" && !lost.canPutBack,
-                  }))}
-                />
-              </span>
-            )}
-          </div>
+          <Comparison details={details} match={shown}>
+            <div className={css.decide}>
+              {shown.isThere ? (
+                <Button
+                  type={taken === shown.id ? "default" : "primary"}
+                  onClick={() => onTake(taken === shown.id ? null : shown.id)}
+                >
+                  {taken === shown.id ? "Leave it" : "Take this one"}
+                </Button>
+              ) : (
+                <p className="warning">{`It is on “${shown.shelfName}”, which is away. Plug it in, and it can be taken.`}</p>
+              )}
+              {taken === shown.id && !shown.isInside && (
+                <span title={wayHint[way]}>
+                  <Choices<RelinkWay>
+                    label="How it comes back"
+                    value={way}
+                    onChange={onWay}
+                    options={(["CopyIn", "Repoint", "PutBack"] as const).map((value) => ({
+                      value,
+                      label: wayWord[value],
+                      disabled: value === "PutBack" && !lost.canPutBack,
+                    }))}
+                  />
+                </span>
+              )}
+            </div>
+          </Comparison>
         </>
-      ) : (
-        <NoTrace details={details} />
       )}
+      {!lost.best && lost.standing === "Missing" && <NoTrace details={details} />}
       <LookedFor details={details} />
       <UsedBy row={row} />
       <Marks lost={details} onMark={onMark} />
@@ -116,9 +116,18 @@ function Others({ matches, shown, onShow }: { matches: readonly Match[]; shown: 
   );
 }
 
-function Comparison({ details, match }: { details: LostDetails; match: Match }) {
+interface ComparisonProps {
+  details: LostDetails;
+  match: Match;
+  /** What is decided by it. */
+  children: ReactNode;
+}
+
+function Comparison({ details, match, children }: ComparisonProps) {
   const { facts, neededSeconds } = details;
-  const [lostFile, foundFile] = [ofLost(details), ofMatch(match)];
+  const lostFile = ofLost(details);
+  // What clips need is marked on what was found, where both count the same samples.
+  const foundFile = { ...ofMatch(match), used: facts.sampleRate === match.facts.sampleRate ? lostFile.used : [] };
   return (
     <>
       <p className={match.certainty === "None" ? css.guess : css.sure}>{certaintyOf(match)}</p>
@@ -130,6 +139,7 @@ function Comparison({ details, match }: { details: LostDetails; match: Match }) 
       )}
       <OutlinesTogether lost={lostFile} found={foundFile} />
       {match.isThere && <Listen file={foundFile} />}
+      {children}
       <table className={css.evidence}>
         <caption className="unseen">The evidence, line by line</caption>
         <thead>

@@ -87,6 +87,12 @@ export function WhereToLook({ info }: { info: RelinkInfo }) {
         </div>
       )}
       {!running && last && <p className="quiet">{last.message}</p>}
+      {info.searched.length === 0 && !running && (
+        <p className="quiet">
+          Every shelf is known without searching, also those that are away. Search a folder that is on none: another
+          drive, a download folder, somebody else's disk. What is found turns up in the list while the search runs.
+        </p>
+      )}
       {info.searched.length > 0 && (
         <>
           <h2>Places searched</h2>

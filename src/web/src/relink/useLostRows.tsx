@@ -6,7 +6,7 @@ import type { FileRows } from "../files/useFiles";
 import { useDraft } from "../frame/kept";
 import { soundLength, textOfUse } from "../words";
 import css from "./relink.module.css";
-import { certaintyOf, markWord, whereaboutsWords } from "./words";
+import { markWord, shortCertaintyOf, whereaboutsWords } from "./words";
 
 /** A missing file as a row of the one list. */
 export interface LostRow extends FileEntry {
@@ -27,7 +27,7 @@ function Found({ lost }: { lost: LostEntry }) {
   return (
     <span className={css.pair}>
       <span className={best.certainty === "None" ? css.guess : css.sure}>{best.facts.name}</span>
-      <small>{best.isThere ? certaintyOf(best) : `on “${best.shelfName}”, which is away`}</small>
+      <small>{best.isThere ? shortCertaintyOf(best) : `on “${best.shelfName}”, which is away`}</small>
     </span>
   );
 }

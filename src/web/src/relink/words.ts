@@ -53,9 +53,17 @@ const certaintyWords: Record<Match["certainty"], string> = {
   MovedTogether: "certain: it fits, and moved with its neighbours",
 };
 
+/** The same in a word or two, for a row. */
+export const shortCertaintyOf = (match: Match) =>
+  match.certainty !== "None" ? "certain" : match.worthReading ? "not read yet" : "to compare";
+
 /** How sure a match is, in words. */
 export const certaintyOf = (match: Match) =>
-  match.certainty === "None" && match.worthReading ? "to compare: not read yet" : certaintyWords[match.certainty];
+  match.evidence.some((e) => e.kind === "Samples" && e.verdict === "Differs")
+    ? "another sound"
+    : match.certainty === "None" && match.worthReading
+      ? "to compare: not read yet"
+      : certaintyWords[match.certainty];
 
 const folderOf = (facts: SoundFacts) => {
   const { shelf, path } = facts.place;

@@ -1,0 +1,141 @@
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Relink;
+
+namespace NeatCrate.Core.Tests.Relink;
+
+/// <summary>Names, paths, evidence and rules, each by a table.</summary>
+public sealed class JudgementTests
+{
+    private static readonly DateTime Then = new(2026, 10, 14, 20, 0, 0, DateTimeKind.Utc);
+
+    [Theory]
+    [InlineData("tide.wav", "tide.wav", NameLikeness.Same)]
+    [InlineData("Tide.WAV", "tide.wav", NameLikeness.WrittenOtherwise)]
+    [InlineData("Dvo\u0159\u00e1k.wav", "Dvor\u030ca\u0301k.wav", NameLikeness.WrittenOtherwise)]
+    [InlineData("fog%20signal.wav", "fog signal.wav", NameLikeness.WrittenOtherwise)]
+    [InlineData("bottle: high?.wav", "bottle_ high_.wav", NameLikeness.WrittenOtherwise)]
+    [InlineData("tide.wav", "tide.flac", NameLikeness.OtherExtension)]
+    [InlineData("tide.wav", "tide (2).wav", NameLikeness.Numbered)]
+    [InlineData("tide.wav", "tide copy.wav", NameLikeness.Numbered)]
+    [InlineData("tide 2.wav", "tide.wav", NameLikeness.Numbered)]
+    [InlineData("Voice 01.wav", "Voice 02.wav", NameLikeness.Other)]
+    [InlineData("tide.wav", "ride.wav", NameLikeness.Other)]
+    public void NamesAreComparedAcrossSystems(string lost, string found, NameLikeness likeness) =>
+        Assert.Equal(likeness, new ComparedPath("/a/" + lost).Compare(new ComparedPath("/b/" + found)));
+
+    [Theory]
+    [InlineData(@"C:\Sounds\Sea\tide.wav", "/Sounds/Sea/tide.wav")]
+    [InlineData(@"\\studio\share\tide.wav", "/studio/share/tide.wav")]
+    [InlineData("file:///C:/Sounds/my%20tide.wav", "/Sounds/my tide.wav")]
+    [InlineData(@"/drive/Session/Audio\tide.wav", "/drive/Session/Audio/tide.wav")]
+    [InlineData("/drive/odd\\name/tide.wav", "/drive/odd\\name/tide.wav")]
+    public void PathsOfOtherSystemsAreRead(string path, string plain) => Assert.Equal(plain, OtherSystem.Plain(path));
+
+    [Fact]
+    public void AMoveLeavesOutWhatIsAlikeBelow()
+    {
+        var move = FolderMove.Of(new ComparedPath("/mnt/old/Bells/low/a.wav"), new ComparedPath("/media/new/bells/low/a.wav"));
+        Assert.Equal(new FolderMove("/mnt/old", "/media/new"), move);
+        Assert.Equal("/media/new/Bells/high/b.wav", move!.PlaceOf("/mnt/old/Bells/high/b.wav"));
+        Assert.Null(move.PlaceOf("/mnt/older/b.wav"));
+        Assert.Null(FolderMove.Of(new ComparedPath("/a/b/c.wav"), new ComparedPath("/a/b/d.wav")));
+    }
+
+    private static KnownFile Sound(long bytes = 14_400, int rate = 48000, long samples = 4800, int days = 0, string container = "WAV") => new(bytes, Then.AddDays(days), container, rate, 1, 24, samples);
+
+    private static NotedIdentities Noted(int seed, bool silent = false) => new((UInt128)seed, new SoundIdentity((UInt128)seed), new SampleIdentity((UInt128)seed), silent);
+
+    private static LostFile Lost(KnownFile? known = null, NotedIdentities? noted = null, StatedLength? stated = null, string path = "/shelf/Sea/low/tide.wav") =>
+        new(path, known, noted ?? NotedIdentities.None, stated, null, "/sessions/one");
+
+    private static FoundFile Found(string path, KnownFile? known = null, NotedIdentities? noted = null, bool isThere = true, bool isKept = false) =>
+        new(path, known ?? Sound(), noted ?? NotedIdentities.None, isThere, isKept, null);
+
+    public static TheoryData<string, Certainty> Cases => new()
+    {
+        { "same bytes, other name", Certainty.SameBytes },
+        { "same sound, other words around it", Certainty.SameSound },
+        { "same samples, other format", Certainty.SameSamples },
+        { "same name, other sound", Certainty.None },
+        { "same name, length and format, other sound", Certainty.None },
+        { "same silence, other name", Certainty.None },
+        { "same silence, same name", Certainty.SameSilence },
+        { "seen before: size, time and name", Certainty.OnlyOneThatFits },
+        { "seen before: another time", Certainty.None },
+        { "seen before: two of them", Certainty.None },
+        { "document alone: folder agrees", Certainty.OnlyOneThatFits },
+        { "document alone: other folder", Certainty.None },
+        { "document alone: length in frames", Certainty.None },
+        { "identity known, found not read", Certainty.None },
+        { "other rate", Certainty.None },
+    };
+
+    [Theory]
+    [MemberData(nameof(Cases))]
+    public void RulesMakeCertain(string what, Certainty certainty)
+    {
+        var stated = new StatedLength(0.1, 48000);
+        (LostFile Lost, FoundFile[] Found) Case() => what switch
+        {
+            "same bytes, other name" => (Lost(Sound(), Noted(1)), [Found("/x/else.wav", noted: Noted(1))]),
+            "same sound, other words around it" => (Lost(Sound(), Noted(1)), [Found("/x/tide.wav", Sound(15_000), Noted(1) with { Bytes = 9 })]),
+            "same samples, other format" => (Lost(Sound(), Noted(1)), [Found("/x/tide.flac", Sound(9_000, container: "FLAC"), new NotedIdentities(7, new SoundIdentity(8), new SampleIdentity(1)))]),
+            "same name, other sound" => (Lost(Sound(), Noted(1)), [Found("/x/tide.wav", Sound(samples: 5000), Noted(2))]),
+            "same name, length and format, other sound" => (Lost(Sound(), Noted(1)), [Found("/shelf2/Sea/low/tide.wav", noted: Noted(2))]),
+            "same silence, other name" => (Lost(Sound(), Noted(1, silent: true)), [Found("/x/else.wav", noted: Noted(1, silent: true))]),
+            "same silence, same name" => (Lost(Sound(), Noted(1, silent: true)), [Found("/x/tide.wav", noted: Noted(1, silent: true))]),
+            "seen before: size, time and name" => (Lost(Sound()), [Found("/x/tide.wav")]),
+            "seen before: another time" => (Lost(Sound()), [Found("/shelf2/Sea/low/tide.wav", Sound(days: 3))]),
+            "seen before: two of them" => (Lost(Sound()), [Found("/x/tide.wav"), Found("/y/tide.wav")]),
+            "document alone: folder agrees" => (Lost(stated: stated), [Found("/other/Sea/low/tide.wav")]),
+            "document alone: other folder" => (Lost(stated: stated), [Found("/other/tide.wav")]),
+            "document alone: length in frames" => (Lost(stated: new StatedLength(0.1, 25)), [Found("/other/Sea/low/tide.wav")]),
+            "identity known, found not read" => (Lost(Sound(), Noted(1)), [Found("/x/tide.wav")]),
+            "other rate" => (Lost(Sound()), [Found("/x/tide.wav", Sound(rate: 44100))]),
+            _ => throw new ArgumentOutOfRangeException(nameof(what), what, "There is no such case."),
+        };
+        var (lost, found) = Case();
+        var matches = Matcher.Of(lost, found);
+        Assert.Equal(certainty, matches.All[0].Certainty);
+        Assert.Equal(what == "identity known, found not read", matches.All[0].IsWorthReading(lost));
+        // What is known to be another sound is shown as that, and is no answer to where the file is.
+        Assert.Equal(what.Contains("other sound", StringComparison.Ordinal), matches.Best is null);
+    }
+
+    /// <summary>Of files that are surely it, one that can be had comes first, and one to work with before one that is kept for safety.</summary>
+    [Fact]
+    public void OfTheSameFilesTheHandiestIsFirst()
+    {
+        var matches = Matcher.Of(Lost(Sound(), Noted(1)), [Found("/away/tide.wav", noted: Noted(1), isThere: false), Found("/vault/tide.wav", noted: Noted(1), isKept: true), Found("/here/other.wav", noted: Noted(1))]);
+        Assert.Equal(["/here/other.wav", "/vault/tide.wav", "/away/tide.wav"], matches.All.Select(m => m.File.Path));
+    }
+
+    /// <summary>Three neighbours of different lengths in one new folder tell where the fourth is; one alone does not.</summary>
+    [Theory]
+    [InlineData(4, 1, Certainty.MovedTogether)]
+    [InlineData(2, 1, Certainty.None)]
+    [InlineData(4, 0, Certainty.None)]
+    public void NeighboursThatMovedTogetherTell(int files, int longer, Certainty certainty)
+    {
+        var matches = Enumerable.Range(0, files).Select(n =>
+        {
+            var samples = 4800 + (n * longer);
+            return Matcher.Of(Lost(stated: new StatedLength(samples / 48000.0, 48000), path: $"/shelf/Bells/bell {n}.wav"), [Found($"/shelf/Bells and buoys/bell {n}.wav", Sound(samples: samples))]);
+        });
+        Assert.All(FolderMoves.Along([.. matches]), m => Assert.Equal(certainty, m.Best!.Certainty));
+    }
+
+    [Fact]
+    public void OfSeveralPlacesTheOneThatTheNeighboursMovedToIsFirst()
+    {
+        var stated = new StatedLength(0.1, 48000);
+        var sure = Enumerable.Range(0, 5).Select(n => Matcher.Of(Lost(stated: stated, path: $"/old/Bells/bell {n}.wav"), [Found($"/z/new/Bells/bell {n}.wav")]));
+        var torn = Matcher.Of(Lost(stated: stated, path: "/old/Bells/Audio 01.wav"), [Found("/a/Bells/Audio 01.wav"), Found("/z/new/Bells/Audio 01.wav")]);
+        Assert.Equal("/a/Bells/Audio 01.wav", torn.Best!.File.Path);
+        var along = FolderMoves.Along([.. sure, torn]);
+        Assert.Equal("/z/new/Bells/Audio 01.wav", along[^1].Best!.File.Path);
+        var moved = FolderMoves.Of(along)[0];
+        Assert.Equal((new FolderMove("/old", "/z/new"), 6), (moved.Move, moved.Files.Length));
+    }
+}

@@ -1,0 +1,139 @@
+using NeatCrate.Core.Documents;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Relink;
+using NeatCrate.Core.Tests.Plans;
+
+namespace NeatCrate.Core.Tests.Relink;
+
+public sealed class RelinkPlannerTests : IDisposable
+{
+    private readonly SessionFixture _session = new();
+
+    public void Dispose() => _session.Dispose();
+
+    /// <summary>A plan by which files of the library are taken for lost ones.</summary>
+    internal static Plan Plan(SessionFixture session, params (string Lost, string Found, RelinkWay Way)[] choices)
+    {
+        var inventory = session.Inventory();
+        return RelinkPlanner.Plan(
+            new RelinkRequest(
+                [
+                    new RelinkedSession(session.SessionId, inventory,
+                    [
+                        .. choices.Select(c => new Relinking(
+                            LostFile.Of(inventory.Files.Single(f => f.Path == c.Lost), null, session.Folder), Found(Path.Combine(session.Library, c.Found)), c.Way)),
+                    ]),
+                ],
+                session.Shelves,
+                new FreshIdentities()),
+            TestContext.Current.CancellationToken);
+    }
+
+    private static FoundFile Found(string path)
+    {
+        var (state, header) = (FileState.Of(path), MediaHeaderReader.ReadFile(path));
+        return new FoundFile(
+            path, new KnownFile(state.Bytes, state.ModifiedUtc, header?.Container, header?.SampleRate, header?.Channels, header?.BitsPerSample, header?.LengthSamples), NotedIdentities.None, true, false, null);
+    }
+
+    private string Lost(string name, int samples = 4800)
+    {
+        var path = SessionFixture.Sound(Path.Combine(_session.Library, "old", name), samples, seed: name.Length);
+        _session.Place(path);
+        return path;
+    }
+
+    private void Move() => Directory.Move(Path.Combine(_session.Library, "old"), Path.Combine(_session.Library, "new"));
+
+    [Fact]
+    public void WhatIsFoundIsCopiedInAndEveryVersionPointsAtTheCopy()
+    {
+        var drum = Lost("drum.wav");
+        _session.Save(_session.Inside("Older documents", "Net Mender 2026-10-13_230000.otio"));
+        _session.Save();
+        Move();
+        var plan = Plan(_session, (drum, "new/drum.wav", RelinkWay.CopyIn));
+        Assert.Equal("Relink 1 file; copy in 1, 14 kB; 2 documents re-pointed; originals untouched.", plan.Sentence);
+        new MemoryJournal().Apply(plan);
+        var file = Assert.Single(_session.Inventory().Files);
+        Assert.Equal((_session.Inside("Audio", "drum.wav"), Standing.Inside), (file.Path, file.Standing));
+        Assert.Equal(File.ReadAllBytes(Path.Combine(_session.Library, "new", "drum.wav")), File.ReadAllBytes(file.Path));
+        Assert.All(_session.Inventory().Documents, d => Assert.All(d.Document!.References, r => Assert.Equal("Audio/drum.wav", r.TargetUrl)));
+    }
+
+    [Fact]
+    public void ReferencedInPlaceOrPutBackAsAsked()
+    {
+        var (drum, bell) = (Lost("drum.wav"), Lost("bell.wav"));
+        _session.Save();
+        Move();
+        var before = File.ReadAllBytes(_session.DocumentPath);
+        var back = Plan(_session, (drum, "new/drum.wav", RelinkWay.PutBack));
+        Assert.Contains("put back 1, 14 kB; no document is touched", back.Sentence, StringComparison.Ordinal);
+        new MemoryJournal().Apply(back);
+        Assert.Equal(before, File.ReadAllBytes(_session.DocumentPath));
+        Assert.True(File.Exists(drum));
+
+        new MemoryJournal().Apply(Plan(_session, (bell, "new/bell.wav", RelinkWay.Repoint)));
+        Assert.Equal(
+            [(drum, Standing.Outside), (Path.Combine(_session.Library, "new", "bell.wav"), Standing.Outside)],
+            _session.Inventory().Files.OrderByDescending(f => f.Name).Select(f => (f.Path, f.Standing)));
+        Assert.False(File.Exists(bell));
+    }
+
+    [Fact]
+    public void AFileThatIsNotAsItWasJudgedIsRefused()
+    {
+        var drum = Lost("drum.wav");
+        _session.Save();
+        Move();
+        var path = Path.Combine(_session.Library, "new", "drum.wav");
+        var inventory = _session.Inventory();
+        var found = Found(path);
+        SessionFixture.Sound(path, samples: 5000, seed: 9);
+        var plan = RelinkPlanner.Plan(
+            new RelinkRequest(
+                [new RelinkedSession(_session.SessionId, inventory, [new Relinking(LostFile.Of(Assert.Single(inventory.Files), null, _session.Folder), found, RelinkWay.CopyIn)])], _session.Shelves, new FreshIdentities()),
+            TestContext.Current.CancellationToken);
+        Assert.Equal(FaultCode.SourceChanged, Assert.Single(plan.Refusals).Code);
+        Assert.Empty(plan.Steps);
+        Assert.Equal(drum, Assert.Single(inventory.Files).Path);
+    }
+
+    [Fact]
+    public void AShorterOneIsSaidToBeShorter()
+    {
+        var drum = Lost("drum.wav");
+        _session.Save();
+        Move();
+        SessionFixture.Sound(Path.Combine(_session.Library, "new", "drum.wav"), samples: 2400);
+        var remark = Assert.Single(Plan(_session, (drum, "new/drum.wav", RelinkWay.CopyIn)).Remarks, r => r.Code == FaultCode.FoundIsShorter);
+        Assert.Equal((0.05, 0.1), (remark.Seconds, remark.UntilSeconds));
+    }
+
+    [Fact]
+    public void AFlacTakesThePlaceOfItsWavAndTheClipKeepsItsRange()
+    {
+        var drum = Lost("drum.wav");
+        _session.Save();
+        Move();
+        NeatCrate.Testing.Tool.Run("flac", "--silent", "--delete-input-file", Path.Combine(_session.Library, "new", "drum.wav"));
+        var before = SessionDocument.Parse(File.ReadAllBytes(_session.DocumentPath)).References.Select(r => (r.Source, r.AvailableStart, r.AvailableSeconds)).ToList();
+        new MemoryJournal().Apply(Plan(_session, (drum, "new/drum.flac", RelinkWay.CopyIn)));
+        var file = Assert.Single(_session.Inventory().Files);
+        Assert.Equal(("drum.flac", Standing.Inside), (file.Name, file.Standing));
+        Assert.Equal(before, SessionDocument.Parse(File.ReadAllBytes(_session.DocumentPath)).References.Select(r => (r.Source, r.AvailableStart, r.AvailableSeconds)));
+    }
+
+    [Fact]
+    public void WhatCannotBePutBackIsRefusedWithAWayOut()
+    {
+        _session.Place("gull.wav", url: @"E:\sounds\gull.wav").Save();
+        SessionFixture.Sound(Path.Combine(_session.Library, "gull.wav"));
+        var plan = Plan(_session, (@"E:\sounds\gull.wav", "gull.wav", RelinkWay.PutBack));
+        Assert.Equal(FaultCode.NoPlaceToPutBack, Assert.Single(plan.Refusals).Code);
+        Assert.Empty(Plan(_session, (@"E:\sounds\gull.wav", "gull.wav", RelinkWay.CopyIn)).Refusals);
+    }
+}
