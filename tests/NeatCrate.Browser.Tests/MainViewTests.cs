@@ -81,6 +81,18 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
                 ChooseRow(0);
                 browser.Find(".files-file-tag");
                 break;
+            case "relink":
+                browser.Open(Session("Tar and Twine") + "/relink");
+                browser.See("12 found for certain", ".page-head");
+                browser.Wait(() => browser.All(".files-rows .files-row[id]").FirstOrDefault(r => r.Text.StartsWith("winch.wav", StringComparison.Ordinal)), "for the winch");
+                browser.Script("[...document.querySelectorAll('.files-rows .files-row[id]')].find(r => r.textContent.startsWith('winch.wav')).click()");
+                browser.Find(".relink-evidence");
+                break;
+            case "where to look":
+                browser.Open(Session("Tar and Twine") + "/relink");
+                browser.Pick("Where to look");
+                browser.See("Every shelf is known without searching", ".relink-look");
+                break;
             case "bundle":
                 browser.Open(Session("Low Water") + "/bundle");
                 browser.See("Pack ", ".plans-tray");
@@ -102,6 +114,8 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("copy in")]
     [InlineData("something new")]
     [InlineData("bundle")]
+    [InlineData("relink")]
+    [InlineData("where to look")]
     public void AxeFindsNothingSeriousByDayOrNight(string view)
     {
         foreach (var night in new[] { false, true })
@@ -125,6 +139,8 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("copy in")]
     [InlineData("something new")]
     [InlineData("bundle")]
+    [InlineData("relink")]
+    [InlineData("where to look")]
     public void EverythingFitsThePage(string view)
     {
         GoTo(view);
@@ -147,6 +163,8 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("copy in")]
     [InlineData("something new")]
     [InlineData("bundle")]
+    [InlineData("relink")]
+    [InlineData("where to look")]
     [InlineData("shelves")]
     public void EveryViewFitsEverySize(string view)
     {
@@ -400,7 +418,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
         browser.See("2 of 9 files", ".files-list-count");
         browser.Keys(OpenQA.Selenium.Keys.Escape);
         browser.See("9 files", ".files-list-count");
-        browser.Keys("4");
+        browser.Keys("7");
         browser.See("Bundle", ".page-head");
         browser.Keys("?");
         browser.See("undo the last applied plan", ".top-strip-keys");

@@ -1,3 +1,4 @@
+using NeatCrate.Core.Arrivals;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;

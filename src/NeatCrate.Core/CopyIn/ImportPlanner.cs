@@ -1,3 +1,4 @@
+using NeatCrate.Core.Arrivals;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;

@@ -318,7 +318,7 @@ public sealed class SessionDocument : IMediaDocument
             if (url || range)
             {
                 var available = Range(item["available_range"]);
-                _references[i] = (item, reference with { TargetUrl = said.Url, AvailableStart = available?.Start, AvailableSeconds = available?.Duration.Seconds.ToDouble() });
+                _references[i] = (item, reference with { TargetUrl = said.Url, AvailableStart = available?.Start, AvailableSeconds = available?.Duration.Seconds.ToDouble(), AvailableRate = RateOf(item) });
                 changed++;
             }
         }
@@ -474,8 +474,11 @@ public sealed class SessionDocument : IMediaDocument
             available?.Duration.Seconds.ToDouble(),
             Label(item["metadata"]?[MetadataKey]),
             placed ? place.ClipNumber : null,
-            item["available_range"]?["duration"]?["rate"]?.Number)));
+            RateOf(item))));
     }
+
+    /// <summary>Units in a second in which a reference states the length of its file.</summary>
+    private static double? RateOf(JsonItem reference) => reference["available_range"]?["duration"]?["rate"]?.Number;
 
     private static TakeLabel? Label(JsonItem? own) => own?["take"] is null && own?["keeper"] is null && own?["note"] is null
         ? null

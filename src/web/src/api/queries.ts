@@ -380,11 +380,14 @@ export const useRelink = (id: string) =>
     queryFn: () => answer(api.GET("/api/sessions/{id}/relink", { params: { path: { id } } })),
   });
 
-/** All about one missing file; nothing where none is chosen. */
-export const useLostFile = (id: string, lostId: string | null) =>
+/**
+ * All about one missing file, as it is at a revision of what the session misses: at the next it may be missing no more, and is
+ * not asked for.
+ */
+export const useLostFile = (id: string, lostId: string | null, revision: string | undefined) =>
   useQuery({
-    queryKey: [...keys.files(id), "relink", lostId],
-    enabled: lostId !== null,
+    queryKey: ["lost", id, lostId, revision],
+    enabled: lostId !== null && revision !== undefined,
     retry: false,
     placeholderData: (previous) => previous,
     queryFn: () =>

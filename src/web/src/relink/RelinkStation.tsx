@@ -249,13 +249,13 @@ interface MissingProps {
 function Missing({ id, info, error, taken, wayOf: way, onTake, onTakeAll, onWay }: MissingProps) {
   const rows = useLostRows(info, error);
   const [active, setActive] = useState<string | null>(null);
-  const details = useLostFile(id, active).data;
   const { mark } = useRelinkWork(id);
   const lostOf = (file: FileEntry) => (file as LostRow).lost;
   const able = (file: FileEntry) => asks(lostOf(file)) && lostOf(file).best?.isThere === true;
   const has = (file: FileEntry) => takenFor(lostOf(file), taken) !== null;
   const markable = rows.loaded.filter(able);
   const row = rows.loaded.find((r) => r.id === active);
+  const details = useLostFile(id, row ? active : null, info?.revision).data;
   return (
     <WithTag
       tag={

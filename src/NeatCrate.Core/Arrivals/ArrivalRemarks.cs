@@ -1,7 +1,7 @@
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
 
-namespace NeatCrate.Core.CopyIn;
+namespace NeatCrate.Core.Arrivals;
 
 /// <summary>What the user should know of a file before it comes in.</summary>
 internal static class ArrivalRemarks

@@ -1,4 +1,4 @@
-namespace NeatCrate.Core.CopyIn;
+namespace NeatCrate.Core.Arrivals;
 
 /// <summary>A first look at two files that may be the same: takes of one pass are all equally long, and reading them whole takes its time.</summary>
 internal static class ByteProbe

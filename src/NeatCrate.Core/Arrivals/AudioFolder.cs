@@ -2,7 +2,7 @@ using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 
-namespace NeatCrate.Core.CopyIn;
+namespace NeatCrate.Core.Arrivals;
 
 /// <summary>The folder in a session that files are brought into.</summary>
 internal static class AudioFolder

@@ -2,7 +2,7 @@ using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
 
-namespace NeatCrate.Core.CopyIn;
+namespace NeatCrate.Core.Arrivals;
 
 /// <summary>Where a file will be in the session.</summary>
 /// <param name="Path">Absolute path of its copy, or of a file inside that holds the same.</param>

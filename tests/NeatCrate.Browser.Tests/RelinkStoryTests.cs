@@ -1,0 +1,186 @@
+using OpenQA.Selenium;
+
+namespace NeatCrate.Browser.Tests;
+
+/// <summary>What is missing is found, compared, and brought back.</summary>
+public sealed class RelinkStoryTests : IDisposable
+{
+    private readonly Browser _browser = new();
+
+    public void Dispose() => _browser.Dispose();
+
+    private IWebElement Row(string name) =>
+        _browser.Wait(() => _browser.All(".files-rows .files-row[id]").FirstOrDefault(r => r.Text.StartsWith(name, StringComparison.Ordinal)), $"for the row of {name}");
+
+    private void Scan(string shelf)
+    {
+        _browser.Open("/shelves");
+        var row = _browser.Wait(() => _browser.All(".shelves-shelf").FirstOrDefault(s => s.Text.StartsWith(shelf, StringComparison.Ordinal)), $"for {shelf}");
+        row.FindElements(By.TagName("button")).First(b => b.Text == "Scan").Click();
+        _browser.Wait(() => _browser.All(".shelves-shelf").FirstOrDefault(s => s.Text.StartsWith(shelf, StringComparison.Ordinal) && s.Text.Contains("scanned just now", StringComparison.Ordinal)), "for the scan");
+    }
+
+    /// <summary>The folder was renamed: one line brings back what lay in it, here and in the other session, and one undo takes both back.</summary>
+    [Fact]
+    public void ARenamedFolderComesBackByOneLineInTwoSessions()
+    {
+        // The loading bay leads here by its strongest button.
+        _browser.Open("/");
+        _browser.Click("Find the missing files", ".loading-bay-crate[data-attention=Silent]");
+        _browser.See("16 missing: 12 found for certain", ".page-head");
+        _browser.See("3 files are on 'Old laptop', which is away.", ".page-head");
+        _browser.See("12 files moved from Loft samples: Bells to Loft samples: Bells and buoys", ".relink-together");
+        // What is certain is taken already; the other session joins by one mark.
+        _browser.See("Relink 12 files; copy in 12", ".plans-tray");
+        _browser.Wait(() => _browser.All(".relink-together .ant-checkbox-wrapper").FirstOrDefault(c => c.Text == "and 4 in Fog Signal"), "for the other session").Click();
+        _browser.See("Relink 16 files in 2 sessions; copy in 16", ".plans-tray");
+        _browser.Find(".plans-tray .ant-btn-primary:not(:disabled)");
+        _browser.Chord(Keys.Control, Keys.Enter);
+        _browser.See("Done.", ".plans-tray");
+        _browser.See("4 missing:", ".page-head");
+        _browser.See("4 missing, 3 away", ".session-route");
+        var session = Path.Combine(_browser.Shelf("Session drive"), "Lamplighters of Orrin Quay");
+        Assert.Equal(12, Directory.GetFiles(Path.Combine(session, "261008 Tar and Twine", "Audio"), "small bell*").Length);
+        Assert.Equal(4, Directory.GetFiles(Path.Combine(session, "261019 Fog Signal", "Audio"), "small bell*").Length);
+        _browser.Click("Undo", ".plans-tray");
+        _browser.See("Undo: Relink 16 files in 2 sessions", ".plans-tray");
+        _browser.Click("Undo", ".plans-tray");
+        _browser.See("Done.", ".plans-tray");
+        _browser.See("16 missing: 12 found for certain", ".page-head");
+        Assert.Empty(Directory.GetFiles(Path.Combine(session, "261008 Tar and Twine", "Audio"), "small bell*"));
+        Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>The same name, as long, and another sound: it is never taken by itself, the evidence says why, it is heard, and left.</summary>
+    [Fact]
+    public void AnImpostorIsRefusedByEarAndEye()
+    {
+        _browser.Open(_browser.SessionOf("Tar and Twine") + "/relink");
+        _browser.See("16 missing: 12 found for certain", ".page-head");
+        _browser.Script("document.querySelector('.files-scroller').scrollTop = 0");
+        _browser.Keys("/");
+        _browser.Keys("winch");
+        _browser.See("2 of 19 files", ".files-list-count");
+        _browser.Keys(Keys.Escape);
+        _browser.Keys("/");
+        _browser.Keys("machines/winch");
+        var row = Row("winch.wav");
+        Assert.Contains("to compare", row.Text, StringComparison.Ordinal);
+        Assert.False(row.FindElement(By.CssSelector("input[type=checkbox]")).Selected);
+        row.Click();
+        _browser.See("winch.wav", ".relink-tags");
+        string Line(string title) => _browser.Wait(() => _browser.All(".relink-evidence tr").FirstOrDefault(r => r.Text.StartsWith(title, StringComparison.Ordinal)), $"for the line {title}").Text;
+        Assert.Contains("agrees", Line("Name"), StringComparison.Ordinal);
+        Assert.Contains("agrees", Line("Length"), StringComparison.Ordinal);
+        Assert.Contains("differs", Line("Folder"), StringComparison.Ordinal);
+        Assert.Contains("not known", Line("Sound"), StringComparison.Ordinal);
+        _browser.Click("Listen", ".relink-tags");
+        _browser.See("Pause", ".relink-tags");
+        _browser.Click("Pause", ".relink-tags");
+        _browser.See("Relink 12 files", ".plans-tray");
+        // It stays on the record, and asks no more.
+        _browser.Click("Gone for good", ".relink-tags");
+        _browser.Find("[aria-label=Note]").SendKeys("The winch was scrapped.");
+        _browser.Click("Mark it as gone", ".ant-popover");
+        _browser.See("gone for good: The winch was scrapped.", ".files-rows");
+        _browser.See("1 left as it is", ".page-head");
+        _browser.Click("Ask again", ".relink-tags");
+        _browser.SeeNoMore("left as it is", ".page-head");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>While its drive is away a file waits; when the drive is back, so is the file, and it is told.</summary>
+    [Fact]
+    public void WhatIsOnADriveThatLeftIsThereAgainWhenItIsBack()
+    {
+        var session = _browser.SessionOf("Net Mender");
+        _browser.Open(session + "/relink");
+        _browser.See("Nothing is missing.", ".page-head");
+        _browser.Open("/shelves");
+        void Simulate(string what) => _browser.Wait(() => _browser.All(".shelves-shelf").FirstOrDefault(s => s.Text.StartsWith("Field card", StringComparison.Ordinal)), "for the card")
+            .FindElements(By.TagName("button")).First(b => b.Text == what).Click();
+        Simulate("Unplug");
+        _browser.Open(session + "/relink");
+        _browser.See("1 file is on 'Field card', which is away.", ".page-head");
+        _browser.See("Field card is away. 1 file stands on it. Plug it in, and they are there.", ".relink-together");
+        Assert.Contains("waits for “Field card”", Row("tide.wav").Text, StringComparison.Ordinal);
+        _browser.Open("/shelves");
+        Simulate("Plug in");
+        _browser.See("'Field card' is back: 1 file of this session is there again.", ".top-strip-notice");
+        _browser.Open(session + "/relink");
+        _browser.See("Nothing is missing.", ".page-head");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>What was deleted here is kept in the vault: it is put back where the document expects it, byte by byte, and no document is touched.</summary>
+    [Fact]
+    public void AFileIsBroughtBackFromABackup()
+    {
+        var folder = Path.Combine(_browser.Shelf("Session drive"), "Lamplighters of Orrin Quay", "261019 Fog Signal");
+        var (lost, document) = (Path.Combine(folder, "Audio", "Cello 01.wav"), Path.Combine(folder, "261019 Fog Signal.otio"));
+        var (sound, text) = (File.ReadAllBytes(lost), File.ReadAllBytes(document));
+        Scan("Session drive");
+        File.Delete(lost);
+        Scan("Session drive");
+        _browser.Open(_browser.SessionOf("Fog Signal") + "/relink");
+        Assert.Contains("Cello 01.wav", Row("Cello 01.wav").Text, StringComparison.Ordinal);
+        Row("Cello 01.wav").Click();
+        _browser.See("Vault", ".relink-tags");
+        _browser.Pick("put back");
+        _browser.See("no document is touched", ".plans-tray");
+        _browser.Wait(() => _browser.All(".plans-tray .ant-btn-primary:not(:disabled)").FirstOrDefault(b => b.Text == "Relink"), "to be able to relink").Click();
+        _browser.See("Done.", ".plans-tray");
+        Assert.Equal(sound, File.ReadAllBytes(lost));
+        Assert.Equal(text, File.ReadAllBytes(document));
+        Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>A search is stopped, said to be so, and gone on in another place, where the file is.</summary>
+    [Fact]
+    public void ASearchIsStoppedAndGoneOnElsewhere()
+    {
+        var (wrong, right) = (_browser.Scratch("wrong"), _browser.Scratch("right"));
+        Core.Media.MediaHeader Sound(string path)
+        {
+            Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+            using (var stream = File.Create(path))
+            using (var writer = new Core.Media.WavWriter(stream, new Core.Media.PcmFormat(48000, 1, 24)))
+            {
+                writer.Write(new int[161_760]);
+            }
+            return Core.Media.MediaHeaderReader.ReadFile(path)!;
+        }
+        Sound(Path.Combine(wrong, "else.wav"));
+        Sound(Path.Combine(right, "deep", "ferry horn.wav"));
+        // While something records nobody reads other disks: the search waits, and can be stopped.
+        _browser.Open(_browser.SessionOf("Net Mender") + "/record");
+        _browser.Find(".record-armed input[type=checkbox]").Click();
+        _browser.Click("Record 1 track", ".record-deck-actions");
+        _browser.See("Stop", ".record-deck-actions");
+        _browser.Open(_browser.SessionOf("Tar and Twine") + "/relink");
+        _browser.Pick("Where to look");
+        _browser.Find("#place-to-search").SendKeys(wrong);
+        _browser.Click("Search", ".relink-look");
+        _browser.See("Waits:", ".relink-look");
+        _browser.Click("Stop", ".relink-look");
+        _browser.See("stopped before its end", ".relink-searched");
+        _browser.Find("#place-to-search").SendKeys(wrong);
+        _browser.See("and stopped: ", ".relink-look");
+        _browser.Open(_browser.SessionOf("Net Mender") + "/record");
+        _browser.Click("Stop", ".record-deck-actions");
+        _browser.See("Record 1 track", ".record-deck-actions");
+
+        _browser.Open(_browser.SessionOf("Tar and Twine") + "/relink");
+        _browser.Pick("Where to look");
+        _browser.Find("#place-to-search").SendKeys(right);
+        _browser.Click("Search", ".relink-look");
+        _browser.See("something was found for 1 of", ".relink-look");
+        _browser.Pick("What is missing");
+        _browser.Keys("/");
+        _browser.Keys("ferry");
+        Row("ferry horn.wav").Click();
+        _browser.Click("Take this one", ".relink-tags");
+        _browser.See("Relink 13 files", ".plans-tray");
+        Assert.Empty(_browser.Troubles());
+    }
+}
