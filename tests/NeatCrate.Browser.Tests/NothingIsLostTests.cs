@@ -27,7 +27,7 @@ public sealed class NothingIsLostTests : IDisposable
         _browser.Find(".set-up-name-field").SendKeys("Gull");
         SeeEnabled(true);
         var before = Directory.GetDirectories(folder);
-        _browser.Slow(1500);
+        _browser.Slow(4000);
         _browser.Find(".set-up-name-field").SendKeys(" and Lantern");
         Assert.False(TrayButton.Enabled);
         _browser.Chord(Keys.Control, Keys.Enter);

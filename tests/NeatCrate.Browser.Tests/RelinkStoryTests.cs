@@ -29,7 +29,7 @@ public sealed class RelinkStoryTests : IDisposable
         _browser.Click("Find the missing files", ".loading-bay-crate[data-attention=Silent]");
         _browser.See("16 missing: 12 found for certain", ".page-head");
         _browser.See("3 files are on 'Old laptop', which is away.", ".page-head");
-        _browser.See("12 files moved from Loft samples: Bells to Loft samples: Bells and buoys", ".relink-together");
+        _browser.See("12 files moved from Loft samples: Bells to Loft samples: Tuned bells", ".relink-together");
         // What is certain is taken already; the other session joins by one mark.
         _browser.See("Relink 12 files; copy in 12", ".plans-tray");
         _browser.Wait(() => _browser.All(".relink-together .ant-checkbox-wrapper").FirstOrDefault(c => c.Text == "and 4 in Fog Signal"), "for the other session").Click();

@@ -98,6 +98,17 @@ public sealed class Screenshots : IDisposable
         Shoot("import-night");
         _browser.Room(false);
 
+        _browser.Open(_browser.SessionOf("Tar and Twine") + "/relink");
+        _browser.See("12 found for certain", ".page-head");
+        _browser.See("Relink 12 files", ".plans-tray");
+        Shoot("relink");
+        _browser.Script("[...document.querySelectorAll('.files-rows .files-row[id]')].find(r => r.textContent.startsWith('winch.wav')).click()");
+        _browser.Find(".relink-tags .listening-outline");
+        _browser.Room(true);
+        _browser.Find("html[data-room=night]");
+        Shoot("relink-night");
+        _browser.Room(false);
+
         _browser.Open(netMender + "/bundle");
         _browser.See("Pack 10 files", ".plans-tray");
         Shoot("bundle");

@@ -91,7 +91,8 @@ public sealed class RelinkSearches(RelinkService relink, RelinkNotes notes, IIde
             }
             void Remember(string path, bool isWhole, int unreadable)
             {
-                var without = lost.Where(l => Matcher.Of(l, told).Best is null).Select(l => l.Path).ToImmutableArray();
+                // A file that is as long and called otherwise may be another's: it is in the list, and does not count as the one.
+                var without = lost.Where(l => Matcher.Of(l, told).Best is not { } best || (!best.IsCertain && best[EvidenceKind.Name] == Verdict.Differs)).Select(l => l.Path).ToImmutableArray();
                 some.UnionWith(lost.Select(l => l.Path).Except(without));
                 notes.Remember(row.Id, new SearchedPlace(path, time.GetUtcNow(), isWhole, progress.Folders, progress.Files, unreadable, lost.Count - without.Length, without));
             }

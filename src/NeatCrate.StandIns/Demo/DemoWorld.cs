@@ -213,7 +213,7 @@ public sealed class DemoWorld
             Folders(song);
             Write(document, Session(song, song.Folder + ".otio"), song.Day.AddHours(16));
             // The library was tidied: a folder has another name, and the machines are gone.
-            Directory.Move(Shelf("Loft samples", "Bells"), Shelf("Loft samples", "Bells and buoys"));
+            Directory.Move(Shelf("Loft samples", "Bells"), Shelf("Loft samples", "Tuned bells"));
             Directory.Delete(Shelf("Loft samples", "Machines"), recursive: true);
         });
     }

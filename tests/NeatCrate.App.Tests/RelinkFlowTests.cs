@@ -1,0 +1,129 @@
+using System.Text.Json.Nodes;
+using NeatCrate.Testing;
+
+namespace NeatCrate.App.Tests;
+
+/// <summary>Missing files over the API: matched, read to make sure, looked for elsewhere, marked, and put in their place.</summary>
+public sealed class RelinkFlowTests : IAsyncLifetime
+{
+    private readonly LiveSession _session = new(3, 4800);
+    private string _library = "";
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    private RunningApp App => _session.App;
+
+    private string Relink => $"/api/sessions/{_session.Id}/relink";
+
+    public async ValueTask InitializeAsync()
+    {
+        await _session.Know(Cancel);
+        var shelf = (await App.Get("/api/shelves", Cancel)).AsArray().Single(s => s!["name"]!.GetValue<string>() == "Loft samples")!;
+        _library = shelf["root"]!.GetValue<string>();
+        foreach (var file in Outside)
+        {
+            // Long enough ago that what is read of it is trusted.
+            File.SetLastWriteTimeUtc(file, new DateTime(2026, 10, 1, 8, 0, file.Length % 60, DateTimeKind.Utc));
+        }
+        await App.Scan(shelf["id"]!.GetValue<string>(), Cancel);
+    }
+
+    public ValueTask DisposeAsync()
+    {
+        _session.Dispose();
+        return ValueTask.CompletedTask;
+    }
+
+    private async Task Rescan()
+    {
+        foreach (var shelf in (await App.Get("/api/shelves", Cancel)).AsArray().Where(s => s!["connected"]!.GetValue<bool>()))
+        {
+            await App.Scan(shelf!["id"]!.GetValue<string>(), Cancel);
+        }
+    }
+
+    private static JsonNode Lost(JsonNode relink, string name) => relink["lost"]!.AsArray().Single(l => l!["name"]!.GetValue<string>() == name)!;
+
+    private string[] Outside => [.. Directory.GetFiles(_library, "*.wav").Order(StringComparer.Ordinal)];
+
+    /// <summary>Read before it went, it is known by its sound, whatever it is called: it is read to make sure, and then certain.</summary>
+    [Fact]
+    public async Task WhatWasReadBeforeIsCertainUnderAnotherNameOnceItIsReadAgain()
+    {
+        var path = Outside[0];
+        var file = (await App.Get($"/api/sessions/{_session.Id}/files?take=100", Cancel))["files"]!.AsArray().Single(f => f!["name"]!.GetValue<string>() == Path.GetFileName(path))!;
+        await App.Get($"/api/sessions/{_session.Id}/files/{file["id"]}/identities", Cancel);
+        var renamed = Path.Combine(_library, "another name.wav");
+        File.Move(path, renamed);
+        await Rescan();
+        var before = await App.Get(Relink, Cancel);
+        var lost = Lost(before, Path.GetFileName(path));
+        Assert.Equal("None", lost["best"]?["certainty"]?.GetValue<string>() ?? "None");
+        Assert.InRange(before["toReadFiles"]!.GetValue<int>(), 1, 10);
+        await App.JobOver(await App.Post($"{Relink}/read", null, Cancel), Cancel);
+        var after = Lost(await App.Get(Relink, Cancel), Path.GetFileName(path));
+        Assert.Equal(("SameBytes", "another name.wav", "Renamed"), (after["best"]!["certainty"]!.GetValue<string>(), after["best"]!["facts"]!["name"]!.GetValue<string>(), after["whereabouts"]!.GetValue<string>()));
+        // It is heard and seen where it is now.
+        var heard = await App.Client.GetAsync($"{Relink}/found/{after["best"]!["id"]}/audio", Cancel);
+        Assert.Equal(File.ReadAllBytes(renamed), await heard.Content.ReadAsByteArrayAsync(Cancel));
+        Assert.NotEmpty(await App.Client.GetByteArrayAsync($"{Relink}/found/{after["best"]!["id"]}/peaks", Cancel));
+
+        var plan = await App.Post($"{Relink}/plan", new { choices = new[] { new { lostId = after["id"]!.GetValue<string>(), foundId = (string?)null, way = "CopyIn" } }, olderDocuments = true, along = Array.Empty<string>(), way = "CopyIn" }, Cancel);
+        Assert.StartsWith("Relink 1 file; copy in 1", plan["sentence"]!.GetValue<string>(), StringComparison.Ordinal);
+        await App.Apply(plan, Cancel);
+        Assert.DoesNotContain((await App.Get(Relink, Cancel))["lost"]!.AsArray(), l => l!["id"]!.GetValue<string>() == after["id"]!.GetValue<string>());
+    }
+
+    /// <summary>A place on no shelf is searched; what is found is a match, what is not is remembered with the place.</summary>
+    [Fact]
+    public async Task APlaceIsSearchedAndRemembered()
+    {
+        var (found, gone) = (Outside[0], Outside[1]);
+        var place = Path.Combine(_session.Root, "somebody else's disk");
+        Directory.CreateDirectory(Path.Combine(place, "deep"));
+        File.Move(found, Path.Combine(place, "deep", Path.GetFileName(found)));
+        File.Delete(gone);
+        await Rescan();
+        var ended = await App.JobOver(await App.Post($"{Relink}/search", new { places = new[] { place } }, Cancel), Cancel);
+        Assert.Equal("Done", ended["state"]!.GetValue<string>());
+        var relink = await App.Get(Relink, Cancel);
+        Assert.Equal(Path.GetFileName(found), Lost(relink, Path.GetFileName(found))["best"]!["facts"]!["name"]!.GetValue<string>());
+        var searched = Assert.Single(relink["searched"]!.AsArray())!;
+        Assert.Equal((true, 1), (searched["isWhole"]!.GetValue<bool>(), searched["files"]!.GetValue<int>()));
+        Assert.Contains(searched["notFound"]!.AsArray(), n => n!.GetValue<string>() == Path.GetFileName(gone));
+    }
+
+    [Fact]
+    public async Task AMarkStopsTheAskingAndCanBeTakenOff()
+    {
+        var path = Outside[0];
+        File.Delete(path);
+        await Rescan();
+        var lost = Lost(await App.Get(Relink, Cancel), Path.GetFileName(path));
+        await App.Client.SendAsync(Marking(lost, "Gone", "burnt"), Cancel);
+        var marked = Lost(await App.Get(Relink, Cancel), Path.GetFileName(path));
+        Assert.Equal(("Gone", "burnt"), (marked["mark"]!.GetValue<string>(), marked["note"]!.GetValue<string>()));
+        Assert.Contains("1 left as it is", (await App.Get(Relink, Cancel))["sentence"]!.GetValue<string>(), StringComparison.Ordinal);
+        await App.Client.SendAsync(Marking(lost, "None", null), Cancel);
+        Assert.Equal("None", Lost(await App.Get(Relink, Cancel), Path.GetFileName(path))["mark"]!.GetValue<string>());
+    }
+
+    private HttpRequestMessage Marking(JsonNode lost, string mark, string? note) => new(HttpMethod.Post, $"{Relink}/marks")
+    {
+        Content = System.Net.Http.Json.JsonContent.Create(new { lostIds = new[] { lost["id"]!.GetValue<string>() }, mark, note }),
+    };
+
+    [Fact]
+    public async Task WhatMakesNoSenseIsRefusedWithASentence()
+    {
+        var nothing = new { choices = Array.Empty<object>(), olderDocuments = true, along = Array.Empty<string>(), way = "CopyIn" };
+        Assert.Equal("Nothing is chosen. Choose what takes the place of a missing file.", (await App.Post($"{Relink}/plan", nothing, Cancel))["refusals"]![0]!.GetValue<string>());
+        Assert.Equal(404, (await App.PostRefused($"{Relink}/plan", nothing with { choices = [new { lostId = "no such file", foundId = (string?)null, way = "CopyIn" }] }, Cancel)).Status);
+        foreach (var places in (string[][])[["/no/such/folder"], []])
+        {
+            Assert.Equal(400, (await App.PostRefused($"{Relink}/search", new { places }, Cancel)).Status);
+        }
+        Assert.Equal(404, (int)(await App.Client.GetAsync($"{Relink}/lost/no-such-file", Cancel)).StatusCode);
+        Assert.Equal(404, (int)(await App.Client.GetAsync($"{Relink}/found/no-such-file/audio", Cancel)).StatusCode);
+    }
+}
