@@ -68,7 +68,7 @@ public sealed class RecordStoryTests : IDisposable
         _browser.Click("Record 2 tracks", ".record-deck");
         _browser.See("Add 2 takes, ", ".plans-tray");
         Assert.Equal("960000", Tool.Run("soxi", "-s", Path.Combine(Audio, "Cello 02.wav")).Trim());
-        _browser.See("2 takes on no list", ".session-route");
+        _browser.See("2 takes not in the session", ".session-route");
         _browser.Click("Add to session", ".plans-tray");
         _browser.See("Done.", ".plans-tray");
         _browser.See("6 takes", ".session-route");
@@ -76,7 +76,7 @@ public sealed class RecordStoryTests : IDisposable
         _browser.Click("Undo", ".plans-tray");
         _browser.See("Undo:", ".plans-tray");
         _browser.Click("Undo", ".plans-tray");
-        _browser.See("2 takes on no list", ".session-route");
+        _browser.See("2 takes not in the session", ".session-route");
         _browser.Click("Close", ".plans-tray");
         _browser.Click("Add to session", ".plans-tray");
         _browser.See("Done.", ".plans-tray");

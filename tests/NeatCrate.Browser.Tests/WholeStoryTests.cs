@@ -32,10 +32,10 @@ public sealed class WholeStoryTests : IDisposable
         _browser.See("5 sessions, 2 need you.");
         Assert.Equal(
             [
-                "2 files are missing; 3 files are on 'Old laptop', which is away.",
+                "16 files are missing; 3 files are on 'Old laptop', which is away.",
                 "3 files stand outside the session folder, 1.6 MB.",
                 "Everything is inside; 22 of 25 files are placed nowhere, 29.8 MB.",
-                "Everything is inside, nothing is missing.",
+                "Everything is inside, only older versions miss 4 files.",
                 "Everything is inside, nothing is missing.",
             ],
             _browser.All(".loading-bay-crate .loading-bay-sentence").Select(e => e.Text));

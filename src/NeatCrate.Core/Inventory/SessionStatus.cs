@@ -60,8 +60,11 @@ public sealed record SessionStatus(Attention Attention, string Sentence, string 
             : $"Everything is inside but {ByteText.Count(tally.LeftOut.Values.Sum(), "file")} left outside by choice, on {string.Join(", ", tally.LeftOut.Keys.Select(s => $"'{(s.Length == 0 ? "no shelf" : s)}'"))}";
         return idle.Bytes > HeavyShare * inside.Bytes
             ? new SessionStatus(Attention.Heavy, $"{everything}; {idle.Files} of {ByteText.Count(inside.Files, "file")} are placed nowhere, {ByteText.Of(idle.Bytes)}.", "")
-            : new SessionStatus(Attention.InOrder, $"{everything}, nothing is missing.", "");
+            : new SessionStatus(Attention.InOrder, $"{everything}, {(Lost(tally) is > 0 and var lost ? $"only older versions miss {ByteText.Count(lost, "file")}" : "nothing is missing")}.", "");
     }
+
+    /// <summary>What older versions alone miss: nothing sounds otherwise today, and whoever goes back to one will hear it.</summary>
+    private static int Lost(SessionTally tally) => tally.Of(Standing.Missing, FileUse.OlderOnly).Files + tally.Of(Standing.Away, FileUse.OlderOnly).Files;
 
     private static string SilentSentence(SessionTally tally)
     {

@@ -44,10 +44,7 @@ export function TwoTags({ details, row, taken, way, onTake, onWay, onMark, onClo
           <Comparison details={details} match={shown}>
             <div className={css.decide}>
               {shown.isThere ? (
-                <Button
-                  type={taken === shown.id ? "default" : "primary"}
-                  onClick={() => onTake(taken === shown.id ? null : shown.id)}
-                >
+                <Button onClick={() => onTake(taken === shown.id ? null : shown.id)}>
                   {taken === shown.id ? "Leave it" : "Take this one"}
                 </Button>
               ) : (

@@ -39,7 +39,7 @@ const all = {
     waits: ({ takes }) => {
       if (takes.growing > 0) return `${takes.growing} growing now`;
       if (takes.cutOff > 0) return `${takes.cutOff} cut off`;
-      if (takes.waiting > 0) return `${count(takes.waiting, "take")} on no list`;
+      if (takes.waiting > 0) return `${count(takes.waiting, "take")} not in the session`;
       return takes.files === 0 ? "no takes yet" : count(takes.files, "take");
     },
   },
