@@ -94,7 +94,7 @@ public static class AdoptEndpoints
         row.DocumentSessionId is { } id ? sessions.All().Where(s => s.Id != row.Id && s.DocumentSessionId == id) : [];
 
     /// <summary>What speaks against working in a folder: it is a copy.</summary>
-    private static IEnumerable<string> Copies(Shelf shelf, FolderLook look, IReadOnlyList<SessionRow> rows)
+    private static IEnumerable<string> Copies(Shelf shelf, FolderLook look, IReadOnlyList<SessionRow> rows, IReadOnlyList<Shelf> known)
     {
         if (shelf.Kind is ShelfKind.Vault or ShelfKind.Outbox)
         {
@@ -103,7 +103,8 @@ public static class AdoptEndpoints
         if (look.Inventory.Document?.SessionId is { } id
             && rows.FirstOrDefault(r => r.DocumentSessionId == id && r.Folder != look.Inventory.Folder && Directory.Exists(r.Folder)) is { } same)
         {
-            yield return $"This is a copy: the same session is known already, in '{same.Folder}'.";
+            var place = PlanViews.Place(same.Folder, known);
+            yield return $"This is a copy: the same session is known already, {(place.Shelf is { } on ? $"on '{on}' in '{place.Path}'" : $"in '{place.Path}'")}.";
         }
     }
 
@@ -123,7 +124,7 @@ public static class AdoptEndpoints
             inside.Count,
             inside.Sum(f => f.Bytes),
             SessionStatus.Of(look.Inventory) is { Problem: { } problem } ? Sentences.Of(problem) : SessionStatus.Of(look.Inventory).Sentence,
-            [.. Copies(shelf, look, rows), .. look.Inventory.Remarks.Select(Sentences.Of)]));
+            [.. Copies(shelf, look, rows, shelves.All()), .. look.Inventory.Remarks.Select(Sentences.Of)]));
     }
 
     private static FoundDocumentView View(FoundDocument document, FolderLook look, IReadOnlyList<string> sessionFolders, IReadOnlyList<Shelf> shelves, CancellationToken cancel)
