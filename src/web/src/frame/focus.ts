@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from "react";
 const isFallen = () => document.activeElement === null || document.activeElement === document.body;
 
 /**
- * Where the button that somebody pressed gives way to others, the first of these gets the keyboard.
+ * Where the button that somebody pressed gives way to others, the first of these that can be pressed gets the keyboard.
  * @param state Another value says that buttons may have given way.
  * @param within Where the buttons stand, as a selector.
  */
@@ -13,7 +13,12 @@ export function useKeptFocus(state: string, within: string) {
   useEffect(() => {
     if (before.current === state) return;
     before.current = state;
-    if (isFallen()) document.querySelector<HTMLElement>(`${within} button:not(:disabled)`)?.focus();
+    if (!isFallen()) return;
+    const place = document.querySelector<HTMLElement>(within);
+    const button = place?.querySelector<HTMLElement>("button:not(:disabled)");
+    // While nothing can be pressed there, the place itself has the keyboard: the next button is one tab away.
+    if (place && !button) place.tabIndex = -1;
+    (button ?? place)?.focus();
   }, [state, within]);
 }
 
