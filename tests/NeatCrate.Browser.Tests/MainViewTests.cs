@@ -267,6 +267,24 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
         }
     }
 
+    /// <summary>A page whose answer is late says what it waits for.</summary>
+    [Fact]
+    public void APageThatWaitsSaysSo()
+    {
+        var session = Session("Low Water");
+        browser.Slow(2000);
+        try
+        {
+            browser.Open(session + "/set-up");
+            browser.See("One moment.");
+            browser.See("Set up", ".page-head");
+        }
+        finally
+        {
+            browser.Slow(0);
+        }
+    }
+
     /// <summary>On paper a list stands whole and on white, without the tools.</summary>
     [Theory]
     [InlineData("set up")]

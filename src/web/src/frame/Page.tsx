@@ -15,9 +15,9 @@ interface Props {
 export function Page({ title, about, actions, children }: Props) {
   return (
     <main className={css.page}>
-      {title && (
+      {(title || about) && (
         <div className={css.head}>
-          <h1>{title}</h1>
+          {title && <h1>{title}</h1>}
           {about}
           {actions && <div className={css.actions}>{actions}</div>}
         </div>
