@@ -25,7 +25,7 @@ public sealed class Job : IDisposable
         Cancel = _cancel.Token;
         View = new JobView(
             Guid.NewGuid(), work.Kind, work.Plan?.Id, work.Plan?.Kind, work.SessionId, work.ShelfId, work.Sentence, JobState.Queued,
-            0, work.Plan?.Steps.Length ?? 0, 0, work.Plan?.Steps.Sum(s => s.WorkBytes) ?? 0, 0, null, "", null, null);
+            0, work.Plan?.Steps.Length ?? 0, 0, work.Plan?.Steps.Sum(s => s.WorkBytes) ?? 0, 0, null, "", null, null, 0);
     }
 
     /// <summary>How far it is.</summary>
@@ -104,6 +104,7 @@ public sealed class Job : IDisposable
             var (done, all) = bytes > 0 ? (bytesDone, bytes) : (filesDone, files);
             View = View with
             {
+                Revision = View.Revision + 1,
                 FilesDone = filesDone,
                 Files = files,
                 BytesDone = bytes > 0 ? Math.Min(bytesDone, bytes) : bytesDone,
@@ -174,7 +175,7 @@ public sealed class Job : IDisposable
     {
         lock (_lock)
         {
-            View = change(View);
+            View = change(View) with { Revision = View.Revision + 1 };
             if (isNews)
             {
                 Tell();

@@ -56,6 +56,7 @@ public enum JobState
 /// <param name="Current">What is at hand.</param>
 /// <param name="Message">What it waits for, or what came of it.</param>
 /// <param name="Ended">When it ended.</param>
+/// <param name="Revision">Grows with every change: of two views the greater is the later, whichever arrives last.</param>
 public sealed record JobView(
     Guid Id,
     JobWork Work,
@@ -73,7 +74,8 @@ public sealed record JobView(
     double? SecondsLeft,
     string Current,
     string? Message,
-    DateTimeOffset? Ended)
+    DateTimeOffset? Ended,
+    long Revision)
 {
     /// <summary>True for one that is done, failed or cancelled.</summary>
     internal bool IsOver => State is JobState.Done or JobState.Failed or JobState.Cancelled;

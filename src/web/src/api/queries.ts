@@ -1,5 +1,6 @@
 import { QueryClient, type QueryKey, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api } from "./client";
+import { isOver, withJob } from "./jobList";
 import type {
   CopyInMark,
   CopyInWay,
@@ -14,6 +15,8 @@ import type {
   Scan,
   ShelfKind,
 } from "./types";
+
+export { isOver };
 
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: 5_000, refetchOnWindowFocus: "always" } },
@@ -321,9 +324,7 @@ export function useForgetShelf() {
 
 /** Takes in news about a job; when it is over, everything that it may have changed is looked at again. */
 export function hearJob(job: Job) {
-  queryClient.setQueryData<Job[]>(keys.jobs, (jobs = []) =>
-    jobs.some((j) => j.id === job.id) ? jobs.map((j) => (j.id === job.id ? job : j)) : [job, ...jobs],
-  );
+  queryClient.setQueryData<Job[]>(keys.jobs, (jobs = []) => withJob(jobs, job));
   // Other work changes nothing that is shown, or says so itself.
   if (isOver(job) && job.work === "Apply") {
     void queryClient.invalidateQueries({ queryKey: keys.sessions });
@@ -338,8 +339,6 @@ export const useCancelJob = () =>
   useMutation({
     mutationFn: (id: string) => answer(api.POST("/api/jobs/{id}/cancel", { params: { path: { id } } })),
   });
-
-export const isOver = (job: Job) => job.state === "Done" || job.state === "Failed" || job.state === "Cancelled";
 
 /** How a session is copied in. */
 export const useCopyInWay = (id: string) =>

@@ -1571,6 +1571,8 @@ export interface components {
             message: null | string;
             /** Format: date-time */
             ended: null | string;
+            /** Format: int64 */
+            revision: number;
         };
         /** @enum {unknown} */
         JobWork: "Apply" | "Planning" | "Scan" | "Check" | "Search";
