@@ -1,4 +1,5 @@
 using System.Text.Json.Nodes;
+using NeatCrate.App.Shelves;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests;
@@ -91,6 +92,22 @@ public sealed class RelinkFlowTests : IAsyncLifetime
         var searched = Assert.Single(relink["searched"]!.AsArray())!;
         Assert.Equal((true, 1), (searched["isWhole"]!.GetValue<bool>(), searched["files"]!.GetValue<int>()));
         Assert.Contains(searched["notFound"]!.AsArray(), n => n!.GetValue<string>() == Path.GetFileName(gone));
+    }
+
+    /// <summary>A drive that is back is looked at before it is told what is back with it: what was deleted meanwhile is not promised.</summary>
+    [Fact]
+    public async Task OnlyWhatIsThereIsToldToBeBack()
+    {
+        var elsewhere = _library + " unplugged";
+        var watch = ((HostedApp)App).Service<ShelfWatch>();
+        await watch.LookNow(Cancel);
+        Directory.Move(_library, elsewhere);
+        await watch.LookNow(Cancel);
+        await App.Until($"/api/sessions/{_session.Id}", s => s["session"]!["attention"]!.GetValue<string>() == "Silent", Cancel);
+        File.Delete(Path.Combine(elsewhere, "sample 00.wav"));
+        Directory.Move(elsewhere, _library);
+        await watch.LookNow(Cancel);
+        Assert.Equal("'Loft samples' is back: 2 files of this session are there again.", Assert.Single((await App.Get("/api/notices", Cancel)).AsArray())!["text"]!.GetValue<string>());
     }
 
     [Fact]

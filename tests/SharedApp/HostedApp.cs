@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Builder;
+using Microsoft.Extensions.DependencyInjection;
 using NeatCrate.App.Hosting;
 
 namespace NeatCrate.Testing;
@@ -20,6 +21,9 @@ internal sealed class HostedApp : RunningApp
         var app = Started(data, demo, 0);
         return new HostedApp(data, demo, app);
     }
+
+    /// <summary>A part of the application, for what no request asks for.</summary>
+    public T Service<T>() where T : notnull => _app!.Services.GetRequiredService<T>();
 
     /// <summary>Ends it, as when somebody ends the program.</summary>
     public void Stop()

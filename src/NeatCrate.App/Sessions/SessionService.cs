@@ -54,9 +54,13 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
     /// <exception cref="IOException">The folder cannot be reached.</exception>
     public SessionInventory Glance(SessionRow session, IReadOnlyList<Shelf> known, CancellationToken cancel) => Look(session, LookDepth.Folders, known, cancel);
 
-    /// <summary>The sessions that were last seen to point at files on a shelf that was away, with how many.</summary>
-    public IEnumerable<(Guid Session, int Files)> WaitingFor(Guid shelfId) =>
-        All().Select(s => (s.Id, Files: kept.Of(s).Last?.Files.Count(f => f.Standing == Standing.Away && f.ShelfId == shelfId) ?? 0)).Where(s => s.Files > 0);
+    /// <summary>
+    /// The sessions that point at files on a shelf that was away, with how many of these are there now. Whether somebody looked at a
+    /// session since the shelf is back does not matter: what stands on it was away with it.
+    /// </summary>
+    public IEnumerable<(Guid Session, int Files)> BackOn(Guid shelfId) =>
+        All().Select(s => (s.Id, Files: kept.Of(s).Last?.Files.Count(f => f.ShelfId == shelfId && !f.BelongsInside && FileFacts.Of(f.Path) is { IsRegular: true }) ?? 0))
+            .Where(s => s.Files > 0);
 
     /// <summary>All known sessions, as those whose use of files counts.</summary>
     public IEnumerable<UsingSession> Using() => All().Select(s => new UsingSession(kept.Of(s), Chosen(s)));

@@ -55,7 +55,7 @@ public sealed class ShelfWatch(ShelfService shelves, ShelfScans scans, MirrorLed
         {
             // It may have been elsewhere in the meantime.
             scans.StartIfThere(shelf.Id);
-            foreach (var (session, files) in sessions.WaitingFor(shelf.Id))
+            foreach (var (session, files) in sessions.BackOn(shelf.Id))
             {
                 notices.Tell(session, $"'{shelf.Name}' is back: {ByteText.Count(files, "file")} of this session {(files == 1 ? "is" : "are")} there again.");
             }
