@@ -9,12 +9,14 @@ namespace NeatCrate.Store;
 /// <param name="catalogue">The catalogue.</param>
 /// <param name="identities">What is known of identities.</param>
 /// <param name="shelves">All known shelves.</param>
-public sealed class CatalogueSuggestions(Catalogue catalogue, KeptIdentities identities, IReadOnlyList<Shelf> shelves) : IFoundFiles
+public sealed class CatalogueSuggestions(Catalogue catalogue, KeptIdentities identities, IReadOnlyList<Shelf> shelves)
 {
     private readonly Dictionary<Guid, Shelf> _shelves = shelves.ToDictionary(s => s.Id);
     private readonly Dictionary<Guid, bool> _isThere = shelves.ToDictionary(s => s.Id, s => s.IsConnected);
 
-    /// <inheritdoc/>
+    /// <summary>For each lost file those that have an identity, a name, or size and length in common with it.</summary>
+    /// <param name="lost">The lost files.</param>
+    /// <returns>In the order of <paramref name="lost"/>.</returns>
     public IReadOnlyList<ImmutableArray<FoundFile>> Suggest(IReadOnlyList<LostFile> lost)
     {
         ArgumentNullException.ThrowIfNull(lost);
@@ -52,11 +54,9 @@ public sealed class CatalogueSuggestions(Catalogue catalogue, KeptIdentities ide
     private FoundFile Found(CatalogueFile file, Remembered? remembered)
     {
         var shelf = _shelves[file.ShelfId];
-        // What was noted of another state of the file is not so any more.
-        var noted = remembered is not null && remembered.Bytes == file.Bytes && remembered.ModifiedUtc == file.ModifiedUtc ? remembered.Noted : NotedIdentities.None;
         return new FoundFile(
             Path.Combine(shelf.Root, file.Path),
             new KnownFile(file.Bytes, file.ModifiedUtc, file.Container, file.SampleRate, file.Channels, file.BitsPerSample, file.LengthSamples),
-            noted, _isThere[shelf.Id], shelf.Kind is ShelfKind.Vault or ShelfKind.Outbox, shelf.Id);
+            remembered?.Of(file.Bytes, file.ModifiedUtc) ?? NotedIdentities.None, _isThere[shelf.Id], shelf.Kind is ShelfKind.Vault or ShelfKind.Outbox, shelf.Id);
     }
 }

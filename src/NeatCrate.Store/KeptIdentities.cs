@@ -12,7 +12,11 @@ namespace NeatCrate.Store;
 /// <param name="Bytes">Its size then.</param>
 /// <param name="ModifiedUtc">Its time of the last change then.</param>
 /// <param name="Noted">Its identities.</param>
-public sealed record Remembered(long Bytes, DateTime ModifiedUtc, NotedIdentities Noted);
+public sealed record Remembered(long Bytes, DateTime ModifiedUtc, NotedIdentities Noted)
+{
+    /// <summary>What was noted, where the file is still in that state: of another state nothing of it is so any more.</summary>
+    public NotedIdentities? Of(long bytes, DateTime modifiedUtc) => Bytes == bytes && ModifiedUtc == modifiedUtc ? Noted : null;
+}
 
 /// <summary>
 /// Identities that were worked out before, kept by shelf and path on it, so that a shelf may come back at another place. One
@@ -52,7 +56,7 @@ public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdent
     }
 
     /// <inheritdoc/>
-    public SampleIdentity? IdentifySamples(string path, MediaHeader header, CancellationToken cancel)
+    public SampleIdentity? IdentifySamples(string path, MediaHeader header, Action? between, CancellationToken cancel)
     {
         if (!SampleIdentity.IsKnownFor(header))
         {
@@ -65,7 +69,7 @@ public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdent
         {
             return SampleIdentity.Parse(known);
         }
-        var samples = SampleIdentity.OfFile(path, header, cancel);
+        var samples = SampleIdentity.OfFile(path, header, between, cancel);
         // Kept beside the other identities: without them nothing says of which state of the file it is.
         if (samples is { } told && Look(path) == before)
         {
@@ -127,11 +131,13 @@ public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdent
 
     private readonly record struct Seen(long Bytes, DateTime ModifiedUtc, long Number, long StatusTicks);
 
-    private static (Guid ShelfId, string Path) Place(NeatCrateDb db, string path)
-    {
-        var shelf = Shelf.Holding(db.Shelves.AsNoTracking().AsEnumerable().Select(s => s.ToShelf()), path);
-        return shelf is null ? (Guid.Empty, path) : (shelf.Id, shelf.Relative(path));
-    }
+    private static (Guid ShelfId, string Path) Place(NeatCrateDb db, string path) => PlaceOf(db.Shelves.AsNoTracking().AsEnumerable().Select(s => s.ToShelf()), path);
+
+    /// <summary>The place under which a file is remembered.</summary>
+    /// <param name="shelves">All known shelves.</param>
+    /// <param name="path">Absolute path, or a pointer that is none here.</param>
+    public static (Guid ShelfId, string Path) PlaceOf(IEnumerable<Shelf> shelves, string path) =>
+        Shelf.Holding(shelves, path) is { } shelf ? (shelf.Id, shelf.Relative(path)) : (Guid.Empty, path);
 
     private static IdentityRow? Row(NeatCrateDb db, (Guid ShelfId, string Path) place, Seen facts) =>
         db.Identities.AsNoTracking().FirstOrDefault(i => i.ShelfId == place.ShelfId && i.Path == place.Path) is { } row

@@ -19,5 +19,13 @@ internal sealed class WatchedIdentities(IIdentities identities, Job job) : IIden
             cancel);
     }
 
-    public SampleIdentity? IdentifySamples(string path, MediaHeader header, CancellationToken cancel) => identities.IdentifySamples(path, header, cancel);
+    public SampleIdentity? IdentifySamples(string path, MediaHeader header, Action? between, CancellationToken cancel) => identities.IdentifySamples(
+        path,
+        header,
+        () =>
+        {
+            job.HoldWhileRecording();
+            between?.Invoke();
+        },
+        cancel);
 }

@@ -71,7 +71,7 @@ public static class ListeningEndpoints
     private static IdentitiesView Identities(InventoryFile file, WatchedIdentities identities, CancellationToken cancel)
     {
         var known = identities.Identify(file.Path, file.Header, null, cancel);
-        var samples = file.Header is { } header ? identities.IdentifySamples(file.Path, header, cancel) : null;
+        var samples = file.Header is { } header ? identities.IdentifySamples(file.Path, header, null, cancel) : null;
         return new IdentitiesView(known.Bytes.Hex, known.Sound?.ToString(), samples?.ToString());
     }
 

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.IO.Hashing;
 using System.Text;
+using NeatCrate.App.Hosting;
 using NeatCrate.Core.Media;
 
 namespace NeatCrate.App.Listening;
@@ -15,6 +16,14 @@ public sealed record SoundFile(string Path, long Bytes, DateTime ModifiedUtc, Me
 {
     /// <summary>Changes when the file is another one, or another state of it.</summary>
     public string Key => KeyOf(Path, Bytes, ModifiedUtc);
+
+    /// <summary>The sound at a path of which nothing is kept: its state and header are read now.</summary>
+    /// <exception cref="NotKnownException">It holds none that can be read.</exception>
+    public static SoundFile At(string path)
+    {
+        var (state, header) = (FileState.Of(path), MediaHeaderReader.ReadFile(path) ?? throw new NotKnownException("This file holds no sound that can be read."));
+        return new SoundFile(path, state.Bytes, state.ModifiedUtc, header, null);
+    }
 
     /// <summary>The key of a file in this state, whether it can be reached or not.</summary>
     public static string KeyOf(string path, long bytes, DateTime changedUtc) => XxHash128.HashToUInt128(Encoding.UTF8.GetBytes(

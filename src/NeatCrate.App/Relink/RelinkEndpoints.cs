@@ -107,16 +107,10 @@ public static class RelinkEndpoints
 
     private static Task<Results<FileContentHttpResult, NoContent>> FoundPeaks(
         Guid id, string foundId, SessionService sessions, RelinkService relink, RecordingGuard guard, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches) =>
-        ListeningEndpoints.SendPeaks(Sound(FoundOf(relink.Of(sessions.Get(id), cancel), foundId)), guard, peaks, stretches, cancel);
+        ListeningEndpoints.SendPeaks(SoundFile.At(FoundOf(relink.Of(sessions.Get(id), cancel), foundId).Path), guard, peaks, stretches, cancel);
 
     private static IResult FoundAudio(Guid id, string foundId, SessionService sessions, RelinkService relink, CancellationToken cancel) =>
-        ListeningEndpoints.Play(Sound(FoundOf(relink.Of(sessions.Get(id), cancel), foundId)));
-
-    private static SoundFile Sound(FoundFile found)
-    {
-        var (state, header) = (FileState.Of(found.Path), MediaHeaderReader.ReadFile(found.Path) ?? throw new NotKnownException("This file holds no sound that can be read."));
-        return new SoundFile(found.Path, state.Bytes, state.ModifiedUtc, header, null);
-    }
+        ListeningEndpoints.Play(SoundFile.At(FoundOf(relink.Of(sessions.Get(id), cancel), foundId).Path));
 
     private static async Task<Ok<PlanView>> Plan(
         Guid id, RelinkAsked asked, SessionService sessions, RelinkService relink, ShelfService shelves, PlanJobs jobs, IIdentities identities, CancellationToken cancel)

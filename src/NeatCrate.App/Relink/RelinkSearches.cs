@@ -122,8 +122,7 @@ public sealed class RelinkSearches(RelinkService relink, RelinkNotes notes, IIde
                 job.Report(n, files.Count, bytes, all, file.Name);
                 try
                 {
-                    var header = MediaFiles.KindOf(file.Path) == MediaKind.Audio ? MediaHeaderReader.ReadFile(file.Path) : null;
-                    var noted = PlaceSearch.Read(file.Path, header, searches.Identities, job.Cancel);
+                    var noted = PlaceSearch.Read(file.Path, new WatchedIdentities(searches.Identities, job), job.Cancel);
                     if (file.ShelfId is null)
                     {
                         searches.Found(row, file with { Noted = noted });

@@ -107,7 +107,7 @@ public sealed class RelinkService(SessionService sessions, ShelfService shelves,
         {
             return new LostFiles(inventory, [], [], revision);
         }
-        (Guid, string) PlaceOf(string path) => path.StartsWith('/') && Shelf.Holding(known, path) is { } shelf ? (shelf.Id, shelf.Relative(path)) : (Guid.Empty, path);
+        (Guid, string) PlaceOf(string path) => KeptIdentities.PlaceOf(known, path);
         var remembered = identities.Recall([.. missing.Select(f => PlaceOf(f.Path))]);
         var lost = missing.ConvertAll(f => LostFile.Of(f, NotedOf(f, remembered.GetValueOrDefault(PlaceOf(f.Path))), inventory.Folder));
         var suggested = new CatalogueSuggestions(catalogue, identities, known).Suggest(lost);
@@ -121,14 +121,14 @@ public sealed class RelinkService(SessionService sessions, ShelfService shelves,
 
     /// <summary>What was noted counts for the file as it was when it was last seen.</summary>
     private static NotedIdentities? NotedOf(InventoryFile file, Remembered? remembered) =>
-        remembered is not null && (file.Recalled is not { } known || (known.Bytes == remembered.Bytes && known.ModifiedUtc == remembered.ModifiedUtc)) ? remembered.Noted : null;
+        file.Recalled is { } known ? remembered?.Of(known.Bytes, known.ModifiedUtc) : remembered?.Noted;
 
     private InsideFiles Inside(SessionInventory inventory, Func<string, (Guid, string)> placeOf)
     {
         var files = inventory.Standing(Standing.Inside).Where(f => f.Known is not null).ToList();
         var remembered = identities.Recall([.. files.Select(f => placeOf(f.Path))]);
         return new InsideFiles(files.ConvertAll(f =>
-            new FoundFile(f.Path, f.Known!, (remembered.GetValueOrDefault(placeOf(f.Path)) is { } r && r.Bytes == f.Bytes && r.ModifiedUtc == f.ModifiedUtc ? r.Noted : null) ?? NotedIdentities.None, true, false, f.ShelfId)));
+            new FoundFile(f.Path, f.Known!, remembered.GetValueOrDefault(placeOf(f.Path))?.Of(f.Known!.Bytes, f.Known.ModifiedUtc) ?? NotedIdentities.None, true, false, f.ShelfId)));
     }
 
     /// <summary>The files that stand in the session's own folder, as they are now: the catalogue may be of before.</summary>

@@ -144,7 +144,7 @@ public static class RelinkViewMaker
         return Facts(lost.Name, file.Path, lost.Known, lost.Noted, shelves) with
         {
             Seconds = lost.Known?.LengthSeconds ?? lost.Stated?.Seconds,
-            SampleRate = lost.Known?.SampleRate ?? (lost.Stated?.Rate is { } rate and >= 8000 && rate == Math.Floor(rate) ? (int)rate : null),
+            SampleRate = lost.Known?.SampleRate ?? lost.Stated?.SampleRate,
         };
     }
 

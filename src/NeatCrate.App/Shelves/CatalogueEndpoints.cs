@@ -72,17 +72,11 @@ public static class CatalogueEndpoints
     {
         var (shelf, file) = files.Find([fileId])[0];
         return shelf.IsConnected
-            ? ListeningEndpoints.SendPeaks(Sound(CatalogueFiles.PathOn(shelf, file.Path)), guard, peaks, stretches, cancel)
+            ? ListeningEndpoints.SendPeaks(SoundFile.At(CatalogueFiles.PathOn(shelf, file.Path)), guard, peaks, stretches, cancel)
             : ListeningEndpoints.KeptOutline(SoundFile.KeyOf(Path.Join(shelf.Root, file.Path), file.Bytes, file.ModifiedUtc), peaks, stretches, cancel);
     }
 
-    private static IResult GetAudio(long fileId, CatalogueFiles files) => ListeningEndpoints.Play(Sound(files.PathOf(fileId)));
-
-    private static SoundFile Sound(string path)
-    {
-        var (state, header) = (FileState.Of(path), MediaHeaderReader.ReadFile(path) ?? throw new NotKnownException("This file holds no sound that can be read."));
-        return new SoundFile(path, state.Bytes, state.ModifiedUtc, header, null);
-    }
+    private static IResult GetAudio(long fileId, CatalogueFiles files) => ListeningEndpoints.Play(SoundFile.At(files.PathOf(fileId)));
 
     private static CatalogueFileView View(CatalogueFile file, Shelf shelf, bool connected, string? session) => new(
         file.Id, Path.GetFileName(file.Path), file.Path, shelf.Id, shelf.Name, shelf.Kind, connected,

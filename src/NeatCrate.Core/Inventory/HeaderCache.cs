@@ -30,15 +30,12 @@ public sealed class HeaderCache
         return (header, problem);
     }
 
-    private static (MediaHeader? Header, Fault? Problem) ReadNow(string path)
+    /// <summary>The same, read now and not kept.</summary>
+    public static (MediaHeader? Header, Fault? Problem) ReadNow(string path)
     {
-        if (MediaFiles.KindOf(path) != MediaKind.Audio)
-        {
-            return (null, null);
-        }
         try
         {
-            return (MediaHeaderReader.ReadFile(path), null);
+            return (MediaFiles.KindOf(path) == MediaKind.Audio ? MediaHeaderReader.ReadFile(path) : null, null);
         }
         catch (Exception e) when (FaultException.Of(e, path) is not null)
         {

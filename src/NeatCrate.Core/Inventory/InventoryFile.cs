@@ -49,7 +49,14 @@ public enum FileUse
 /// <summary>What the session's documents say of the length of a file.</summary>
 /// <param name="Seconds">Its length in seconds.</param>
 /// <param name="Rate">Units in a second in which they state it: often, and not always, the file's sample rate. Null where they do not say.</param>
-public sealed record StatedLength(double Seconds, double? Rate);
+public sealed record StatedLength(double Seconds, double? Rate)
+{
+    // Frames and ticks are counted slower, samples are not.
+    private const double LeastSampleRate = 8000;
+
+    /// <summary>The sample rate in Hz, where the length is stated in samples; null where it is in frames, or nobody knows.</summary>
+    public int? SampleRate => Rate is { } rate and >= LeastSampleRate and <= int.MaxValue && rate == Math.Floor(rate) ? (int)rate : null;
+}
 
 /// <summary>A media file that a session holds or points at.</summary>
 public sealed record InventoryFile
@@ -92,7 +99,7 @@ public sealed record InventoryFile
 
     /// <summary>What is known of it: as it is where it is there, else as it was when its shelf was last scanned.</summary>
     public KnownFile? Known => ModifiedUtc is { } changed
-        ? new KnownFile(Bytes, changed, Header?.Container, Header?.SampleRate, Header?.Channels, Header?.BitsPerSample, Header?.LengthSamples)
+        ? KnownFile.Of(Bytes, changed, Header)
         : Recalled;
 
     /// <summary>Its length as the documents state it; null where none does.</summary>

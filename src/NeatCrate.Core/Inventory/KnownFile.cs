@@ -1,9 +1,11 @@
+using NeatCrate.Core.Media;
+
 namespace NeatCrate.Core.Inventory;
 
 /// <summary>What is known of a file: as it is, or as it was when its shelf was last scanned, and then it may have changed since.</summary>
 /// <param name="Bytes">Size in bytes.</param>
 /// <param name="ModifiedUtc">Time of the last change.</param>
-/// <param name="Container">Name of the format, as <see cref="Media.MediaHeader.Container"/> has it; null for what is no sound that was understood.</param>
+/// <param name="Container">Name of the format, as <see cref="MediaHeader.Container"/> has it; null for what is no sound that was understood.</param>
 /// <param name="SampleRate">Sample rate in Hz.</param>
 /// <param name="Channels">Number of channels.</param>
 /// <param name="BitsPerSample">Meaningful bits per sample.</param>
@@ -11,6 +13,13 @@ namespace NeatCrate.Core.Inventory;
 public sealed record KnownFile(
     long Bytes, DateTime ModifiedUtc, string? Container, int? SampleRate, int? Channels, int? BitsPerSample, long? LengthSamples)
 {
+    /// <summary>What a file's state and header tell.</summary>
+    /// <param name="bytes">Size in bytes.</param>
+    /// <param name="modifiedUtc">Time of the last change.</param>
+    /// <param name="header">Its header; null for what is no sound that was understood.</param>
+    public static KnownFile Of(long bytes, DateTime modifiedUtc, MediaHeader? header) =>
+        new(bytes, modifiedUtc, header?.Container, header?.SampleRate, header?.Channels, header?.BitsPerSample, header?.LengthSamples);
+
     /// <summary>Length in seconds, or null where it is not known.</summary>
     public double? LengthSeconds => LengthSamples / (double?)SampleRate;
 }

@@ -140,9 +140,10 @@ public interface IIdentities
     /// <summary>The identity of a file's samples; null for a format that has none.</summary>
     /// <param name="path">Absolute path.</param>
     /// <param name="header">What its header says.</param>
+    /// <param name="between">Called before each block is read; not at all where the identity is known.</param>
     /// <param name="cancel">Stops the reading.</param>
     /// <exception cref="FaultException">It cannot be read or decoded.</exception>
-    SampleIdentity? IdentifySamples(string path, MediaHeader header, CancellationToken cancel);
+    SampleIdentity? IdentifySamples(string path, MediaHeader header, Action? between, CancellationToken cancel);
 }
 
 /// <summary>Identities that are worked out anew every time.</summary>
@@ -152,5 +153,5 @@ public sealed class FreshIdentities : IIdentities
     public FileIdentities Identify(string path, MediaHeader? header, Action<long>? read, CancellationToken cancel) => FileIdentities.OfFile(path, header, read, cancel);
 
     /// <inheritdoc/>
-    public SampleIdentity? IdentifySamples(string path, MediaHeader header, CancellationToken cancel) => SampleIdentity.OfFile(path, header, cancel);
+    public SampleIdentity? IdentifySamples(string path, MediaHeader header, Action? between, CancellationToken cancel) => SampleIdentity.OfFile(path, header, between, cancel);
 }

@@ -37,7 +37,16 @@ public readonly record struct SampleIdentity(UInt128 Hash)
     /// <param name="cancel">Stops between two blocks.</param>
     /// <exception cref="UnreadableMediaException">It cannot be decoded.</exception>
     /// <exception cref="FaultException">It cannot be read, or its sound ends before its header says.</exception>
-    public static SampleIdentity? OfFile(string path, MediaHeader header, CancellationToken cancel = default)
+    public static SampleIdentity? OfFile(string path, MediaHeader header, CancellationToken cancel = default) => OfFile(path, header, null, cancel);
+
+    /// <summary>The same for whoever has to hold still at times.</summary>
+    /// <param name="path">The file.</param>
+    /// <param name="header">What its header says.</param>
+    /// <param name="between">Called before each block is read.</param>
+    /// <param name="cancel">Stops between two blocks.</param>
+    /// <exception cref="UnreadableMediaException">It cannot be decoded.</exception>
+    /// <exception cref="FaultException">It cannot be read, or its sound ends before its header says.</exception>
+    public static SampleIdentity? OfFile(string path, MediaHeader header, Action? between, CancellationToken cancel)
     {
         if (!IsKnownFor(header))
         {
@@ -48,11 +57,11 @@ public readonly record struct SampleIdentity(UInt128 Hash)
         hash.Append(Encoding.ASCII.GetBytes(string.Create(CultureInfo.InvariantCulture, $"{header.SampleRate} {header.Channels} {kind}\n")));
         if (header.Encoding == SampleEncoding.Encoded)
         {
-            AppendDecoded(path, header, hash, cancel);
+            AppendDecoded(path, header, hash, between, cancel);
         }
         else
         {
-            AppendStored(path, header, hash, cancel);
+            AppendStored(path, header, hash, between, cancel);
         }
         return new SampleIdentity(hash.GetCurrentHashAsUInt128());
     }
@@ -65,7 +74,7 @@ public readonly record struct SampleIdentity(UInt128 Hash)
         _ => false,
     };
 
-    private static void AppendDecoded(string path, MediaHeader header, XxHash128 hash, CancellationToken cancel)
+    private static void AppendDecoded(string path, MediaHeader header, XxHash128 hash, Action? between, CancellationToken cancel)
     {
         using var reader = new SndfileReader(path);
         var block = new int[Math.Max(1, Math.Min(BlockFrames, MostBlockBytes / sizeof(int) / reader.Channels)) * reader.Channels];
@@ -73,6 +82,7 @@ public readonly record struct SampleIdentity(UInt128 Hash)
         for (int read; (read = reader.ReadIntegers(block)) > 0; frames += read)
         {
             cancel.ThrowIfCancellationRequested();
+            between?.Invoke();
             hash.Append(MemoryMarshal.AsBytes(block.AsSpan(0, read * reader.Channels)));
         }
         if (reader.Failure is not null || (header.LengthSamples is { } length && frames < length))
@@ -81,7 +91,7 @@ public readonly record struct SampleIdentity(UInt128 Hash)
         }
     }
 
-    private static void AppendStored(string path, MediaHeader header, XxHash128 hash, CancellationToken cancel)
+    private static void AppendStored(string path, MediaHeader header, XxHash128 hash, Action? between, CancellationToken cancel)
     {
         using SafeFileHandle handle = ReadableFile.Open(path);
         var width = header.FrameBytes / header.Channels;
@@ -91,6 +101,7 @@ public readonly record struct SampleIdentity(UInt128 Hash)
         for (var offset = header.DataOffset; offset < end;)
         {
             cancel.ThrowIfCancellationRequested();
+            between?.Invoke();
             var read = ReadableFile.Read(handle, path, bytes.AsSpan(0, (int)Math.Min(bytes.Length, end - offset)), offset) / width * width;
             if (read == 0)
             {

@@ -1,3 +1,5 @@
+using System.Collections.Immutable;
+
 namespace NeatCrate.Core.Relink;
 
 /// <summary>By what a lost file and a found one are compared.</summary>
@@ -98,26 +100,31 @@ public enum Certainty
 /// <param name="OnlyWithoutIdentity">True where it holds only for a file of which no identity was ever known.</param>
 /// <param name="OnlyOne">True where no other file may fit as well.</param>
 public sealed record CertaintyRule(
-    Certainty Gives, IReadOnlyList<EvidenceKind> Needs, IReadOnlyList<EvidenceKind> Refuses, bool? Silence = null, bool OnlyWithoutIdentity = false, bool OnlyOne = false);
+    Certainty Gives, IReadOnlyList<EvidenceKind> Needs, IReadOnlyList<EvidenceKind> Refuses, bool? Silence = null, bool OnlyWithoutIdentity = false, bool OnlyOne = false)
+{
+    /// <summary>True where everything that is needed agrees, and nothing that is refused differs.</summary>
+    /// <param name="evidence">Each piece of evidence, in the order of <see cref="EvidenceKind"/>.</param>
+    public bool Agrees(ImmutableArray<Evidence> evidence) =>
+        Needs.All(k => evidence[(int)k].Verdict == Verdict.Agrees) && Refuses.All(k => evidence[(int)k].Verdict != Verdict.Differs);
+}
 
 /// <summary>What evidence weighs, and what makes a match certain. docs/relinking.md says the same in words.</summary>
 public static class EvidenceRules
 {
+    /// <summary>Times no further apart are the same: FAT keeps them to two seconds.</summary>
+    public static TimeSpan SameTime { get; } = TimeSpan.FromSeconds(2.1);
+
     /// <summary>
     /// So many neighbours of different lengths have to fit in one place before a file that fits there, too, is certain: one name of one length
     /// may be a chance, and not so many.
     /// </summary>
     public const int NeighboursThatTell = 3;
 
-    /// <summary>What must agree of each neighbour, and of the file itself.</summary>
-    public static IReadOnlyList<EvidenceKind> ToMoveTogether { get; } = [EvidenceKind.Name, EvidenceKind.Length, EvidenceKind.Rate];
-
-    /// <summary>What must not differ where no identity is known.</summary>
-    public static IReadOnlyList<EvidenceKind> NothingAgainst { get; } =
+    private static IReadOnlyList<EvidenceKind> NothingAgainst { get; } =
         [EvidenceKind.Size, EvidenceKind.Channels, EvidenceKind.Depth, EvidenceKind.Format, EvidenceKind.Changed, EvidenceKind.Origin, EvidenceKind.TimeReference];
 
     /// <summary>
-    /// The rules, the strongest first. A score never makes a match certain, and no name does. Common practice: "a file found again is
+    /// The rules for a file by itself, the strongest first. A score never makes a match certain, and no name does. Common practice: "a file found again is
     /// trusted when name, length, format and sound agree".
     /// </summary>
     public static IReadOnlyList<CertaintyRule> Certain { get; } =
@@ -131,6 +138,9 @@ public static class EvidenceRules
         // Known from the document alone: "Audio 08.wav" of just that length stands in more than one folder, so two folders above must agree as well.
         new(Certainty.OnlyOneThatFits, [EvidenceKind.Name, EvidenceKind.Length, EvidenceKind.Rate, EvidenceKind.Folder], NothingAgainst, OnlyWithoutIdentity: true, OnlyOne: true),
     ];
+
+    /// <summary>What makes a file certain, where it holds for so many of its neighbours as well.</summary>
+    public static CertaintyRule WithNeighbours { get; } = new(Certainty.MovedTogether, [EvidenceKind.Name, EvidenceKind.Length, EvidenceKind.Rate], NothingAgainst, OnlyWithoutIdentity: true, OnlyOne: true);
 
     /// <summary>What each verdict adds to the score, by which matches are ordered; an unknown adds nothing.</summary>
     public static IReadOnlyDictionary<EvidenceKind, (int Agrees, int Nearly, int Differs)> Weights { get; } = new Dictionary<EvidenceKind, (int, int, int)>

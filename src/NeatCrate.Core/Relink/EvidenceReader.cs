@@ -6,13 +6,8 @@ namespace NeatCrate.Core.Relink;
 /// <summary>Compares a lost file with a found one, piece by piece.</summary>
 public static class EvidenceReader
 {
-    // FAT keeps times to two seconds, and a drive that was filled at another time of the year may be an hour off.
-    private static readonly TimeSpan SameTime = TimeSpan.FromSeconds(2.1);
-
     // A document in frames cannot say a length any closer than to a frame of the slowest rate in use.
     private const double FrameSeconds = 1 / 23.0;
-
-    private const double LeastSampleRate = 8000;
 
     /// <summary>Each piece of evidence, in the order of <see cref="EvidenceKind"/>.</summary>
     public static ImmutableArray<Evidence> Compare(LostFile lost, FoundFile found)
@@ -33,7 +28,7 @@ public static class EvidenceReader
             Of(EvidenceKind.Channels, known?.Channels, now.Channels),
             Of(EvidenceKind.Depth, known?.BitsPerSample, now.BitsPerSample),
             new(EvidenceKind.Format, OfFormat(lost, now)),
-            new(EvidenceKind.Changed, known is null ? Verdict.Unknown : (known.ModifiedUtc - now.ModifiedUtc).Duration() <= SameTime ? Verdict.Agrees : Verdict.Differs),
+            new(EvidenceKind.Changed, known is null ? Verdict.Unknown : (known.ModifiedUtc - now.ModifiedUtc).Duration() <= EvidenceRules.SameTime ? Verdict.Agrees : Verdict.Differs),
             Of(EvidenceKind.Origin, lost.Noted.Origin, found.Noted.Origin),
             Of(EvidenceKind.TimeReference, lost.Noted.TimeReference, found.Noted.TimeReference),
         ];
@@ -72,14 +67,14 @@ public static class EvidenceReader
         }
         var apart = Math.Abs((stated.Seconds * rate) - length);
         // Stated in samples it is exact; in frames it is as near as frames can say.
-        return apart < 0.5 && stated.Rate >= LeastSampleRate ? Verdict.Agrees
+        return apart < 0.5 && stated.SampleRate is not null ? Verdict.Agrees
             : apart <= FrameSeconds * rate ? Verdict.Nearly
             : Verdict.Differs;
     }
 
     private static Verdict OfRate(LostFile lost, KnownFile found)
     {
-        var before = lost.Known?.SampleRate ?? (lost.Stated?.Rate is { } stated && stated >= LeastSampleRate && stated == Math.Floor(stated) ? (int)stated : null);
+        var before = lost.Known?.SampleRate ?? lost.Stated?.SampleRate;
         return before is null || found.SampleRate is null ? Verdict.Unknown : before == found.SampleRate ? Verdict.Agrees : Verdict.Differs;
     }
 

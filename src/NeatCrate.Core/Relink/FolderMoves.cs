@@ -36,7 +36,7 @@ public static class FolderMoves
         List<Matches> ordered = [.. matches.Select(m => m.All.Length < 2 || m.Best is not { IsCertain: false } ? m : m with { All = Ordered(m, votes) })];
         var together = ordered.Where(Fits).GroupBy(m => FolderMove.Of(m.Lost.At, m.Best!.File.At))
             .Where(g => g.Key is not null && g.Select(m => m.Best!.File.Known.LengthSamples).Distinct().Count() >= EvidenceRules.NeighboursThatTell).SelectMany(g => g).ToHashSet();
-        return [.. ordered.Select(m => together.Contains(m) && !m.Best!.IsCertain && !m.Lost.Noted.Any ? m with { All = [m.Best with { Certainty = Certainty.MovedTogether }, .. m.All.Skip(1)] } : m)];
+        return [.. ordered.Select(m => together.Contains(m) && !m.Best!.IsCertain && !m.Lost.Noted.Any ? m with { All = [m.Best with { Certainty = EvidenceRules.WithNeighbours.Gives }, .. m.All.Skip(1)] } : m)];
     }
 
     /// <summary>The moves that best matches tell of, those of the most files first.</summary>
@@ -51,8 +51,7 @@ public static class FolderMoves
     /// <summary>Whether the best fits by all that is known without an identity, and no other does.</summary>
     private static bool Fits(Matches matches) => matches.Best is { } best && IsFit(best) && matches.All.Count(IsFit) == 1;
 
-    private static bool IsFit(Match match) =>
-        EvidenceRules.ToMoveTogether.All(k => match[k] == Verdict.Agrees) && EvidenceRules.NothingAgainst.All(k => match[k] != Verdict.Differs);
+    private static bool IsFit(Match match) => EvidenceRules.WithNeighbours.Agrees(match.Evidence);
 
     private static ImmutableArray<Match> Ordered(Matches matches, Dictionary<FolderMove, double> votes) =>
         [.. matches.All.OrderBy(m => m.IsOtherSound).ThenByDescending(m => m.Score + (FolderMove.Of(matches.Lost.At, m.File.At) is { } move ? Math.Min(MostByVotes, ScoreOfAVote * votes.GetValueOrDefault(move)) : MostByVotes))];

@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 
@@ -60,13 +59,4 @@ public sealed record FoundFile(string Path, KnownFile Known, NotedIdentities Not
 
     /// <summary>Its name.</summary>
     public string Name => At.Name;
-}
-
-/// <summary>Looks for files that may be missed ones, in what is known of all shelves; touches no disk.</summary>
-public interface IFoundFiles
-{
-    /// <summary>For each lost file those that have an identity, a name, or size and length in common with it.</summary>
-    /// <param name="lost">The lost files.</param>
-    /// <returns>In the order of <paramref name="lost"/>.</returns>
-    IReadOnlyList<ImmutableArray<FoundFile>> Suggest(IReadOnlyList<LostFile> lost);
 }

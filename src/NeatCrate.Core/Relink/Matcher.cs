@@ -88,8 +88,8 @@ public sealed record Matches(LostFile Lost, ImmutableArray<Match> All)
 }
 
 /// <summary>
-/// Judges which found files may be a lost one, by evidence. Pure: everything it judges by is handed to it. What is certain is
-/// decided by <see cref="EvidenceRules.Certain"/> alone; a score only orders.
+/// Judges which found files may be a lost one, by evidence. Pure: everything it judges by is handed to it. What is certain by
+/// itself is decided by <see cref="EvidenceRules.Certain"/> alone; a score only orders. What its neighbours add is <see cref="FolderMoves"/>' to say.
 /// </summary>
 public static class Matcher
 {
@@ -130,8 +130,7 @@ public static class Matcher
     private static bool Fits(CertaintyRule rule, LostFile lost, FoundFile found, ImmutableArray<Evidence> evidence) =>
         (rule.Silence is not { } silent || silent == (lost.Noted.IsSilent || found.Noted.IsSilent))
         && (!rule.OnlyWithoutIdentity || !lost.Noted.Any)
-        && rule.Needs.All(k => evidence[(int)k].Verdict == Verdict.Agrees)
-        && rule.Refuses.All(k => evidence[(int)k].Verdict != Verdict.Differs);
+        && rule.Agrees(evidence);
 
     /// <summary>How many different files these are: copies whose bytes are known to be the same count once.</summary>
     private static int Different(IEnumerable<FoundFile> files) => files.Select(f => f.Noted.Bytes is { } hash ? $"{f.Known.Bytes} {hash}" : f.Path).Distinct(StringComparer.Ordinal).Count();

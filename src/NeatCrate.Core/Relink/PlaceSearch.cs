@@ -162,8 +162,7 @@ public sealed class PlaceSearch
     {
         try
         {
-            var header = MediaFiles.KindOf(file.Path) == MediaKind.Audio ? MediaHeaderReader.ReadFile(file.Path) : null;
-            return Read(file.Path, header, _identities, _cancel);
+            return Read(file.Path, _identities, _cancel);
         }
         catch (Exception e) when (FaultException.Of(e, file.Path) is not null)
         {
@@ -174,28 +173,18 @@ public sealed class PlaceSearch
 
     /// <summary>Reads a file for all that it can be compared by.</summary>
     /// <exception cref="FaultException">It cannot be read.</exception>
-    public static NotedIdentities Read(string path, MediaHeader? header, IIdentities identities, CancellationToken cancel)
+    public static NotedIdentities Read(string path, IIdentities identities, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(identities);
+        var header = MediaFiles.KindOf(path) == MediaKind.Audio ? MediaHeaderReader.ReadFile(path) : null;
         var known = identities.Identify(path, header, null, cancel);
-        var samples = header is null ? null : identities.IdentifySamples(path, header, cancel);
+        var samples = header is null ? null : identities.IdentifySamples(path, header, null, cancel);
         return new NotedIdentities(known.Bytes.Hash, known.Sound, samples, known.IsSilent, null, header?.Broadcast is { } broadcast ? (long)Math.Min(broadcast.TimeReference, long.MaxValue) : null);
     }
 
-    private static FoundFile Describe(Seen file)
-    {
-        MediaHeader? header = null;
-        try
-        {
-            header = MediaFiles.KindOf(file.Path) == MediaKind.Audio ? MediaHeaderReader.ReadFile(file.Path) : null;
-        }
-        catch (Exception e) when (FaultException.Of(e, file.Path) is not null)
-        {
-            // A file of that name that cannot be read is worth telling of: it may be what is left of the lost one.
-        }
-        return new FoundFile(
-            file.Path, new KnownFile(file.Bytes, file.ModifiedUtc, header?.Container, header?.SampleRate, header?.Channels, header?.BitsPerSample, header?.LengthSamples), NotedIdentities.None, true, false, null);
-    }
+    /// <summary>A file of that name that cannot be read is told of, too: it may be what is left of the lost one.</summary>
+    private static FoundFile Describe(Seen file) =>
+        new(file.Path, KnownFile.Of(file.Bytes, file.ModifiedUtc, HeaderCache.ReadNow(file.Path).Header), NotedIdentities.None, true, false, null);
 
     private void Tell(SearchPhase phase, int done, int toDo, string current)
     {

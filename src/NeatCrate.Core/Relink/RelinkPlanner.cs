@@ -54,6 +54,7 @@ public static class RelinkPlanner
     {
         ArgumentNullException.ThrowIfNull(request);
         var (copies, documents, remarks, refusals, roots) = (new List<PlanStep>(), new List<RepointDocumentStep>(), new List<Fault>(), new List<Fault>(), new List<string>());
+        var made = new HashSet<string>(StringComparer.Ordinal);
         foreach (var session in request.Sessions)
         {
             roots.Add(session.Inventory.Folder);
@@ -64,14 +65,14 @@ public static class RelinkPlanner
                 continue;
             }
             var places = new Dictionary<string, string>(StringComparer.Ordinal);
-            CopyIn(session, [.. files.Where(f => f.Way == RelinkWay.CopyIn)], request, places, copies, remarks, cancel);
+            CopyIn(session, [.. files.Where(f => f.Way == RelinkWay.CopyIn)], request, places, made, copies, remarks, cancel);
             foreach (var file in files.Where(f => f.Way == RelinkWay.Repoint))
             {
                 places[file.Lost.Path] = file.Found.Path;
             }
             foreach (var file in files.Where(f => f.Way == RelinkWay.PutBack))
             {
-                PutBack(file, request.Shelves, roots, copies, refusals);
+                PutBack(file, request.Shelves, roots, made, copies, refusals);
             }
             // The current one last: until then it points at what is surely there.
             documents.AddRange(session.Inventory.Documents.Where(d => d.Document is not null && (d.Current || request.OlderDocuments)).OrderBy(d => d.Current)
@@ -111,7 +112,7 @@ public static class RelinkPlanner
     }
 
     private static void CopyIn(
-        RelinkedSession session, List<Relinking> files, RelinkRequest request, Dictionary<string, string> places, List<PlanStep> steps, List<Fault> remarks, CancellationToken cancel)
+        RelinkedSession session, List<Relinking> files, RelinkRequest request, Dictionary<string, string> places, HashSet<string> made, List<PlanStep> steps, List<Fault> remarks, CancellationToken cancel)
     {
         if (files.Count == 0)
         {
@@ -142,7 +143,7 @@ public static class RelinkPlanner
             if (!folders)
             {
                 folders = true;
-                steps.AddRange(MissingFolders.Steps(audio, inventory.Folder, "takes and samples"));
+                steps.AddRange(MissingFolders.Steps(audio, inventory.Folder, "takes and samples").Where(s => made.Add(s.Destination)));
             }
             var real = RealPath.Of(source.Path);
             steps.Add(MakeFileStep.Copy(destination.Path, $"taken for '{file.Lost.Name}', which was missing", real, FileState.Of(real)));
@@ -150,32 +151,20 @@ public static class RelinkPlanner
         }
     }
 
-    /// <summary>The found file as one that comes in.</summary>
-    private static InventoryFile Arriving(FoundFile found)
+    /// <summary>The found file as one that comes in; one whose sound cannot be read is copied as it is.</summary>
+    private static InventoryFile Arriving(FoundFile found) => new()
     {
-        MediaHeader? header = null;
-        try
-        {
-            header = MediaFiles.KindOf(found.Path) == MediaKind.Audio ? MediaHeaderReader.ReadFile(found.Path) : null;
-        }
-        catch (Exception e) when (FaultException.Of(e, found.Path) is not null)
-        {
-            // It is copied as it is; only what depends on its sound is not known.
-        }
-        return new InventoryFile
-        {
-            Path = found.Path,
-            Standing = Standing.Outside,
-            Use = FileUse.Placed,
-            ShownPath = found.Path,
-            BelongsInside = false,
-            Bytes = found.Known.Bytes,
-            ModifiedUtc = found.Known.ModifiedUtc,
-            Header = header,
-        };
-    }
+        Path = found.Path,
+        Standing = Standing.Outside,
+        Use = FileUse.Placed,
+        ShownPath = found.Path,
+        BelongsInside = false,
+        Bytes = found.Known.Bytes,
+        ModifiedUtc = found.Known.ModifiedUtc,
+        Header = HeaderCache.ReadNow(found.Path).Header,
+    };
 
-    private static void PutBack(Relinking file, IReadOnlyList<Shelf> shelves, List<string> roots, List<PlanStep> steps, List<Fault> refusals)
+    private static void PutBack(Relinking file, IReadOnlyList<Shelf> shelves, List<string> roots, HashSet<string> made, List<PlanStep> steps, List<Fault> refusals)
     {
         var place = file.Lost.Path;
         var root = ShelfPath.IsWithin(place, file.Lost.Session) ? file.Lost.Session : Shelf.Holding(shelves, place) is { IsConnected: true } shelf ? shelf.Root : null;
@@ -191,8 +180,7 @@ public static class RelinkPlanner
         }
         roots.Add(root);
         var source = RealPath.Of(file.Found.Path);
-        var made = steps.OfType<MakeFolderStep>().Select(s => s.Destination).ToHashSet(StringComparer.Ordinal);
-        steps.AddRange(MissingFolders.Steps(Path.GetDirectoryName(place)!, root, "where the document expects it").Where(s => !made.Contains(s.Destination)));
+        steps.AddRange(MissingFolders.Steps(Path.GetDirectoryName(place)!, root, "where the document expects it").Where(s => made.Add(s.Destination)));
         steps.Add(MakeFileStep.Copy(place, "put back where the document expects it", source, FileState.Of(source)));
     }
 
@@ -211,16 +199,15 @@ public static class RelinkPlanner
 
     private static string Sentence(IReadOnlyList<RelinkedSession> sessions, List<Relinking> chosen, List<PlanStep> copies, List<RepointDocumentStep> documents)
     {
-        var made = copies.OfType<MakeFileStep>().ToList();
-        var back = chosen.Count(c => c.Way == RelinkWay.PutBack);
+        var back = chosen.Where(c => c.Way == RelinkWay.PutBack).Select(c => c.Lost.Path).ToHashSet(StringComparer.Ordinal);
+        var made = copies.OfType<MakeFileStep>().ToLookup(m => back.Contains(m.Destination));
         var parts = new List<string> { $"Relink {ByteText.Count(chosen.Count, "file")}" + (sessions.Count > 1 ? $" in {sessions.Count} sessions" : "") };
-        if (made.Count - back is > 0 and var copied)
+        foreach (var (isBack, what) in new[] { (false, "copy in"), (true, "put back") })
         {
-            parts.Add($"copy in {copied}, {ByteText.Of(made.Where(m => !chosen.Exists(c => c.Way == RelinkWay.PutBack && c.Lost.Path == m.Destination)).Sum(m => m.Bytes))}");
-        }
-        if (back > 0)
-        {
-            parts.Add($"put back {back}, {ByteText.Of(made.Where(m => chosen.Exists(c => c.Way == RelinkWay.PutBack && c.Lost.Path == m.Destination)).Sum(m => m.Bytes))}");
+            if (made[isBack].Any())
+            {
+                parts.Add($"{what} {made[isBack].Count()}, {ByteText.Of(made[isBack].Sum(m => m.Bytes))}");
+            }
         }
         parts.Add(documents.Count == 0 ? "no document is touched" : documents.Count == 1 ? "document re-pointed" : $"{documents.Count} documents re-pointed");
         return string.Join("; ", parts) + "; originals untouched.";

@@ -18,11 +18,6 @@ public sealed class SuggestionKeys(int files)
     // Where an identity is known to compare with, more are worth a look.
     private const int MostToRead = 250;
 
-    private const double LeastSampleRate = 8000;
-
-    // FAT keeps times to two seconds.
-    private const long SameTicks = 21_000_000;
-
     private readonly long[] _ticks = new long[files];
     private readonly List<(ulong Key, int File)> _names = new(files + (files / 8));
     private readonly (ulong Key, int File)[] _sizes = new (ulong, int)[files];
@@ -72,16 +67,16 @@ public sealed class SuggestionKeys(int files)
         {
             var sized = new List<int>();
             Collect(_sizes.AsSpan(0, _count), (ulong)known.Bytes, int.MaxValue, sized);
-            found.AddRange(sized.OrderBy(f => Math.Abs(_ticks[f] - known.ModifiedUtc.Ticks) > SameTicks).ThenBy(f => f).Take(lost.Noted.Any ? MostToRead : MostBySize));
+            found.AddRange(sized.OrderBy(f => Math.Abs(_ticks[f] - known.ModifiedUtc.Ticks) > EvidenceRules.SameTime.Ticks).ThenBy(f => f).Take(lost.Noted.Any ? MostToRead : MostBySize));
             if (known is { LengthSamples: { } samples, SampleRate: { } rate })
             {
                 Collect(_lengths.AsSpan(0, _count), LengthKey(samples, rate), lost.Noted.Any ? MostToRead : MostByLength, found);
             }
         }
-        else if (lost.Stated is { Rate: { } stated } && stated >= LeastSampleRate && stated == Math.Floor(stated))
+        else if (lost.Stated is { SampleRate: { } stated })
         {
             // A document that counts in samples states the length exactly.
-            Collect(_lengths.AsSpan(0, _count), LengthKey((long)Math.Round(lost.Stated.Seconds * stated), (int)stated), MostByLength, found);
+            Collect(_lengths.AsSpan(0, _count), LengthKey((long)Math.Round(lost.Stated.Seconds * stated), stated), MostByLength, found);
         }
         return [.. found.Distinct()];
     }

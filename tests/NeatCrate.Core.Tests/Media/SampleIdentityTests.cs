@@ -36,6 +36,22 @@ public sealed class SampleIdentityTests : IDisposable
         Assert.NotEqual(FileIdentities.OfFile(_wav, MediaHeaderReader.ReadFile(_wav), TestContext.Current.CancellationToken).Sound, FileIdentities.OfFile(flac, MediaHeaderReader.ReadFile(flac), TestContext.Current.CancellationToken).Sound);
     }
 
+    /// <summary>Whoever has to hold still while something records can do so before each block, however the samples are stored.</summary>
+    [Theory]
+    [InlineData(".wav", 3)]
+    [InlineData(".flac", 10)]
+    public void ItIsAskedBeforeEachBlockWhetherToGoOn(string extension, int least)
+    {
+        var path = _temp.At("long" + extension);
+        Tool.Run("sox", "-R", "-n", "-r", "48000", "-b", "16", "-c", "1", path, "synth", "4", "pinknoise");
+        var asked = 0;
+        var header = MediaHeaderReader.ReadFile(path)!;
+        var identity = SampleIdentity.OfFile(path, header, () => asked++, TestContext.Current.CancellationToken);
+        Assert.InRange(asked, least, 100);
+        Assert.Equal(Of(path), identity);
+        Assert.Throws<TimeoutException>(() => SampleIdentity.OfFile(path, header, () => throw new TimeoutException(), TestContext.Current.CancellationToken));
+    }
+
     [Theory]
     [InlineData("a.aiff")]
     [InlineData("wide.wav", "-b", "32", "-e", "signed-integer")]

@@ -14,7 +14,7 @@ public sealed class PlaceSearchTests : IDisposable
     private static LostFile Lost(string path)
     {
         var (state, header) = (FileState.Of(path), MediaHeaderReader.ReadFile(path)!);
-        var noted = PlaceSearch.Read(path, header, new FreshIdentities(), TestContext.Current.CancellationToken);
+        var noted = PlaceSearch.Read(path, new FreshIdentities(), TestContext.Current.CancellationToken);
         var lost = new LostFile(path, new KnownFile(state.Bytes, state.ModifiedUtc, header.Container, header.SampleRate, 1, 24, header.LengthSamples), noted, null, null, "/sessions/one");
         return lost;
     }

@@ -45,7 +45,7 @@ internal sealed class TroubleSet : IDisposable
 
     public IReadOnlyList<Trouble> Troubles => _troubles;
 
-    public IFoundFiles Suggestions => new CatalogueSuggestions(_catalogue, _identities, Now());
+    public CatalogueSuggestions Suggestions => new CatalogueSuggestions(_catalogue, _identities, Now());
 
     /// <summary>Reads a file for its identities, as somebody who makes sure does.</summary>
     public void Read(string path) => Identify(path);
@@ -161,7 +161,7 @@ internal sealed class TroubleSet : IDisposable
     {
         var header = HeaderOf(path);
         _identities.Identify(path, header, null, CancellationToken.None);
-        _identities.IdentifySamples(path, header, CancellationToken.None);
+        _identities.IdentifySamples(path, header, null, CancellationToken.None);
     }
 
     // ----- sounds
