@@ -102,7 +102,7 @@ public sealed class RelinkStoryTests : IDisposable
         Simulate("Unplug");
         _browser.Open(session + "/relink");
         _browser.See("1 file is on 'Field card', which is away.", ".page-head");
-        _browser.See("Field card is away. 1 file stands on it. Plug it in, and they are there.", ".relink-together");
+        _browser.See("Field card is away. 1 file stands on it. Plug it in to have what is on it.", ".relink-together");
         Assert.Contains("waits for “Field card”", Row("tide.wav").Text, StringComparison.Ordinal);
         _browser.Open("/shelves");
         Simulate("Plug in");

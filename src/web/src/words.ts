@@ -1,4 +1,4 @@
-import type { Standing, Use } from "./api/types";
+import type { Place, Standing, Use } from "./api/types";
 
 const counted = new Intl.NumberFormat("en");
 
@@ -119,6 +119,9 @@ export function dayOf(name: string): { day: string; month: string; year: string;
     ? { day: day ?? "", month: monthName, year: `20${year}`, rest: rest ?? "" }
     : null;
 }
+
+/** A place as shelf and path on it, or the whole path where no shelf holds it. */
+export const placeText = (place: Place) => (place.shelf ? `${place.shelf}: ${place.path}` : place.path);
 
 export const standingWord: Record<Standing, string> = {
   Inside: "inside",

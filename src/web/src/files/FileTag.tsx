@@ -34,8 +34,8 @@ export function ActiveFile({ rows }: { rows: SessionFiles }) {
   return shown ? <FileTag details={shown} onClose={() => leaveTag(() => rows.setActive(null))} /> : null;
 }
 
-/** The list has the keyboard again. */
-function leaveTag(close: () => void) {
+/** Closes what stands beside the list; the list has the keyboard again. */
+export function leaveTag(close: () => void) {
   close();
   document.querySelector<HTMLElement>("[role=grid]")?.focus();
 }

@@ -5,11 +5,13 @@ const catalogueMark = "catalogue-";
 const foundMark = "found-";
 const lostMark = "lost-";
 
+const isFound = (file: FileEntry) => file.id.startsWith(foundMark);
+
 /** True for a missing file, of which an outline may be kept. */
 export const isLost = (file: FileEntry) => file.id.startsWith(lostMark);
 
 /** What all files have that are no files of a session's own list. */
-const apart = {
+export const apart = {
   use: "Stray" as const,
   placedTimes: 0,
   remarks: [],
@@ -65,12 +67,11 @@ export const catalogueId = (id: string) => Number(id.slice(catalogueMark.length)
 
 /** A file of the catalogue as lists and players take files. */
 export const ofCatalogue = (file: CatalogueFile): FileEntry => ({
+  ...apart,
   id: `${catalogueMark}${file.id}`,
   name: file.name,
   shownPath: file.path,
   standing: file.inside ? "Inside" : file.connected ? "Outside" : "Away",
-  use: "Stray",
-  placedTimes: 0,
   shelfName: file.shelfName,
   belongsInside: file.inside,
   bytes: file.bytes,
@@ -83,57 +84,34 @@ export const ofCatalogue = (file: CatalogueFile): FileEntry => ({
   seconds: file.seconds,
   used: [],
   problem: file.problem,
-  remarks: [],
-  take: null,
-  growing: false,
-  leftOut: false,
 });
 
 /** Where the sound of a file is heard. */
 export function audioUrl(sessionId: string, file: FileEntry): string {
   const of = isOfCatalogue(file)
     ? `/api/catalogue/${catalogueId(file.id)}`
-    : file.id.startsWith(foundMark)
+    : isFound(file)
       ? `/api/sessions/${sessionId}/relink/found/${file.id.slice(foundMark.length)}`
       : `/api/sessions/${sessionId}/files/${file.id}`;
   return `${of}/audio?${new URLSearchParams({ state: file.changed ?? "" })}`;
 }
 
 /** The outline of a file as it comes: least and greatest sample in turn; nothing while something records. */
-export const getPeaks = (
-  sessionId: string,
-  file: FileEntry,
-  stretches: number,
-  signal: AbortSignal,
-): Promise<unknown> =>
-  file.id.startsWith(foundMark)
-    ? answer(
-        api.GET("/api/sessions/{id}/relink/found/{foundId}/peaks", {
-          params: { path: { id: sessionId, foundId: file.id.slice(foundMark.length) }, query: { stretches } },
-          parseAs: "arrayBuffer",
-          signal,
-        }),
-      )
-    : isLost(file)
-      ? answer(
-          api.GET("/api/sessions/{id}/relink/lost/{lostId}/peaks", {
-            params: { path: { id: sessionId, lostId: file.id.slice(lostMark.length) }, query: { stretches } },
-            parseAs: "arrayBuffer",
-            signal,
-          }),
-        )
-      : isOfCatalogue(file)
-        ? answer(
-            api.GET("/api/catalogue/{fileId}/peaks", {
-              params: { path: { fileId: catalogueId(file.id) }, query: { stretches } },
-              parseAs: "arrayBuffer",
-              signal,
-            }),
-          )
-        : answer(
-            api.GET("/api/sessions/{id}/files/{fileId}/peaks", {
-              params: { path: { id: sessionId, fileId: file.id }, query: { stretches } },
-              parseAs: "arrayBuffer",
-              signal,
-            }),
-          );
+export function getPeaks(sessionId: string, file: FileEntry, stretches: number, signal: AbortSignal): Promise<unknown> {
+  const query = { stretches };
+  const as = { parseAs: "arrayBuffer", signal } as const;
+  if (isOfCatalogue(file)) {
+    const path = { fileId: catalogueId(file.id) };
+    return answer(api.GET("/api/catalogue/{fileId}/peaks", { params: { path, query }, ...as }));
+  }
+  if (isFound(file)) {
+    const path = { id: sessionId, foundId: file.id.slice(foundMark.length) };
+    return answer(api.GET("/api/sessions/{id}/relink/found/{foundId}/peaks", { params: { path, query }, ...as }));
+  }
+  if (isLost(file)) {
+    const path = { id: sessionId, lostId: file.id.slice(lostMark.length) };
+    return answer(api.GET("/api/sessions/{id}/relink/lost/{lostId}/peaks", { params: { path, query }, ...as }));
+  }
+  const path = { id: sessionId, fileId: file.id };
+  return answer(api.GET("/api/sessions/{id}/files/{fileId}/peaks", { params: { path, query }, ...as }));
+}

@@ -4,12 +4,10 @@ import { useForgetSession } from "../api/queries";
 import type { SessionLabel } from "../api/types";
 import { draft } from "../frame/kept";
 import { useTell } from "../frame/Tell";
+import { stationFor } from "../session/stationFor";
 import { Weighbridge } from "../weighbridge/Weighbridge";
 import { count, dayOf, rate, size, when } from "../words";
 import css from "./loading-bay.module.css";
-
-/** Where what a session needs is done. */
-const stationFor: Partial<Record<SessionLabel["attention"], string>> = { AtRisk: "copy-in", Silent: "relink" };
 
 /** What is in sight first there is what the label says. */
 function choose(session: SessionLabel) {

@@ -2,12 +2,12 @@ import { Button, Progress } from "antd";
 import { type ReactNode, useEffect, useState } from "react";
 import { useIsConnected } from "../api/connection";
 import { isOver, useCancelJob, useJobs } from "../api/queries";
-import type { Job, Place, Plan } from "../api/types";
+import type { Job, Plan } from "../api/types";
 import { useKeptFocus } from "../frame/focus";
 import { isChord, useKeys } from "../frame/keys";
 import { useSessionId } from "../frame/sessionContext";
 import { jobsInSight, left, percent } from "../jobs/progress";
-import { count, number, size } from "../words";
+import { count, number, placeText, size } from "../words";
 import css from "./plans.module.css";
 import type { Planned } from "./usePlanned";
 import type { PlanRun } from "./usePlanRun";
@@ -185,8 +185,6 @@ function JobTray({ run, job, after }: { run: PlanRun; job: Job; after: ReactNode
 
 /** Progress is announced by quarters: more would talk over whoever listens. */
 const announced = (job: Job) => 25 * Math.floor(percent(job) / 25);
-
-const placeText = (place: Place) => (place.shelf ? `${place.shelf}: ${place.path}` : place.path);
 
 /** What scrolls must be reached by the keyboard (WCAG 2.1.1). */
 const scrolledByKeys = { tabIndex: 0 };

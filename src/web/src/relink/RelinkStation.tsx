@@ -2,9 +2,10 @@ import { Button, Checkbox } from "antd";
 import { useEffect, useState } from "react";
 import { answer, api } from "../api/client";
 import { isOver, useJobs, useLostFile, useRelink, useRelinkWork } from "../api/queries";
-import type { FileEntry, Move, Place, RelinkInfo, RelinkWay } from "../api/types";
+import type { FileEntry, Move, RelinkInfo, RelinkWay } from "../api/types";
 import { FileList } from "../files/FileList";
 import { WithTag } from "../files/FilesWithTag";
+import { leaveTag } from "../files/FileTag";
 import { Choices, Sheets } from "../frame/Choices";
 import { useDraft, useRemembered } from "../frame/kept";
 import { Page } from "../frame/Page";
@@ -15,11 +16,11 @@ import { ofMatch } from "../listening/mediaSource";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
-import { count, dayOf, size } from "../words";
-import { type Taken, takenFor, type Ways, wayOf } from "./choices";
+import { count, dayOf, placeText, size } from "../words";
+import { asks, type Taken, takenFor, type Ways, wayOf } from "./choices";
 import css from "./relink.module.css";
 import { TwoTags } from "./TwoTags";
-import { asks, groupOf, type LostRow, useLostRows } from "./useLostRows";
+import { groupOf, type LostRow, useLostRows } from "./useLostRows";
 import { WhereToLook } from "./WhereToLook";
 import { wayHint, wayWord } from "./words";
 
@@ -59,7 +60,8 @@ export function RelinkStation({ inventory, run }: StationProps) {
   );
   const take = (lostIds: readonly string[], on: boolean) => {
     const next: Record<string, string | null> = { ...taken };
-    for (const lost of (info?.lost ?? []).filter((l) => lostIds.includes(l.id)))
+    const asked = new Set(lostIds);
+    for (const lost of (info?.lost ?? []).filter((l) => asked.has(l.id)))
       next[lost.id] = on && lost.best?.isThere ? lost.best.id : null;
     change(setTaken)(next);
   };
@@ -142,8 +144,6 @@ function idleWords(info: RelinkInfo | undefined) {
     : "Nothing is chosen. One can always work on with files missing.";
 }
 
-const placeText = (place: Place) => (place.shelf ? `${place.shelf}: ${place.path || "/"}` : place.path);
-
 interface TogetherProps {
   info: RelinkInfo;
   taken: Taken;
@@ -156,8 +156,10 @@ interface TogetherProps {
 function Together({ info, taken, along, onTake, onAlong }: TogetherProps) {
   const moves = info.moves.filter((m) => m.lost.length > 1 || m.elsewhere.length > 0).slice(0, 4);
   if (moves.length + info.awayShelves.length === 0) return null;
-  const isTaken = (move: Move) =>
-    info.lost.filter((l) => move.lost.includes(l.id)).every((l) => takenFor(l, taken) === l.best?.id);
+  const isTaken = (move: Move) => {
+    const ids = new Set(move.lost);
+    return info.lost.every((l) => !ids.has(l.id) || takenFor(l, taken) === l.best?.id);
+  };
   return (
     <ul className={css.together} aria-label="What one decision brings back">
       {moves.map((move) => (
@@ -192,7 +194,7 @@ function Together({ info, taken, along, onTake, onAlong }: TogetherProps) {
             ]
               .filter(Boolean)
               .join("; ")}
-            . Plug it in, and they are there.
+            . Plug it in to have what is on it.
           </span>
         </li>
       ))}
@@ -269,10 +271,7 @@ function Missing({ id, info, error, taken, wayOf: way, onTake, onTakeAll, onWay 
             onTake={(foundId) => onTake(details.lost.id, foundId)}
             onWay={(w) => onWay(details.lost.id, w)}
             onMark={(m, note) => mark.mutate({ lostIds: [details.lost.id], mark: m, note })}
-            onClose={() => {
-              setActive(null);
-              document.querySelector<HTMLElement>("[role=grid]")?.focus();
-            }}
+            onClose={() => leaveTag(() => setActive(null))}
           />
         ) : null
       }

@@ -7,7 +7,7 @@ import { useSessionId } from "../frame/sessionContext";
 import { Listen } from "../listening/Listen";
 import { ofLost, ofMatch } from "../listening/mediaSource";
 import { usePlayer } from "../listening/player";
-import { count, day, duration, rate, when } from "../words";
+import { count, day, duration, placeText, rate, when } from "../words";
 import { OutlinesTogether } from "./OutlinesTogether";
 import css from "./relink.module.css";
 import { certaintyOf, linesOf, verdictWord, wayHint, wayWord } from "./words";
@@ -72,12 +72,7 @@ export function TwoTags({ details, row, taken, way, onTake, onWay, onMark, onClo
       <LookedFor details={details} />
       <UsedBy row={row} />
       <Marks lost={details} onMark={onMark} />
-      {facts.path !== "" && (
-        <p
-          className="path"
-          title={facts.path}
-        >{`should be at ${facts.place.shelf ? `${facts.place.shelf}: ` : ""}${facts.place.path}`}</p>
-      )}
+      {facts.path !== "" && <p className="path" title={facts.path}>{`should be at ${placeText(facts.place)}`}</p>}
     </aside>
   );
 }
@@ -195,10 +190,7 @@ function LookedFor({ details }: { details: LostDetails }) {
   return (
     <p className="quiet">
       {`Looked for, and not found, in ${details.searched
-        .map(
-          (s) =>
-            `${s.place.shelf ? `${s.place.shelf}: ` : ""}${s.place.path} (${when(s.ended)}${s.isWhole ? "" : ", stopped"})`,
-        )
+        .map((s) => `${placeText(s.place)} (${when(s.ended)}${s.isWhole ? "" : ", stopped"})`)
         .join("; ")}.`}
     </p>
   );

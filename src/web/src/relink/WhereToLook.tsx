@@ -6,7 +6,7 @@ import { useDraft } from "../frame/kept";
 import { useSessionId } from "../frame/sessionContext";
 import { left, percent } from "../jobs/progress";
 import { MachineFolder } from "../shelves/MachineFolder";
-import { count, number, when } from "../words";
+import { count, number, placeText, when } from "../words";
 import css from "./relink.module.css";
 
 /** Searches folders that need not be on a shelf, and tells which were searched already. */
@@ -111,7 +111,7 @@ function Searched({ place: s }: { place: SearchedPlace }) {
   return (
     <li>
       <span className="path" title={s.path}>
-        {s.place.shelf ? `${s.place.shelf}: ${s.place.path}` : s.place.path}
+        {placeText(s.place)}
       </span>
       <span className="mono quiet">{`${when(s.ended)} · ${count(s.files, "file")} in ${count(s.folders, "folder")}`}</span>
       <span>

@@ -1,10 +1,12 @@
 import type { LostEntry, RelinkWay } from "../api/types";
-import { asks } from "./useLostRows";
 
 /** What was chosen by hand: for a missing file what is taken for it, or null where what is certain is left out. */
 export type Taken = Readonly<Record<string, string | null>>;
 
 export type Ways = Readonly<Record<string, RelinkWay>>;
+
+/** Whether a missing file asks for something. */
+export const asks = (lost: LostEntry) => lost.standing === "Missing" && lost.mark === "None";
 
 /** What is taken for a missing file: what somebody chose, else what is certain and can be had. */
 export function takenFor(lost: LostEntry, taken: Taken): string | null {

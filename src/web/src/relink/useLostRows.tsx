@@ -4,7 +4,8 @@ import type { ListKind } from "../files/columns";
 import { StandingMark } from "../files/StandingMark";
 import type { FileRows } from "../files/useFiles";
 import { useDraft } from "../frame/kept";
-import { soundLength, textOfUse } from "../words";
+import { apart } from "../listening/mediaSource";
+import { placeText, soundLength, textOfUse } from "../words";
 import css from "./relink.module.css";
 import { markWord, shortCertaintyOf, whereaboutsWords } from "./words";
 
@@ -14,9 +15,6 @@ export interface LostRow extends FileEntry {
 }
 
 const lostOf = (file: FileEntry) => (file as LostRow).lost;
-
-/** Whether a missing file asks for something. */
-export const asks = (lost: LostEntry) => lost.standing === "Missing" && lost.mark === "None";
 
 function Found({ lost }: { lost: LostEntry }) {
   const { best } = lost;
@@ -44,7 +42,7 @@ const lostList: ListKind = {
       width: "minmax(120px, 1fr)",
       title: "Missing",
       cell: (f) => f.name,
-      hint: (f) => [lostOf(f).place.shelf, lostOf(f).place.path].filter(Boolean).join(": "),
+      hint: (f) => placeText(lostOf(f).place),
     },
     {
       key: "found",
@@ -85,6 +83,7 @@ export const groupOf = (lost: LostEntry) =>
 const groupOrder = [...whereaboutsWords.map(([, words]) => words), away, left];
 
 const rowOf = (lost: LostEntry): LostRow => ({
+  ...apart,
   id: lost.id,
   name: lost.name,
   shownPath: lost.place.path,
@@ -102,11 +101,6 @@ const rowOf = (lost: LostEntry): LostRow => ({
   lengthSamples: null,
   seconds: lost.seconds,
   used: [],
-  problem: null,
-  remarks: [],
-  take: null,
-  growing: false,
-  leftOut: false,
   lost,
 });
 
@@ -121,8 +115,11 @@ export function useLostRows(info: RelinkInfo | undefined, error: Error | null): 
         words === "" || [l.name, l.place.path, l.best?.facts.path ?? ""].some((t) => t.toLowerCase().includes(words)),
     );
     const grouped = new Map<string, LostEntry[]>();
-    for (const lost of shown)
-      (grouped.get(groupOf(lost)) ?? grouped.set(groupOf(lost), []).get(groupOf(lost)))?.push(lost);
+    for (const lost of shown) {
+      const group = grouped.get(groupOf(lost));
+      if (group) group.push(lost);
+      else grouped.set(groupOf(lost), [lost]);
+    }
     const inOrder = groupOrder.flatMap((title) => {
       const files = grouped.get(title);
       return files

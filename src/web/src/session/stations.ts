@@ -1,5 +1,5 @@
 import { type ComponentType, type LazyExoticComponent, lazy } from "react";
-import type { Inventory } from "../api/types";
+import type { Inventory, Standing } from "../api/types";
 import type { StationProps } from "../plans/stationProps";
 import { count, rate, size } from "../words";
 
@@ -15,9 +15,12 @@ export interface Station {
   page: LazyExoticComponent<ComponentType<StationProps>>;
 }
 
+/** How many files stand so. */
+const filesOf = ({ session }: Inventory, standing: Standing) =>
+  session.weights.filter((w) => w.standing === standing).reduce((sum, w) => sum + w.files, 0);
+
 /** How many files nobody can hear at this moment. */
-const silentFiles = ({ session }: Inventory) =>
-  session.weights.filter((w) => w.standing === "Missing" || w.standing === "Away").reduce((sum, w) => sum + w.files, 0);
+const silentFiles = (inventory: Inventory) => filesOf(inventory, "Missing") + filesOf(inventory, "Away");
 
 /** The stations of the work, in its order. */
 const all = {
@@ -60,11 +63,12 @@ const all = {
     title: "Relink",
     page: lazy(() => import("../relink/RelinkStation").then((m) => ({ default: m.RelinkStation }))),
     isWaiting: (inventory) => silentFiles(inventory) > 0,
-    waits: ({ session }) => {
-      const of = (standing: string) =>
-        session.weights.filter((w) => w.standing === standing).reduce((sum, w) => sum + w.files, 0);
-      const parts = [of("Missing") > 0 && `${of("Missing")} missing`, of("Away") > 0 && `${of("Away")} away`];
-      return parts.filter(Boolean).join(", ") || "nothing missing";
+    waits: (inventory) => {
+      const [missing, away] = [filesOf(inventory, "Missing"), filesOf(inventory, "Away")];
+      return (
+        [missing > 0 && `${missing} missing`, away > 0 && `${away} away`].filter(Boolean).join(", ") ||
+        "nothing missing"
+      );
     },
   },
   bundle: {
