@@ -1,3 +1,4 @@
+import { askAnew } from "./askAnew";
 import { missServer, watchConnection } from "./connection";
 import { hearJob, hearRecording, hearScan, hearSessionChange, keys, queryClient } from "./queries";
 import type { Job, Recording, Scan } from "./types";
@@ -47,12 +48,12 @@ export async function listen(): Promise<void> {
   connection.on("session", ({ id }: { id: string }) => void hearSessionChange(id));
   connection.on("shelves", () => {
     // What stands on a drive that came or went stands elsewhere now, in every session.
-    for (const queryKey of [keys.shelves, keys.sessions]) void queryClient.invalidateQueries({ queryKey });
+    for (const queryKey of [keys.shelves, keys.sessions]) void askAnew(queryClient, { queryKey });
   });
   connection.on("notice", () => {
     // What is told mostly changed something.
-    void queryClient.invalidateQueries({ queryKey: keys.notices });
-    void queryClient.invalidateQueries({ queryKey: keys.sessions });
+    void askAnew(queryClient, { queryKey: keys.notices });
+    void askAnew(queryClient, { queryKey: keys.sessions });
   });
   const askForAll = () => void queryClient.invalidateQueries();
   watchConnection(isThere, askForAll);
@@ -63,7 +64,7 @@ export async function listen(): Promise<void> {
   while (!(await begins(connection))) await new Promise((resolve) => setTimeout(resolve, triedEveryMs));
   // What was told before anybody listened is asked for.
   for (const queryKey of [keys.jobs, keys.notices, keys.recording, keys.scans, keys.sessions])
-    void queryClient.invalidateQueries({ queryKey });
+    void askAnew(queryClient, { queryKey });
 }
 
 async function begins(connection: { start: () => Promise<void> }): Promise<boolean> {

@@ -1,4 +1,5 @@
 import { QueryClient, type QueryKey, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { askAnew } from "./askAnew";
 import { answer, api } from "./client";
 import { isOver, withJob } from "./jobList";
 import type {
@@ -168,7 +169,7 @@ function refresh(filters: { queryKey: QueryKey; exact?: boolean }): Promise<void
     try {
       do {
         own.again = false;
-        await queryClient.invalidateQueries(filters);
+        await askAnew(queryClient, filters);
       } while (own.again);
     } finally {
       refreshing.delete(name);
