@@ -61,7 +61,7 @@ public sealed class ArchitectureTests
     /// <summary>The folders of the core, each of which knows only those before it; the stations at the end do not know each other.</summary>
     private static readonly string[] Order = ["Faults", "Words", "Files", "Json", "Media", "Sessions", "Documents", "Shelves", "Plans", "Inventory", "Usage", "Arrivals"];
 
-    private static readonly string[] Stations = ["SetUp", "Record", "CopyIn", "Relink", "Bundles"];
+    private static readonly string[] Stations = ["SetUp", "Record", "CopyIn", "Relink", "Purge", "Bundles"];
 
     /// <summary>Lists show what all of them say of a file.</summary>
     private const string Last = "Listing";
@@ -102,7 +102,10 @@ public sealed class ArchitectureTests
         var kinds = typeof(PlanStep).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(PlanStep)) && !t.IsAbstract).ToList();
         Assert.Equal(kinds.Count, PlanJson.StepKinds.Count);
         Assert.Equal(
-            ["delete-file", "make-file", "make-folder", "move-file", "pack-bundle", "remove-copy", "remove-folder", "repoint-document", "write-document"],
+            [
+                "delete-file", "make-file", "make-folder", "move-empty-folder", "move-file", "pack-bundle", "remove-copy", "remove-folder", "remove-own-file", "repoint-document", "set-aside",
+                "write-document",
+            ],
             PlanJson.StepKinds.Keys.Order(StringComparer.Ordinal));
     }
 

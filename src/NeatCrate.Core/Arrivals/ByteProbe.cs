@@ -1,3 +1,5 @@
+using System.IO.Hashing;
+
 namespace NeatCrate.Core.Arrivals;
 
 /// <summary>A first look at two files that may be the same: takes of one pass are all equally long, and reading them whole takes its time.</summary>
@@ -17,6 +19,20 @@ internal static class ByteProbe
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
             return false;
+        }
+    }
+
+    /// <summary>A hash of a few bytes of a file, from an offset on; null where it cannot be read.</summary>
+    public static UInt128? At(string path, long offset)
+    {
+        Span<byte> bytes = stackalloc byte[Bytes];
+        try
+        {
+            return XxHash128.HashToUInt128(bytes[..Read(path, offset, bytes)]);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return null;
         }
     }
 

@@ -20,8 +20,9 @@ internal sealed class Destinations(SessionInventory inventory, string folder, II
     private readonly Dictionary<string, Destination> _destinations = new(StringComparer.Ordinal);
     private readonly Dictionary<string, FileIdentities?> _identities = new(StringComparer.Ordinal);
 
+    // What is set aside may go any day, so that nothing may rely on it.
     // For what is yet to be copied, the bytes are compared through the original, since the copy is not there.
-    private readonly List<(InventoryFile Source, string Inside)> _inside = [.. inventory.Standing(Standing.Inside).Select(f => (f, f.Path))];
+    private readonly List<(InventoryFile Source, string Inside)> _inside = [.. inventory.Standing(Standing.Inside).Where(f => f.Use != FileUse.SetAside).Select(f => (f, f.Path))];
 
     /// <summary>The place of a file that was added.</summary>
     public Destination this[InventoryFile file] => _destinations[file.Path];

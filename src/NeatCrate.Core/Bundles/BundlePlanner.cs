@@ -123,6 +123,12 @@ public static class BundlePlanner
             {
                 _leftOut.Add($"{ByteText.Count(bounces.Count, "bounce")} in '{layout.Bounces}'");
             }
+            var used = _inventory.Files.Where(f => f.Use != FileUse.SetAside).Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
+            var held = _inventory.Held.PathsIn(_inventory.Folder).Where(p => !used.Contains(p)).ToHashSet(StringComparer.Ordinal);
+            if (held.Count > 0)
+            {
+                _leftOut.Add($"{ByteText.Count(held.Count, "file")} that {(held.Count == 1 ? "is" : "are")} set aside");
+            }
             var (litter, apart) = (0, new List<string>());
             foreach (var file in SessionFolder.Files(_inventory.Folder, fault => apart.Add(Path.GetRelativePath(_inventory.Folder, fault.Path!)))
                 .OrderBy(f => f.Path, StringComparer.Ordinal))
@@ -134,7 +140,7 @@ public static class BundlePlanner
                     continue;
                 }
                 if (ShelfPath.IsWithin(relative, layout.WaveformCache) || file.Name.StartsWith(".neat-crate-", StringComparison.Ordinal)
-                    || (!request.IncludeBounces && bounces.Contains(file.Path)))
+                    || (!request.IncludeBounces && bounces.Contains(file.Path)) || held.Contains(file.Path))
                 {
                     continue;
                 }
@@ -222,7 +228,7 @@ public static class BundlePlanner
         private IEnumerable<string> EmptyFolders(SessionLayout layout)
         {
             var filled = _places.Values.SelectMany(Above).ToHashSet(StringComparer.Ordinal);
-            return SubFolders(_inventory.Folder).Select(f => Path.GetRelativePath(_inventory.Folder, f)).Where(f => !ShelfPath.IsWithin(f, layout.WaveformCache))
+            return SubFolders(_inventory.Folder).Select(f => Path.GetRelativePath(_inventory.Folder, f)).Where(f => !ShelfPath.IsWithin(f, layout.WaveformCache) && !(_inventory.Held.Files.Length > 0 && ShelfPath.IsWithin(f, HoldingPlace.FolderName)))
                 .Order(StringComparer.Ordinal).Select(PortableFolder).Where(f => !filled.Contains(f)).Select(f => $"{_folderName}/{f}");
         }
 

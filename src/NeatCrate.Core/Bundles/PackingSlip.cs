@@ -137,6 +137,7 @@ public sealed record PackingSlip
             FileUse.Listed => "listed, not placed",
             FileUse.Stray => "stray",
             FileUse.Bounce => "bounce",
+            FileUse.SetAside => "set aside",
             _ => "use not known",
         };
     }

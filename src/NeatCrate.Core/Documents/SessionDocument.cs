@@ -39,6 +39,8 @@ public sealed class UnreadableDocumentException : FaultException
 /// <param name="Take">Which take the file is, where the list says so.</param>
 /// <param name="ClipNumber">Which clip of the document uses it, counted from 0 in document order: one clip may hold several references. Null when it is only on the list.</param>
 /// <param name="AvailableRate">Units in a second in which the document states that length: often, and not always, the file's sample rate.</param>
+/// <param name="IsOnList">True where it stands on the session's list, which is ours to change; false for a clip's, and for one in another program's own data.</param>
+/// <param name="RenderOf">Name of the track of which the file is a render, where the list says so.</param>
 public sealed record MediaReference(
     string TargetUrl,
     bool Placed,
@@ -49,7 +51,9 @@ public sealed record MediaReference(
     double? AvailableSeconds,
     TakeLabel? Take = null,
     int? ClipNumber = null,
-    double? AvailableRate = null);
+    double? AvailableRate = null,
+    bool IsOnList = false,
+    string? RenderOf = null);
 
 /// <summary>Which take a recording is.</summary>
 /// <param name="Track">Name of the track.</param>
@@ -84,6 +88,7 @@ public sealed class SessionDocument : IMediaDocument
 
     private readonly JsonText _text;
     private readonly List<(JsonItem Item, MediaReference Reference)> _references = [];
+    private readonly HashSet<JsonItem> _listed;
     private readonly List<string> _tracks = [];
     private readonly Dictionary<string, int> _unfollowed = [];
     private int _clips;
@@ -91,6 +96,7 @@ public sealed class SessionDocument : IMediaDocument
     private SessionDocument(JsonText text)
     {
         _text = text;
+        _listed = [.. Own?["listed"]?.Items ?? []];
         Walk(text.Root, new Place(null, null, null, null, 0, false, false, default, default));
     }
 
@@ -474,7 +480,9 @@ public sealed class SessionDocument : IMediaDocument
             available?.Duration.Seconds.ToDouble(),
             Label(item["metadata"]?[MetadataKey]),
             placed ? place.ClipNumber : null,
-            RateOf(item))));
+            RateOf(item),
+            _listed.Contains(item),
+            item["metadata"]?[MetadataKey]?["render_of"]?.AsText)));
     }
 
     /// <summary>Units in a second in which a reference states the length of its file.</summary>
@@ -518,8 +526,7 @@ public sealed class SessionDocument : IMediaDocument
     private static string NameOf(string schema) => schema[..schema.IndexOf('.', StringComparison.Ordinal)];
 
     /// <summary>A folder below the session folder; null for a text that would lead out of it, whoever wrote that.</summary>
-    private static string? Inside(JsonItem? item) =>
-        item?.AsText is { Length: > 0 } path && path[0] != '/' && !path.Contains('\0', StringComparison.Ordinal) && !path.Split('/').Any(p => p is ".." or "." or "") ? path : null;
+    private static string? Inside(JsonItem? item) => item?.AsText is { } path && SessionLayout.IsBelow(path) ? path : null;
 
     private double? Within(string name, double least, double most) => Own?[name]?.Number is { } number && number >= least && number <= most ? number : null;
 }

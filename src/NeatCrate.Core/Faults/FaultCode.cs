@@ -392,6 +392,51 @@ public enum FaultCode
     /// <summary>A found file ends before clips do that play it. <c>Name</c>, <c>Seconds</c>: its length, <c>UntilSeconds</c>: what is needed.</summary>
     FoundIsShorter,
 
+    /// <summary>Nothing is chosen that could be set aside.</summary>
+    NothingToSetAside,
+
+    /// <summary>Nothing may be set aside, since documents in the folder cannot be read, or not wholly. Facts: Names.</summary>
+    UseCannotBeKnown,
+
+    /// <summary>A file that was chosen to be set aside is in use. Facts: Name, Names (the documents, sessions or instruments that use it).</summary>
+    InUse,
+
+    /// <summary>A file that was chosen to be set aside is being written. Facts: Name.</summary>
+    BeingWritten,
+
+    /// <summary>Keepers are among what is to be set aside. Facts: Names.</summary>
+    KeepersAmong,
+
+    /// <summary>Renders are among what is to be set aside, which may be the only sound for somebody without the instrument. Facts: Names.</summary>
+    RendersAmong,
+
+    /// <summary>Renders are to be set aside, and nobody said whether whoever opens the session next has the instruments. Facts: Names.</summary>
+    RendersNotAsked,
+
+    /// <summary>Documents that do not count still use what is to be set aside, and will miss it. Facts: Count (files), Names (documents).</summary>
+    MissedBy,
+
+    /// <summary>None of the chosen files stands on the session's list alone.</summary>
+    NothingToTakeOffList,
+
+    /// <summary>Nothing is set aside that was chosen.</summary>
+    NothingHeld,
+
+    /// <summary>The list of what is set aside cannot be used. Facts: Path, Detail.</summary>
+    HoldingListUnusable,
+
+    /// <summary>What was set aside is not in the holding place any more. Facts: Name.</summary>
+    HeldFileGone,
+
+    /// <summary>The place that a file was set aside from is taken, so that it comes back under another name. Facts: Name, Other.</summary>
+    ComesBackAs,
+
+    /// <summary>A document that listed a file which comes back is not there, or cannot be read: it is not listed there again. Facts: Name (the document).</summary>
+    NotListedAgain,
+
+    /// <summary>Files are to be deleted of which no other place is known to hold the same. Facts: Count, Bytes, Names.</summary>
+    NoOtherPlaceHolds,
+
     /// <summary>No take waits to be put on the list.</summary>
     NoTakeWaits,
 

@@ -35,6 +35,28 @@ public sealed class DurableFiles : IDurableFiles
     }
 
     /// <inheritdoc/>
+    public long? FolderTime(string folder) => FileFacts.FolderTimeOf(folder);
+
+    /// <inheritdoc/>
+    public void SetFolderTime(string folder, long nanoseconds)
+    {
+        var (seconds, rest) = (Math.DivRem(nanoseconds, 1_000_000_000, out var left), left);
+        // struct timespec, twice: the time of the last access stays, that of the last change is set.
+        ReadOnlySpan<long> times = [0, SystemCalls.OmitTime, rest < 0 ? seconds - 1 : seconds, rest < 0 ? rest + 1_000_000_000 : rest];
+        if (SystemCalls.SetTimes(SystemCalls.CurrentFolder, folder, times, 0) != 0)
+        {
+            throw Failure(Marshal.GetLastPInvokeError(), folder);
+        }
+    }
+
+    /// <inheritdoc/>
+    public void SetFolderMode(string folder, int mode)
+    {
+        // FAT and exFAT have no modes and refuse; nothing is lost where none was.
+        _ = SystemCalls.SetModeOf(folder, (uint)(mode & 0xFFF));
+    }
+
+    /// <inheritdoc/>
     public bool RemoveFolder(string path)
     {
         if (SystemCalls.RemoveFolder(path) == 0)

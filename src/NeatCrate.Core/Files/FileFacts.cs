@@ -72,6 +72,19 @@ public readonly record struct FileFacts(EntryKind Kind, ulong Device, ulong Inod
             : unchecked((BinaryPrimitives.ReadInt64LittleEndian(stat[96..]) * TimeSpan.TicksPerSecond) + (BinaryPrimitives.ReadUInt32LittleEndian(stat[104..]) / 100));
     }
 
+    /// <summary>
+    /// When something last came into a folder or went out of it, to the nanosecond, so that it can be given back as it was.
+    /// </summary>
+    /// <returns>Nanoseconds since 1970; null when it is no folder.</returns>
+    internal static long? FolderTimeOf(string path)
+    {
+        Span<byte> stat = stackalloc byte[SystemCalls.StatBytes];
+        stat.Clear();
+        return !path.Contains('\0', StringComparison.Ordinal) && SystemCalls.Stat(SystemCalls.CurrentFolder, path, 0, SystemCalls.StatMask, stat) == 0 && Read(stat).Kind == EntryKind.Folder
+            ? unchecked((BinaryPrimitives.ReadInt64LittleEndian(stat[112..]) * 1_000_000_000) + BinaryPrimitives.ReadUInt32LittleEndian(stat[120..]))
+            : null;
+    }
+
     private static FileFacts? Look(string path, int flags)
     {
         Span<byte> stat = stackalloc byte[SystemCalls.StatBytes];

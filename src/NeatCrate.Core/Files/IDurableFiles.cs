@@ -30,6 +30,15 @@ public interface IDurableFiles
     /// <summary>Makes a folder under a name that is free.</summary>
     void MakeFolder(string path);
 
+    /// <summary>When something last came into a folder or went out of it, in nanoseconds since 1970; null when it is none.</summary>
+    long? FolderTime(string folder);
+
+    /// <summary>Gives a folder a time, as <see cref="FolderTime"/> tells it. Like its names, it is safe after <see cref="FlushFolder"/>.</summary>
+    void SetFolderTime(string folder, long nanoseconds);
+
+    /// <summary>Gives a folder permissions (the lower twelve bits of the mode); a file system without them keeps its own.</summary>
+    void SetFolderMode(string folder, int mode);
+
     /// <summary>Removes an empty folder.</summary>
     /// <returns>False when it holds something, or is not there; nothing has changed then.</returns>
     bool RemoveFolder(string path);

@@ -47,6 +47,9 @@ internal static partial class SystemCalls
     /// <summary>STATX_CTIME.</summary>
     public const uint StatStatusChange = 0x80;
 
+    /// <summary>UTIME_OMIT.</summary>
+    public const long OmitTime = (1L << 30) - 2;
+
     /// <summary>POSIX_FADV_DONTNEED.</summary>
     public const int DropFromCache = 4;
 
@@ -79,6 +82,12 @@ internal static partial class SystemCalls
 
     [LibraryImport("libc", EntryPoint = "fchmod")]
     public static partial int SetMode(SafeFileHandle handle, uint mode);
+
+    [LibraryImport("libc", EntryPoint = "chmod", StringMarshalling = StringMarshalling.Utf8)]
+    public static partial int SetModeOf(string path, uint mode);
+
+    [LibraryImport("libc", EntryPoint = "utimensat", SetLastError = true, StringMarshalling = StringMarshalling.Utf8)]
+    public static partial int SetTimes(int folder, string path, ReadOnlySpan<long> times, int flags);
 
     [LibraryImport("libc", EntryPoint = "renameat2", SetLastError = true, StringMarshalling = StringMarshalling.Utf8)]
     public static partial int Rename(int fromFolder, string from, int toFolder, string to, uint flags);

@@ -5,6 +5,7 @@ using System.Text;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
 
 namespace NeatCrate.Core.Inventory;
 
@@ -44,6 +45,9 @@ public enum FileUse
 
     /// <summary>Not to be known, because a document of the session cannot be read.</summary>
     Unknown,
+
+    /// <summary>Held in the session's holding place, out of every document.</summary>
+    SetAside,
 }
 
 /// <summary>What the session's documents say of the length of a file.</summary>
@@ -123,6 +127,9 @@ public sealed record InventoryFile
     /// <summary>Which take it is, where the current document says so.</summary>
     public TakeLabel? ListedTake { get; init; }
 
+    /// <summary>Name of the track of which it is a render, where a document's list says so.</summary>
+    public string? RenderOf { get; init; }
+
     /// <summary>What is odd about it.</summary>
     public ImmutableArray<Fault> Remarks { get; init; } = [];
 
@@ -199,6 +206,18 @@ public sealed record SessionInventory
 
     /// <summary>What is odd about the session as a whole.</summary>
     public required ImmutableArray<Fault> Remarks { get; init; }
+
+    /// <summary>Folders in which, and below which, nobody can say what is not used; none where all documents can be read.</summary>
+    public ImmutableArray<string> UnknownFolders { get; init; } = [];
+
+    /// <summary>The documents for which that is so, by their paths from the session folder.</summary>
+    public ImmutableArray<string> UnknownFor { get; init; } = [];
+
+    /// <summary>What is held set aside in the folder.</summary>
+    public HoldingPlace Held { get; init; } = HoldingPlace.Nothing;
+
+    /// <summary>True for a path of which nobody can say that it is not used.</summary>
+    public bool IsUseUnknown(string path) => UnknownFolders.Any(f => ShelfPath.IsWithin(path, f));
 
     /// <summary>True where the session card states which document is current; false where it was chosen by its date.</summary>
     public required bool CurrentIsStated { get; init; }

@@ -71,6 +71,8 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private SessionUse? _use;
     private SessionInventory? _inventory;
     private string? _stated;
+    private HoldingPlace _holding = HoldingPlace.Nothing;
+    private Fault? _holdingRemark;
     private Fault? _cardRemark;
     private string? _chosen;
     private ImmutableArray<ShelfSeen> _shelves = [];
@@ -231,6 +233,26 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         }
     }
 
+    /// <summary>How the session's documents use files, by path, as it was last brought up to date; files that none of them points at have no entry.</summary>
+    /// <param name="paths">Absolute paths of the files.</param>
+    public IReadOnlyDictionary<string, IReadOnlyList<DocumentUse>> ByDocument(IEnumerable<string> paths)
+    {
+        ArgumentNullException.ThrowIfNull(paths);
+        lock (_lock)
+        {
+            return paths.Where(p => _use?.PointsAt(p) ?? false).Distinct(StringComparer.Ordinal).ToDictionary(p => p, p => _use!.ByDocument(p), StringComparer.Ordinal);
+        }
+    }
+
+    /// <summary>What else stands in the folder, as it was last looked at.</summary>
+    public OtherEntries Others()
+    {
+        lock (_lock)
+        {
+            return new OtherEntries([.. _tree.Files.Values.Where(f => _use is null || !_use.Lists(f.Path))], [.. _tree.EmptyFolders]);
+        }
+    }
+
     /// <summary>The places at which the session's documents use files outside of its folder, as it was last worked out; null before that.</summary>
     public ImmutableArray<UsePlace>? UsedElsewhere
     {
@@ -309,7 +331,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         {
             _pending[change.Path] = _pending.TryGetValue(change.Path, out var first) ? change with { Before = first.Before } : change;
             var name = Path.GetFileName(change.Path);
-            if (DocumentFormats.Of(name) is not null || change.Path == SessionCard.PathIn(folder))
+            if (DocumentFormats.Of(name) is not null || change.Path == SessionCard.PathIn(folder) || change.Path == HoldingPlace.ListIn(folder))
             {
                 _ = change.Now is null ? _pointing.Remove(change.Path) : _pointing.Add(change.Path);
             }
@@ -438,6 +460,12 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             _stated = SessionCard.Stated(folder, remark => _cardRemark = remark);
             matters = true;
         }
+        if (path == HoldingPlace.ListIn(folder))
+        {
+            _holdingRemark = null;
+            _holding = HoldingPlace.Of(folder, remark => _holdingRemark = remark);
+            matters = true;
+        }
         if (IsDocument(name))
         {
             matters = true;
@@ -473,7 +501,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private void Rebuild(IReadOnlyList<Shelf> shelves, CancellationToken cancel)
     {
         _elsewhere.Clear();
-        var use = _use = new SessionUse(folder, _stated, _chosen, [.. _documents.Values], _instruments, _odd, _tree, shelves, Exists, memory);
+        var use = _use = new SessionUse(folder, _stated, _chosen, [.. _documents.Values], _instruments, _odd, _tree, _holding.PathsIn(folder), shelves, Exists, memory);
         var work = new List<string>();
         _others = default;
         foreach (var file in _tree.Files.Values)
@@ -608,7 +636,10 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         Documents = use.Documents,
         Files = files,
         Others = _others,
-        Remarks = [.. _tree.Faults, .. _cardRemark is { } remark ? [remark] : Array.Empty<Fault>(), .. use.Remarks],
+        Remarks = [.. _tree.Faults, .. new[] { _cardRemark, _holdingRemark }.OfType<Fault>(), .. use.Remarks],
+        UnknownFolders = use.Unknown.Folders,
+        UnknownFor = use.Unknown.Documents,
+        Held = _holding,
         CurrentIsStated = use.CurrentIsStated,
     };
 

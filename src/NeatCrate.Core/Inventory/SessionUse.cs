@@ -16,6 +16,7 @@ internal sealed class SessionUse
     private readonly HashSet<string> _oneOfSeveral = new(StringComparer.Ordinal);
     private readonly Dictionary<string, KnownFile> _recalled;
     private readonly UnknownUse _unknown;
+    private readonly IReadOnlySet<string> _held;
     private readonly bool _isLayoutFound;
     private readonly bool _hadStandardAudio;
 
@@ -35,14 +36,15 @@ internal sealed class SessionUse
     /// <param name="instruments">All sample instruments in it.</param>
     /// <param name="odd">Paths of files that may be documents of a kind that is not known.</param>
     /// <param name="tree">The folder's files.</param>
+    /// <param name="held">Absolute paths of the files that are set aside.</param>
     /// <param name="shelves">All known shelves.</param>
     /// <param name="exists">Whether a file stands at a path.</param>
     /// <param name="memory">What is known of files on shelves that are away.</param>
     public SessionUse(
         string folder, string? stated, string? chosen, IReadOnlyList<InventoryDocument> documents, IReadOnlyDictionary<string, InstrumentSamples> instruments, IEnumerable<string> odd,
-        SessionTree tree, IReadOnlyList<Shelf> shelves, Func<string, bool> exists, IShelfMemory? memory)
+        SessionTree tree, IReadOnlySet<string> held, IReadOnlyList<Shelf> shelves, Func<string, bool> exists, IShelfMemory? memory)
     {
-        (_folder, _realFolder) = (folder, RealPath.Of(folder));
+        (_folder, _realFolder, _held) = (folder, RealPath.Of(folder), held);
         var remarks = new List<Fault>();
         Documents = [.. InOrder(folder, stated, chosen, documents, remarks)];
         CurrentIsStated = stated is not null && Documents.Any(d => d.Current && Path.GetFileName(d.Path) == stated);
@@ -67,6 +69,9 @@ internal sealed class SessionUse
 
     /// <summary>What is odd about its documents.</summary>
     public ImmutableArray<Fault> Remarks { get; }
+
+    /// <summary>Where and for which documents nobody can say what is not used.</summary>
+    public (ImmutableArray<string> Folders, ImmutableArray<string> Documents) Unknown => (_unknown.Folders, _unknown.Documents);
 
     /// <summary>Absolute paths of all that is pointed at.</summary>
     public IEnumerable<string> Paths => _pointers.Keys;
@@ -110,6 +115,14 @@ internal sealed class SessionUse
             }
         }
     }
+
+    /// <summary>How its documents use a file, by document: the current one first.</summary>
+    /// <param name="path">Absolute path of the file.</param>
+    public IReadOnlyList<DocumentUse> ByDocument(string path) => _pointers.GetValueOrDefault(path) is not { } pointers
+        ? []
+        : [.. pointers.GroupBy(p => p.Document.Path, StringComparer.Ordinal).Select(g => new DocumentUse(
+            g.Key, g.First().Current, g.Where(p => p.Reference.Placed).Select(p => p.Reference.ClipNumber).Distinct().Count(),
+            g.Count(p => p.Reference.IsOnList && !p.Through), g.Count(p => !p.Reference.Placed && (!p.Reference.IsOnList || p.Through))))];
 
     /// <summary>The places at which its documents use files that stand outside of its folder.</summary>
     /// <param name="file">What is known of a file.</param>
@@ -208,6 +221,7 @@ internal sealed class SessionUse
             Used = there ? UsedOf(current, read?.SampleRate, read?.LengthSamples, read?.Broadcast?.TimeReference ?? 0) : UsedOf(current, recalled?.SampleRate, recalled?.LengthSamples, 0),
             Tracks = [.. current.Select(r => r.Track).OfType<string>().Distinct()],
             TargetUrls = [.. pointers?.Where(p => !p.Through).Select(p => p.Reference.TargetUrl).Distinct() ?? []],
+            RenderOf = pointers?.OrderByDescending(p => p.Current).Select(p => p.Reference.RenderOf).FirstOrDefault(r => r is not null),
             ListedTake = pointers?.Where(p => p.Current).Select(p => p.Reference.Take).FirstOrDefault(t => t is not null),
             Remarks = [.. remarks],
         };
@@ -333,6 +347,10 @@ internal sealed class SessionUse
         if (pointers is not null)
         {
             return FileUse.OlderOnly;
+        }
+        if (_held.Contains(path))
+        {
+            return FileUse.SetAside;
         }
         if (IsIn(path, Layout.Bounces))
         {

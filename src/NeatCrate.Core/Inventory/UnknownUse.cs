@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 
@@ -33,8 +34,15 @@ internal sealed class UnknownUse
         }
         var half = documents.Where(d => d.Document is { MayPointElsewhere: true }).Select(d => d.Path).Concat(instruments).ToList();
         remarks.AddRange(half.Select(p => new Fault(FaultCode.PointsElsewhere) { Name = Path.GetRelativePath(folder, p) }));
+        Documents = [.. documents.Where(d => d.Document is null).Select(d => d.Path).Concat(unread).Concat(half).Select(p => Path.GetRelativePath(folder, p)).Distinct().Order(StringComparer.Ordinal)];
         _folders.UnionWith(unread.Concat(half).Select(p => IsIn(p, folder, layout.OlderDocuments) ? folder : Path.GetDirectoryName(p)!));
     }
+
+    /// <summary>The folders in which that is so.</summary>
+    public ImmutableArray<string> Folders => [.. _folders.Order(StringComparer.Ordinal)];
+
+    /// <summary>The documents for which it is so, by their paths from the session folder.</summary>
+    public ImmutableArray<string> Documents { get; }
 
     /// <summary>True for a file of which nobody can say that it is not used.</summary>
     public bool Covers(string path) => _folders.Any(f => ShelfPath.IsWithin(path, f));

@@ -71,6 +71,10 @@ public sealed class JsonItem
     /// <summary>True or false; null for anything else.</summary>
     public bool? Boolean => Kind switch { JsonKind.True => true, JsonKind.False => false, _ => null };
 
+    /// <summary>A value of a text as it stands there, byte for byte.</summary>
+    /// <exception cref="InvalidOperationException">It is new, and stands in none.</exception>
+    public string ToText() => Text is null ? throw new InvalidOperationException("The value stands in no text.") : Encoding.UTF8.GetString(Text.Raw(this));
+
     /// <summary>A new object.</summary>
     public static JsonItem Map(params (string Name, JsonItem Value)[] members) =>
         new(null, JsonKind.Map, -1, -1) { OwnMembers = [.. members.Select(m => new JsonMember(m.Name, m.Value))] };

@@ -526,9 +526,10 @@ public sealed class JsonText
     /// <summary>A value as text: as it stands where it comes from this text and was not changed, else written in its style.</summary>
     private string Written(JsonItem item, string indent)
     {
-        if (item.Text == this && !item.IsChanged)
+        if (item is { Text: { } text, IsChanged: false })
         {
-            return Encoding.UTF8.GetString(Raw(item));
+            // Also what comes from another text stands as it stood there.
+            return Encoding.UTF8.GetString(text.Raw(item));
         }
         if (item.Kind is not (JsonKind.Map or JsonKind.List))
         {

@@ -3,7 +3,8 @@ namespace NeatCrate.Core.Plans;
 /// <summary>A document that points at a file.</summary>
 /// <param name="Path">Absolute path of the file.</param>
 /// <param name="Document">The document, as it is shown: session and name.</param>
-public sealed record FileUser(string Path, string Document);
+/// <param name="DocumentPath">Absolute path of the document.</param>
+public sealed record FileUser(string Path, string Document, string DocumentPath);
 
 /// <summary>Tells who points at files.</summary>
 public interface IFileUsers

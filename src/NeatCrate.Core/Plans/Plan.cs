@@ -48,6 +48,12 @@ public sealed record Plan
     /// </summary>
     public bool KeepsPart { get; init; }
 
+    /// <summary>
+    /// True for a plan that gives files another place and leaves no trace of that: the folders that they leave, and those that
+    /// they come back to, keep the times that they had.
+    /// </summary>
+    public bool KeepsFolderTimes { get; init; }
+
     /// <summary>Bytes that the steps will write.</summary>
     [JsonIgnore]
     public long Bytes => Steps.Sum(s => s.WritesBytes);
@@ -62,7 +68,8 @@ public sealed record Plan
 /// <param name="RealPath">The same with links followed.</param>
 /// <param name="Device">Number of the drive that it was on.</param>
 /// <param name="IsRoot">True for a root; false for a folder that a destination stands in.</param>
-public sealed record HeldPlace(string Path, string RealPath, ulong Device, bool IsRoot);
+/// <param name="Time">Its time when the work began, in nanoseconds since 1970, where the plan keeps it; null where it does not.</param>
+public sealed record HeldPlace(string Path, string RealPath, ulong Device, bool IsRoot, long? Time = null);
 
 /// <summary>The plan cannot be applied now; nothing was done.</summary>
 public sealed class PlanRefusedException : FaultException

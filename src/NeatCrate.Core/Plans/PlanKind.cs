@@ -21,6 +21,15 @@ public enum PlanKind
     /// <summary>Found files in the place of missing ones.</summary>
     Relink,
 
+    /// <summary>Files moved into the session's holding place, or taken off its list.</summary>
+    SetAside,
+
+    /// <summary>Files that were set aside, moved back to where they were.</summary>
+    PutBack,
+
+    /// <summary>What was set aside, deleted for good.</summary>
+    EmptyHeld,
+
     /// <summary>Samples and other media taken into the session.</summary>
     Import,
 

@@ -23,6 +23,29 @@ public static class PlanPlaces
         return plan with { Held = [.. roots, .. places] };
     }
 
+    /// <summary>The plan with the times that its folders have now, where it keeps them.</summary>
+    internal static Plan Timed(Plan plan, IDurableFiles files) =>
+        plan.KeepsFolderTimes ? plan with { Held = [.. plan.Held.Select(h => h with { Time = files.FolderTime(h.Path) })] } : plan;
+
+    /// <summary>Gives the folders of a plan the times back that it keeps. One that is gone has none.</summary>
+    internal static void GiveTimes(Plan plan, IDurableFiles files)
+    {
+        if (!plan.KeepsFolderTimes)
+        {
+            return;
+        }
+        // Folders that moved have theirs from where they were, whatever came into them since.
+        var times = plan.Held.Where(h => h.Time is not null).Select(h => (h.Path, Time: h.Time!.Value)).Concat(plan.Steps.OfType<MoveEmptyFolderStep>().Select(s => (Path: s.Destination, s.Time)));
+        foreach (var (path, time) in times)
+        {
+            if (files.FolderTime(path) is { } now && now != time)
+            {
+                files.SetFolderTime(path, time);
+                files.FlushFolder(path);
+            }
+        }
+    }
+
     /// <summary>Why the plan cannot be applied where it was made for.</summary>
     internal static IEnumerable<Fault> Refusals(Plan plan, IDurableFiles files)
     {

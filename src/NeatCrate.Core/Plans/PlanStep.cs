@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization;
 using NeatCrate.Core.Faults;
+using NeatCrate.Core.Files;
 
 namespace NeatCrate.Core.Plans;
 
@@ -39,9 +40,12 @@ public abstract record PlanStep(string Destination, string Reason)
     [JsonIgnore]
     public virtual string? Removes => null;
 
-    /// <summary>For a document that is written: what it holds then; null for everything else.</summary>
-    [JsonIgnore]
-    public virtual byte[]? NewDocument => null;
+    /// <summary>True for a document that may go on pointing at what the step <see cref="Removes"/>.</summary>
+    /// <param name="document">Absolute path of the document.</param>
+    public virtual bool MayBeMissedBy(string document) => false;
+
+    /// <summary>For a document that is written: what it holds then, as things are now; null for everything else.</summary>
+    internal virtual byte[]? DocumentThen(IDurableFiles files) => null;
 
     /// <summary>Bytes that the step needs on the destination's drive.</summary>
     [JsonIgnore]

@@ -75,6 +75,7 @@ public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? us
         {
             throw new PlanRefusedException(refusals);
         }
+        plan = PlanPlaces.Timed(plan, files);
         var marks = new PlanMarks(plan, files);
         var run = new PlanRun(plan, journal, files, marks, progress, cancel);
         journal.Begin(plan);
@@ -223,6 +224,7 @@ public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? us
     private void EndMarks(Plan plan, PlanMarks marks)
     {
         marks.Remove();
+        PlanPlaces.GiveTimes(plan, files);
         // On a drive that is away a mark may be left: then it is looked for again.
         if (plan.Held.Where(h => h.IsRoot).All(h => files.Look(h.Path) is not null))
         {
@@ -274,13 +276,20 @@ public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? us
 
     private IEnumerable<Fault> StillUsed(Plan plan)
     {
-        var removed = plan.Steps.Select(s => s.Removes).OfType<string>().ToHashSet(StringComparer.Ordinal);
+        var removed = plan.Steps.Where(s => s.Removes is not null).GroupBy(s => s.Removes!, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
         if (users is null || removed.Count == 0)
         {
             return [];
         }
-        var rewritten = plan.Steps.Where(s => s.NewDocument is not null).ToDictionary(s => s.Destination, s => s.NewDocument!, StringComparer.Ordinal);
-        return users.PointingAt(removed, rewritten).GroupBy(u => u.Path, StringComparer.Ordinal).Select(g => new Fault(FaultCode.StillUsed)
+        var rewritten = new Dictionary<string, byte[]>(StringComparer.Ordinal);
+        foreach (var step in plan.Steps)
+        {
+            if (step.DocumentThen(files) is { } document)
+            {
+                rewritten[step.Destination] = document;
+            }
+        }
+        return users.PointingAt(removed.Keys.ToHashSet(StringComparer.Ordinal), rewritten).Where(u => !removed[u.Path].MayBeMissedBy(u.DocumentPath)).GroupBy(u => u.Path, StringComparer.Ordinal).Select(g => new Fault(FaultCode.StillUsed)
         {
             Path = g.Key,
             Names = [.. g.Select(u => u.Document).Distinct()],

@@ -46,6 +46,7 @@ public static class UndoPlanner
             Steps = refusals.Count > 0 ? [] : [.. inverses.OrderBy(s => s.UndoneAs)],
             Refusals = [.. refusals],
             Undoes = applied.Id,
+            KeepsFolderTimes = applied.KeepsFolderTimes,
         };
     }
 }

@@ -121,14 +121,15 @@ public static class RelinkPlanner
         var inventory = session.Inventory;
         var audio = AudioFolder.In(inventory);
         var destinations = new Destinations(inventory, audio, request.Identities, cancel);
+        var held = inventory.Held.PathsIn(inventory.Folder);
         var folders = false;
         var copied = new HashSet<string>(StringComparer.Ordinal);
         foreach (var file in files)
         {
             var source = Arriving(file.Found);
-            if (ShelfPath.IsWithin(RealPath.Of(source.Path), RealPath.Of(inventory.Folder)))
+            if (ShelfPath.IsWithin(RealPath.Of(source.Path), RealPath.Of(inventory.Folder)) && !held.Contains(source.Path))
             {
-                // It is in already; only the pointer is wrong.
+                // It is in already, and not set aside; only the pointer is wrong.
                 places[file.Lost.Path] = source.Path;
                 continue;
             }

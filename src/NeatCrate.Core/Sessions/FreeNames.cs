@@ -12,6 +12,14 @@ public sealed class FreeNames
     public static FreeNames In(string folder) =>
         new(Directory.Exists(folder) ? Directory.EnumerateFileSystemEntries(folder).Select(e => Path.GetFileName(e)) : []);
 
+    /// <summary>The wished name as it is, portable or not, with a number behind it where it is taken. From then on it is taken.</summary>
+    public string ClaimAsItIs(string wished)
+    {
+        var name = PortableName.Free(wished, _taken);
+        _taken.Add(PortableName.ClashKey(name));
+        return name;
+    }
+
     /// <summary>The wished name made portable, with a number behind it where it is taken. From then on it is taken.</summary>
     public string Claim(string wished)
     {

@@ -35,6 +35,13 @@ public sealed record SessionLayout(
             : standard with { Audio = folders.CountBy(f => f).OrderByDescending(f => f.Value).ThenBy(f => f.Key, StringComparer.Ordinal).First().Key };
     }
 
+    /// <summary>True for a relative path that stays below its folder, whoever wrote it.</summary>
+    public static bool IsBelow(string path)
+    {
+        ArgumentNullException.ThrowIfNull(path);
+        return path.Length > 0 && path[0] != '/' && !path.Contains('\0', StringComparison.Ordinal) && !path.Split('/').Any(p => p is ".." or "." or "");
+    }
+
     /// <summary>All folders in the order in which they are shown.</summary>
     public IEnumerable<string> All => [Audio, Bounces, OlderDocuments, .. Others ?? [], WaveformCache];
 }

@@ -39,14 +39,20 @@ public sealed class SessionTree(string root)
 
     /// <summary>What was read of a folder.</summary>
     /// <param name="ModifiedUtc">The folder's own time then.</param>
-    /// <param name="IsRecent">True where that time was so new that a later change may not have changed it.</param>
+    /// <param name="StatusChange">When the system last noted a change of it: a folder whose time was put back shows by that.</param>
+    /// <param name="IsRecent">True where these times were so new that a later change may not have changed them.</param>
     /// <param name="Files">Paths of its files.</param>
     /// <param name="Folders">Paths of the folders in it.</param>
     /// <param name="Faults">What in it cannot be read.</param>
-    private sealed record KeptFolder(DateTime ModifiedUtc, bool IsRecent, IReadOnlyList<string> Files, IReadOnlyList<string> Folders, ImmutableArray<Fault> Faults);
+    /// <param name="IsEmpty">True where nothing at all stands in it, what nobody looks into included.</param>
+    private sealed record KeptFolder(
+        DateTime ModifiedUtc, long? StatusChange, bool IsRecent, IReadOnlyList<string> Files, IReadOnlyList<string> Folders, ImmutableArray<Fault> Faults, bool IsEmpty);
 
     /// <summary>Its files by their absolute paths.</summary>
     public IReadOnlyDictionary<string, SessionEntry> Files => _files;
+
+    /// <summary>Absolute paths of the folders below it that hold nothing, in order.</summary>
+    public IEnumerable<string> EmptyFolders => _folders.Where(f => f.Key != root && f.Value.IsEmpty).Select(f => f.Key).Order(StringComparer.Ordinal);
 
     /// <summary>What in it cannot be looked at, by path.</summary>
     public IEnumerable<Fault> Faults => _folders.OrderBy(f => f.Key, StringComparer.Ordinal).SelectMany(f => f.Value.Faults);
@@ -135,18 +141,20 @@ public sealed class SessionTree(string root)
     private KeptFolder LookAt(string folder, LookDepth depth, DateTime nowUtc, Dictionary<string, EntryChange> changes)
     {
         // Taken before its entries are: what appears in between shows at the next look.
-        var modified = FileFacts.Of(folder)?.ModifiedUtc;
-        if (depth == LookDepth.Folders && modified is not null && _folders.TryGetValue(folder, out var known) && known.ModifiedUtc == modified && !known.IsRecent)
+        var (modified, status) = (FileFacts.Of(folder)?.ModifiedUtc, FileFacts.StatusChangeOf(folder));
+        if (depth == LookDepth.Folders && modified is not null && _folders.TryGetValue(folder, out var known) && known.ModifiedUtc == modified && known.StatusChange == status && !known.IsRecent)
         {
             return known;
         }
         var before = _folders.GetValueOrDefault(folder)?.Files ?? [];
         List<string> files = [], folders = [];
         var faults = new List<Fault>();
+        var isEmpty = false;
         try
         {
             var content = FolderContent.ReadAll(
                 folder, folder == root, (name, number) => depth == LookDepth.Folders && _files.TryGetValue(Path.Combine(folder, name), out var file) && !file.IsLink && file.Facts.Inode == number);
+            isEmpty = content.Folders.Count + content.UnopenableFolders.Count + content.KnownNames.Count + content.Entries.Count == 0;
             folders.AddRange(content.Folders.Where(f => !Litter.IsFolder(f)).Order(StringComparer.Ordinal).Select(f => Path.Combine(folder, f)));
             faults.AddRange(content.UnopenableFolders.Select(f => new Fault(FaultCode.NameNotText) { Path = Path.Combine(folder, f) }));
             // One that is known by its name and its number is another one only where it was written over, and that is looked for elsewhere.
@@ -162,7 +170,8 @@ public sealed class SessionTree(string root)
         }
         var there = files.ToHashSet(StringComparer.Ordinal);
         Forget(before.Where(f => !there.Contains(f)), changes);
-        return _folders[folder] = new KeptFolder(modified ?? default, modified is null || nowUtc - modified.Value < TooRecent, files, folders, [.. faults]);
+        var isRecent = modified is null || nowUtc - modified.Value < TooRecent || nowUtc - DateTime.UnixEpoch.AddTicks(status ?? 0) < TooRecent;
+        return _folders[folder] = new KeptFolder(modified ?? default, status, isRecent, files, folders, [.. faults], isEmpty);
     }
 
     private void Note(string path, FolderEntry entry, List<string> files, List<Fault> faults, DateTime nowUtc, Dictionary<string, EntryChange> changes)

@@ -74,6 +74,53 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
         return count == 0 ? null : new Repointing(Told(asked), count, ByteIdentity.Of(bytes), read.ToBytes());
     }
 
+    /// <summary>
+    /// Works out what a document must say once files are gone from it: entries of its list go, and clips play another file with
+    /// the same sound where there is one.
+    /// </summary>
+    /// <param name="document">The document.</param>
+    /// <param name="sessionFolder">Absolute path of the session folder that it stands in.</param>
+    /// <param name="shelves">All known shelves.</param>
+    /// <param name="goes">Whether a file goes, by its absolute path.</param>
+    /// <param name="instead">The absolute path of the file that clips play instead; null for none: then their pointers stay as they are.</param>
+    /// <returns>The step, and the entries that go as they stood, with the absolute paths that they point at; null where nothing changes.</returns>
+    /// <exception cref="FaultException">The document cannot be read.</exception>
+    public static (RepointDocumentStep Step, IReadOnlyList<(string Path, string Reference)> Entries)? Unlisting(
+        InventoryDocument document, string sessionFolder, IReadOnlyList<Shelf> shelves, Predicate<string> goes, Func<string, string?> instead)
+    {
+        ArgumentNullException.ThrowIfNull(document);
+        ArgumentNullException.ThrowIfNull(goes);
+        ArgumentNullException.ThrowIfNull(instead);
+        var bytes = ReadableFile.ReadAll(document.Path, SessionDocument.MostBytes);
+        var read = SessionDocument.Parse(bytes);
+        var paths = new Dictionary<string, string>(StringComparer.Ordinal);
+        string PathOf(string url) => paths.TryGetValue(url, out var path) ? path : paths[url] = ReferencedPath.Of(url, document, sessionFolder, shelves);
+        var (pointers, count) = (new List<NewPointer>(), 0);
+        foreach (var url in read.References.Where(r => !r.IsOnList).Select(r => r.TargetUrl).Distinct(StringComparer.Ordinal))
+        {
+            if (goes(PathOf(url)) && instead(PathOf(url)) is { } other)
+            {
+                pointers.Add(new NewPointer(url, OpenTimeline.Format.PointerTo(other, ReadFrom(document, sessionFolder)), other));
+                count += read.References.Count(r => !r.IsOnList && r.TargetUrl == url);
+            }
+        }
+        var removed = SessionList.Remove(SessionDocument.Parse(bytes), url => goes(PathOf(url)));
+        if (pointers.Count == 0 && removed.Count == 0)
+        {
+            return null;
+        }
+        string[] reasons =
+        [
+            .. removed.Count > 0 ? new[] { $"{ByteText.Count(removed.Count, "file")} taken off the list" } : [],
+            .. count > 0 ? new[] { $"{ByteText.Count(count, "reference")} re-pointed to the same sound" } : [],
+        ];
+        var step = new RepointDocumentStep(document.Path, string.Join("; ", reasons) + (document.Current ? "" : ", an older version"), ByteIdentity.Of(bytes), [.. pointers], bytes.Length)
+        {
+            Unlisted = [.. removed.Select(r => r.Url).Distinct(StringComparer.Ordinal)],
+        };
+        return (step, [.. removed.Select(r => (PathOf(r.Url), r.Reference))]);
+    }
+
     private static List<NewPointer> Told(List<(string Url, NewPointer? Pointer)> asked)
     {
         var alike = asked.GroupBy(a => a.Url, a => a.Pointer, StringComparer.Ordinal).Where(g => g.Distinct().Count() == 1).Select(g => g.Key).ToHashSet(StringComparer.Ordinal);

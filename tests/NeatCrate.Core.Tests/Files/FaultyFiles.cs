@@ -38,6 +38,12 @@ internal class FaultyFiles : IDurableFiles
 
     public void MakeFolder(string path) => Change("make folder", path, () => _real.MakeFolder(path));
 
+    public long? FolderTime(string folder) => _real.FolderTime(folder);
+
+    public void SetFolderTime(string folder, long nanoseconds) => Change("set folder time", folder, () => _real.SetFolderTime(folder, nanoseconds));
+
+    public void SetFolderMode(string folder, int mode) => Change("set folder mode", folder, () => _real.SetFolderMode(folder, mode));
+
     public bool RemoveFolder(string path) => Change("remove folder", path, () => _real.RemoveFolder(path));
 
     public void Remove(string path) => Change("remove", path, () => _real.Remove(path));

@@ -40,7 +40,7 @@ internal sealed class PlanStory : IDisposable
     /// <summary>Every kind of plan, and the undo of each.</summary>
     public static IReadOnlyList<string> Names { get; } =
     [
-        .. new[] { "set up", "settings", "version", "current document", "copy in", "relink", "import converted", "takes", "repair", "mirror", "separate", "bring home", "bundle" }
+        .. new[] { "set up", "settings", "version", "current document", "copy in", "relink", "import converted", "takes", "repair", "mirror", "separate", "bring home", "bundle", "set aside", "put back" }
             .SelectMany(n => new[] { n, n + ", undone" }),
         "empty",
     ];
@@ -163,21 +163,32 @@ internal sealed class PlanStory : IDisposable
                 _session.Place(Inside("Cello 01.wav", 1), "Cello").Place(SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), 900, seed: 2)).Save();
                 return BundlePlanner.Plan(new BundleRequest(
                     _session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.Zero)));
+            case "set aside":
+                return Purged().SetAside("Audio/Cello 02.wav", "Audio/drip.wav", "Audio/again.wav", "Lyrics");
+            case "put back":
+                var held = Purged();
+                held.Apply(held.SetAside("Audio/Cello 02.wav", "Audio/drip.wav", "Lyrics"));
+                return held.PutBack();
             case "empty":
                 // What was set aside is emptied: a plan of its own, that cannot be undone.
-                _session.Save();
-                var held = new[] { Inside("one.wav", 1), Inside("two.wav", 2) };
-                return new Plan
-                {
-                    Id = Guid.NewGuid(),
-                    Kind = PlanKind.CopyIn,
-                    Sentence = "Delete 2 files for good.",
-                    WritableRoots = [_session.Folder],
-                    Steps = [.. held.Select(h => new DeleteFileStep(h, "held no longer", ByteIdentity.OfFile(h, null, cancel)))],
-                };
+                var full = Purged();
+                full.Apply(full.SetAside("Audio/Cello 02.wav", "Audio/drip.wav", "Lyrics"));
+                return full.Empty("Audio/Cello 02.wav", "Lyrics");
             default:
                 throw new ArgumentOutOfRangeException(nameof(kind), kind, "There is no such story.");
         }
+    }
+
+    /// <summary>A take that nobody placed, a file on no list, one that is there twice, and an empty folder; two documents list and place them.</summary>
+    private Purge.PurgeFixture Purged()
+    {
+        _session.Place(Inside("Cello 01.wav", 1), "Cello").List(Inside("Cello 02.wav", 2));
+        _session.Place(Inside("again.wav", 1), "Samples");
+        Inside("drip.wav", 3);
+        Directory.CreateDirectory(_session.Inside("Lyrics"));
+        _session.Save(_session.Inside("Older documents", "Net Mender 2026-10-13_230000.otio"));
+        _session.Save();
+        return new Purge.PurgeFixture(_session);
     }
 
     private void Shared(string name, params string[] files)

@@ -83,8 +83,7 @@ public sealed record MakeFileStep(string Destination, string Reason, FileOrigin 
     /// <inheritdoc/>
     public override string? SourcePath => Origin.Source;
 
-    /// <inheritdoc/>
-    public override byte[]? NewDocument => (Origin as GivenBytes)?.Content;
+    internal override byte[]? DocumentThen(IDurableFiles files) => (Origin as GivenBytes)?.Content;
 
     /// <inheritdoc/>
     public override long WritesBytes => Bytes;

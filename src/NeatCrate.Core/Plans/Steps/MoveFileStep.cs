@@ -1,19 +1,19 @@
+using System.Collections.Immutable;
 using NeatCrate.Core.Faults;
 using NeatCrate.Core.Files;
 
 namespace NeatCrate.Core.Plans;
 
-/// <summary>Gives a file another place on the same drive, where there is none yet. Its bytes are not touched, so they are not read either.</summary>
+/// <summary>
+/// What every step does that gives a file another place on the same drive, where there is none yet. Its bytes are not touched,
+/// so they are not read either.
+/// </summary>
 /// <param name="Destination">Its new place.</param>
 /// <param name="Reason">Why.</param>
 /// <param name="Source">Its place until now.</param>
 /// <param name="Expected">The file as the plan saw it.</param>
-[StepKind("move-file")]
-public sealed record MoveFileStep(string Destination, string Reason, string Source, FileState Expected) : PlanStep(Destination, Reason)
+public abstract record MovingStep(string Destination, string Reason, string Source, FileState Expected) : PlanStep(Destination, Reason)
 {
-    /// <inheritdoc/>
-    public override string Verb => "move";
-
     /// <inheritdoc/>
     public override string? SourcePath => Source;
 
@@ -22,9 +22,6 @@ public sealed record MoveFileStep(string Destination, string Reason, string Sour
 
     /// <inheritdoc/>
     public override string? Vacates => Source;
-
-    /// <inheritdoc/>
-    public override PlanStep Moved(Func<string, string> path) => this with { Destination = path(Destination), Source = path(Source) };
 
     /// <inheritdoc/>
     public override PlanStep? Inverse(StepRecord record) => new MoveFileStep(Source, "back to its place", Destination, Expected);
@@ -77,4 +74,42 @@ public sealed record MoveFileStep(string Destination, string Reason, string Sour
             : null;
 
     private static FileState? StateOf(IDurableFiles files, string path) => files.LookAtName(path) is { } facts ? new FileState(facts.Bytes, facts.ModifiedUtc) : null;
+}
+
+/// <summary>Gives a file another place on the same drive.</summary>
+/// <param name="Destination">Its new place.</param>
+/// <param name="Reason">Why.</param>
+/// <param name="Source">Its place until now.</param>
+/// <param name="Expected">The file as the plan saw it.</param>
+[StepKind("move-file")]
+public sealed record MoveFileStep(string Destination, string Reason, string Source, FileState Expected) : MovingStep(Destination, Reason, Source, Expected)
+{
+    /// <inheritdoc/>
+    public override string Verb => "move";
+
+    /// <inheritdoc/>
+    public override PlanStep Moved(Func<string, string> path) => this with { Destination = path(Destination), Source = path(Source) };
+}
+
+/// <summary>Moves a file out of its place into the holding place. Nothing that counts may point at it then.</summary>
+/// <param name="Destination">Its place in the holding place.</param>
+/// <param name="Reason">Why.</param>
+/// <param name="Source">Its place until now.</param>
+/// <param name="Expected">The file as the plan saw it.</param>
+/// <param name="MissedBy">Absolute paths of documents that may point at it all the same, since somebody chose not to count them.</param>
+[StepKind("set-aside")]
+public sealed record SetAsideStep(string Destination, string Reason, string Source, FileState Expected, ImmutableArray<string> MissedBy) : MovingStep(Destination, Reason, Source, Expected)
+{
+    /// <inheritdoc/>
+    public override string Verb => "set aside";
+
+    /// <inheritdoc/>
+    public override string? Removes => Source;
+
+    /// <inheritdoc/>
+    public override bool MayBeMissedBy(string document) => MissedBy.Contains(document);
+
+    /// <inheritdoc/>
+    public override PlanStep Moved(Func<string, string> path) =>
+        this with { Destination = path(Destination), Source = path(Source), MissedBy = [.. MissedBy.Select(path)] };
 }

@@ -153,3 +153,21 @@ public sealed record DeleteFileStep(string Destination, string Reason, ByteIdent
     /// <inheritdoc/>
     public override PlanStep? Inverse(StepRecord record) => null;
 }
+
+/// <summary>Takes away a file of our own beside people's files, such as a list of what is held when nothing is.</summary>
+/// <param name="Destination">The file.</param>
+/// <param name="Reason">Why.</param>
+/// <param name="Expected">What it must be, byte for byte.</param>
+/// <param name="Content">Its bytes, from which it is made again.</param>
+[StepKind("remove-own-file")]
+public sealed record RemoveOwnFileStep(string Destination, string Reason, ByteIdentity Expected, byte[] Content) : RemoveStep(Destination, Reason, Expected)
+{
+    /// <inheritdoc/>
+    public override string Verb => "remove";
+
+    /// <inheritdoc/>
+    public override PlanStep Moved(Func<string, string> path) => this with { Destination = path(Destination) };
+
+    /// <inheritdoc/>
+    public override PlanStep? Inverse(StepRecord record) => MakeFileStep.Write(Destination, "as it was", Content);
+}

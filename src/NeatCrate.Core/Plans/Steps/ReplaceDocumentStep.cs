@@ -209,8 +209,7 @@ public abstract record DocumentStep(string Destination, string Reason, ByteIdent
 public sealed record ReplaceDocumentStep(string Destination, string Reason, byte[] Content, ByteIdentity Expected, DateTime? ModifiedUtc = null)
     : DocumentStep(Destination, Reason, Expected)
 {
-    /// <inheritdoc/>
-    public override byte[]? NewDocument => Content;
+    internal override byte[]? DocumentThen(IDurableFiles files) => Content;
 
     /// <inheritdoc/>
     public override long WritesBytes => Content.Length;

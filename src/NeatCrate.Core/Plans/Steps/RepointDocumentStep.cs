@@ -17,7 +17,10 @@ public sealed record NewPointer(string Url, string NewUrl, string Copy, Availabl
     internal NewReference Says => new(NewUrl, Range);
 }
 
-/// <summary>Points a document at files that the plan brought in: only at those that are in, when some had to be left out.</summary>
+/// <summary>
+/// Points a document at files that the plan brought in: only at those that are in, when some had to be left out. Entries of its
+/// list can go and come with that; nothing else in it changes.
+/// </summary>
 /// <param name="Destination">The document.</param>
 /// <param name="Reason">Why.</param>
 /// <param name="Expected">Identity of the document as the plan saw it.</param>
@@ -27,8 +30,14 @@ public sealed record NewPointer(string Url, string NewUrl, string Copy, Availabl
 public sealed record RepointDocumentStep(string Destination, string Reason, ByteIdentity Expected, ImmutableArray<NewPointer> Pointers, long Bytes)
     : DocumentStep(Destination, Reason, Expected)
 {
+    /// <summary>Pointers, as they are written now, of the entries that go from the session's list.</summary>
+    public ImmutableArray<string> Unlisted { get; init; } = [];
+
+    /// <summary>Entries that come on the session's list, as JSON.</summary>
+    public ImmutableArray<string> Listed { get; init; } = [];
+
     /// <inheritdoc/>
-    public override string Verb => "re-point";
+    public override string Verb => Pointers.IsEmpty ? "re-write list" : "re-point";
 
     /// <inheritdoc/>
     public override long WritesBytes => Bytes;
@@ -40,19 +49,62 @@ public sealed record RepointDocumentStep(string Destination, string Reason, Byte
     public override PlanStep Moved(Func<string, string> path) =>
         this with { Destination = path(Destination), Pointers = [.. Pointers.Select(p => p with { Copy = path(p.Copy) })] };
 
+    internal override byte[]? DocumentThen(IDurableFiles files) =>
+        files.LookAtName(Destination) is { IsRegular: true } && files.ReadAll(Destination) is var bytes && ByteIdentity.Of(bytes) == Expected ? Changed(bytes, Pointers) : null;
+
     internal override void Do(StepContext context)
     {
-        var pointers = Pointers.Where(p => !context.IsLeftOut(p.Copy)).ToList();
-        var byUrl = pointers.Where(p => p.Reference is null).ToDictionary(p => p.Url, StringComparer.Ordinal);
-        var byReference = pointers.Where(p => p.Reference is not null).ToDictionary(p => p.Reference!.Value);
         var bytes = context.Files.ReadAll(Destination);
         if (ByteIdentity.Of(bytes) != Expected)
         {
             throw new FaultException(FaultCode.DocumentChanged, Destination);
         }
+        Replace(Changed(bytes, Pointers.Where(p => !context.IsLeftOut(p.Copy))), null, context);
+    }
+
+    private byte[] Changed(byte[] bytes, IEnumerable<NewPointer> pointers)
+    {
+        var (byUrl, byReference) = (new Dictionary<string, NewPointer>(StringComparer.Ordinal), new Dictionary<int, NewPointer>());
+        foreach (var pointer in pointers)
+        {
+            if (pointer.Reference is { } reference)
+            {
+                byReference[reference] = pointer;
+            }
+            else
+            {
+                byUrl[pointer.Url] = pointer;
+            }
+        }
         var document = (DocumentFormats.Of(Destination) ?? OpenTimeline.Format).Read(bytes);
+        if (document is SessionDocument session)
+        {
+            // References are counted as they stand before the list changes.
+            return Changed(session, byUrl, byReference);
+        }
+        Repoint(document, byUrl, byReference);
+        return document.ToBytes();
+    }
+
+    private byte[] Changed(SessionDocument document, Dictionary<string, NewPointer> byUrl, Dictionary<int, NewPointer> byReference)
+    {
+        var unlisted = Unlisted.ToHashSet(StringComparer.Ordinal);
+        var at = 0;
+        document.Repoint(r => (byReference.GetValueOrDefault(at++) ?? (r.IsOnList && unlisted.Contains(r.TargetUrl) ? null : byUrl.GetValueOrDefault(r.TargetUrl)))?.Says);
+        if (unlisted.Count > 0)
+        {
+            SessionList.Remove(document, unlisted.Contains);
+        }
+        foreach (var entry in Listed)
+        {
+            SessionList.Add(document, entry);
+        }
+        return document.ToUtf8();
+    }
+
+    private static void Repoint(IMediaDocument document, Dictionary<string, NewPointer> byUrl, Dictionary<int, NewPointer> byReference)
+    {
         var at = 0;
         document.Repoint(r => (byReference.GetValueOrDefault(at++) ?? byUrl.GetValueOrDefault(r.TargetUrl))?.Says);
-        Replace(document.ToBytes(), null, context);
     }
 }

@@ -1,0 +1,267 @@
+using CsCheck;
+using NeatCrate.Core.Documents;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Purge;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Tests.Files;
+using NeatCrate.Testing;
+
+namespace NeatCrate.Core.Tests.Purge;
+
+public sealed class SetAsideTests : IDisposable
+{
+    private readonly PurgeFixture _purge = new();
+
+    private SessionFixture Session => _purge.Session;
+
+    public void Dispose() => _purge.Dispose();
+
+    /// <summary>Everything in a folder as the system tells it: names, kinds, sizes, modes and times to the nanosecond, of folders too (stat, GNU coreutils).</summary>
+    private static string Told(string folder) => Tool.Run("find", folder, "-printf", "%P %y %s %m %T@\\n").Split('\n').Order(StringComparer.Ordinal).Aggregate("", (a, b) => a + "\n" + b);
+
+    private static readonly string[] Folders = ["Audio", "Audio/takes", "Bounces", "Lyrics", "a/b/c"];
+
+    private static readonly string[] Names = ["Cello 01.wav", "Cello 02.wav", "drip.wav", "DRIP.wav", "Dvo\u0159a\u0301k.wav", "what?.wav", ".DS_Store", "%41 drip.wav"];
+
+    /// <summary>Whatever is set aside, in however many goes, and put back: the tree is exactly as it was, with all times and modes.</summary>
+    [Fact]
+    public void PutBackRestoresTheExactTree() => Gen.Select(Gen.Int[0, 4], Gen.Int[0, 7], Gen.Int[1, 5]).Array[1, 12].Select(Gen.Int[0, 1 << 12]).Sample(
+        (files, choice) =>
+        {
+            using var purge = new PurgeFixture();
+            foreach (var (folder, name, seed) in files)
+            {
+                var path = purge.Session.Inside([.. Folders[folder].Split('/'), Names[name]]);
+                Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+                SessionFixture.Sound(path, 480, seed: seed);
+                File.SetUnixFileMode(path, (UnixFileMode)(0x100 | (seed << 3)));
+                if (seed % 2 == 0 && !name.Equals(6))
+                {
+                    purge.Session.List(path);
+                }
+            }
+            Directory.CreateDirectory(purge.Session.Inside("empty", "below"));
+            purge.Session.Save();
+            foreach (var folder in Directory.EnumerateDirectories(purge.Session.Folder, "*", SearchOption.AllDirectories))
+            {
+                File.SetUnixFileMode(folder, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute | UnixFileMode.OtherExecute);
+                Directory.SetLastWriteTimeUtc(folder, new DateTime(2026, 10, 1, 1, 2, 3, DateTimeKind.Utc).AddTicks(folder.Length));
+            }
+            var document = File.ReadAllBytes(purge.Session.DocumentPath);
+            var before = Told(purge.Session.Folder);
+            var can = PurgeJudge.Judge(purge.World()).Where(i => i.Group is not null).Select(i => Path.GetRelativePath(purge.Session.Folder, i.Path)).ToList();
+            var (first, second) = (can.Where((_, n) => ((choice >> n) & 1) == 1).ToArray(), can.Where((_, n) => ((choice >> n) & 1) == 0).ToArray());
+            foreach (var part in new[] { first, second }.Where(p => p.Length > 0))
+            {
+                purge.Apply(purge.SetAside([.. part.Where(p => PurgeJudge.Judge(purge.World()).Any(i => i.Group is not null && i.Path == Path.Combine(purge.Session.Folder, p)))]));
+            }
+            var held = purge.World().Inventory.Held.Files.Select(f => f.Held).ToArray();
+            Assert.Equal(can.Count, held.Length);
+            if (choice % 3 == 0)
+            {
+                purge.Apply(purge.PutBack(held[0]));
+            }
+            if (purge.World().Inventory.Held.Files.Length > 0)
+            {
+                purge.Apply(purge.PutBack());
+            }
+            // The document is written anew where it listed one; its list may be in another order, and all else stays.
+            var listed = files.Any(f => f.Item3 % 2 == 0);
+            Assert.Equal(Without(before, listed), Without(Told(purge.Session.Folder), listed));
+            Assert.Equal(
+                SessionDocument.Parse(document).References.Select(r => r.ToString()).Order(), SessionDocument.ReadFile(purge.Session.DocumentPath).References.Select(r => r.ToString()).Order());
+        },
+        iter: 40);
+
+    private static string Without(string told, bool document) =>
+        document ? string.Join('\n', told.Split('\n').Where(l => !l.StartsWith(SessionFixture.Name + ".otio", StringComparison.Ordinal))) : told;
+
+    [Fact]
+    public void AListedTakeGoesWithItsNoteAndComesBackWithIt()
+    {
+        var path = _purge.Sound("Audio/Cello 02.wav", 2);
+        ClipBuilder.List(Session.Document.Root, MediaUrl.From(path, Session.Folder), 4800, 48000, new TakeLabel("Cello", 2, 1, Note: "bow noise at the end"));
+        Session.Save();
+        var before = File.ReadAllText(Session.DocumentPath);
+        var plan = _purge.SetAside("Audio/Cello 02.wav");
+        Assert.Equal("Set aside 1 file, 14 kB (1 take nobody placed); document re-written; nothing is deleted.", plan.Sentence);
+        _purge.Apply(plan);
+        Assert.Empty(SessionDocument.ReadFile(Session.DocumentPath).References);
+        Assert.Equal(FileUse.SetAside, _purge.UseOf("Set aside/Audio/Cello 02.wav"));
+        Assert.Equal((UseReason.SetAside, null), (_purge.Item("Set aside/Audio/Cello 02.wav").Reasons[0].Why, _purge.Item("Set aside/Audio/Cello 02.wav").Group));
+        _purge.Apply(_purge.PutBack());
+        Assert.Equal(before, File.ReadAllText(Session.DocumentPath));
+        Assert.False(Directory.Exists(Session.Inside(HoldingPlace.FolderName)));
+    }
+
+    /// <summary>The same sound twice becomes one: clips of every version play the one that stays, and sample ranges are the same.</summary>
+    [Fact]
+    public void TheSameSoundTwiceBecomesOne()
+    {
+        var (kept, again) = (_purge.Sound("Audio/bell.wav", 1), _purge.Sound("Audio/bell 2.wav", 1));
+        Session.Place(kept, "Cello", 0, 100).Place(kept, "Cello", 200, 100).Place(again, "Samples", 50, 70).List(again).Save(Session.Inside("Older documents", "261013 Net Mender.otio"));
+        Session.Save();
+        _purge.Apply(_purge.SetAside("Audio/bell 2.wav"));
+        foreach (var document in _purge.World().Inventory.Documents)
+        {
+            Assert.Equal(
+                [("Audio/bell.wav", 0L, 100L), ("Audio/bell.wav", 200, 100), ("Audio/bell.wav", 50, 70)],
+                document.Document!.References.Select(r => (r.TargetUrl, (long)(r.Source!.Value.Start.Seconds.ToDouble() * 48000), (long)(r.Source.Value.Duration.Seconds.ToDouble() * 48000))));
+        }
+        // The one that clips play from now on may not go with it.
+        _purge.Apply(_purge.PutBack());
+        Assert.Contains(FaultCode.InUse, _purge.SetAside("Audio/bell.wav", "Audio/bell 2.wav").Refusals.Select(f => f.Code));
+    }
+
+    /// <summary>Silence of one length is all alike, and no copy of anything; other times of day are other recordings.</summary>
+    [Fact]
+    public void SilenceIsNoCopy()
+    {
+        foreach (var name in new[] { "a.wav", "b.wav" })
+        {
+            Directory.CreateDirectory(Session.Inside("Audio"));
+            using var stream = File.Create(Session.Inside("Audio", name));
+            using var writer = new WavWriter(stream, new PcmFormat(48000, 1, 24));
+            writer.Write(new int[4800]);
+        }
+        Session.Save();
+        Assert.Empty(_purge.World().Same);
+    }
+
+    /// <summary>Between the plan and its being applied a document may have come to use the file: then nothing is done.</summary>
+    [Fact]
+    public void WhatCameIntoUseMeanwhileIsRefused()
+    {
+        var path = _purge.Sound("Audio/drip.wav", 1);
+        Session.Save();
+        var plan = _purge.SetAside("Audio/drip.wav");
+        _purge.Other(path);
+        Assert.Equal([FaultCode.StillUsed], _purge.Refusals(plan).Select(f => f.Code));
+        Assert.Contains(FaultCode.InUse, _purge.SetAside("Audio/drip.wav").Refusals.Select(f => f.Code));
+    }
+
+    /// <summary>Whoever does not count older versions is told which of them will miss what goes; they are not written.</summary>
+    [Fact]
+    public void VersionsThatDoNotCountAreToldOf()
+    {
+        Session.Place(_purge.Sound("Audio/Cello 01.wav", 1), "Cello").Save(Session.Inside("Older documents", "261013 Net Mender.otio"));
+        File.WriteAllBytes(Session.DocumentPath, SessionDocument.Create(Session.SessionId, SessionFixture.Name, new SessionSettings(), SessionLayout.Default, ["Cello"]).ToUtf8());
+        _purge.Counting = new PurgeCounting(OlderVersions: false);
+        var plan = _purge.SetAside("Audio/Cello 01.wav");
+        var remark = Assert.Single(plan.Remarks, r => r.Code == FaultCode.MissedBy);
+        Assert.Equal((1L, "261013 Net Mender"), (remark.Count, Assert.Single(remark.Names)));
+        _purge.Apply(plan);
+        Assert.False(_purge.Is("Audio/Cello 01.wav"));
+        _purge.Apply(_purge.PutBack());
+        Assert.True(_purge.Is("Audio/Cello 01.wav"));
+    }
+
+    /// <summary>Another file took the place: both are kept, the list points at the one that comes back, and it is told.</summary>
+    [Fact]
+    public void WhatCannotGoBackToItsPlaceComesBesideIt()
+    {
+        Session.List(_purge.Sound("Audio/drip.wav", 1)).Save();
+        _purge.Apply(_purge.SetAside("Audio/drip.wav"));
+        _purge.Sound("Audio/drip.wav", 9);
+        var plan = _purge.PutBack();
+        Assert.Equal((FaultCode.ComesBackAs, "drip 2.wav"), (Assert.Single(plan.Remarks).Code, plan.Remarks[0].Other));
+        _purge.Apply(plan);
+        Assert.Equal("Audio/drip%202.wav", Assert.Single(SessionDocument.ReadFile(Session.DocumentPath).References).TargetUrl);
+        Assert.Equal(FileUse.Listed, _purge.UseOf("Audio/drip 2.wav"));
+        Assert.Equal(FileUse.Stray, _purge.UseOf("Audio/drip.wav"));
+    }
+
+    [Fact]
+    public void AFolderOfThatNameThatIsNotOursHoldsNothing()
+    {
+        _purge.Sound("Set aside/mine.wav", 1);
+        _purge.Sound("Audio/drip.wav", 2);
+        Session.Save();
+        Assert.Equal(FileUse.Stray, _purge.UseOf("Set aside/mine.wav"));
+        _purge.Apply(_purge.SetAside("Audio/drip.wav"));
+        Assert.Equal((FileUse.Stray, FileUse.SetAside), (_purge.UseOf("Set aside/mine.wav"), _purge.UseOf("Set aside/Audio/drip.wav")));
+        Assert.DoesNotContain(_purge.Empty().Steps, s => s.Destination.EndsWith("mine.wav", StringComparison.Ordinal));
+        _purge.Apply(_purge.PutBack());
+        Assert.True(_purge.Is("Set aside/mine.wav"));
+    }
+
+    [Theory]
+    [InlineData("{")]
+    [InlineData("""{"format": "neat-crate set aside 1", "files": [{"held": "../../x.wav", "path": "x.wav"}]}""")]
+    [InlineData("""{"format": "neat-crate set aside 9", "files": []}""")]
+    public void AListThatCannotBeUsedIsToldAndNothingCountsAsHeld(string list)
+    {
+        _purge.Sound("Set aside/Audio/drip.wav", 1);
+        File.WriteAllText(HoldingPlace.ListIn(Session.Folder), list);
+        Session.Save();
+        var inventory = _purge.World().Inventory;
+        Assert.Contains(FaultCode.HoldingListUnusable, inventory.Remarks.Select(r => r.Code));
+        Assert.Equal(FileUse.Stray, _purge.UseOf("Set aside/Audio/drip.wav"));
+        Assert.Equal([FaultCode.NothingHeld], _purge.PutBack().Refusals.Select(f => f.Code));
+    }
+
+    [Fact]
+    public void EmptyingNamesWhatNoOtherPlaceHoldsAndIsForGood()
+    {
+        _purge.Sound("Audio/drip.wav", 1);
+        _purge.Sound("Audio/drop.wav", 2);
+        Session.Save();
+        _purge.Apply(_purge.SetAside("Audio/drip.wav", "Audio/drop.wav"));
+        var plan = HeldPlanner.Empty(
+            new HeldRequest(Session.SessionId, _purge.World().Inventory), new FreshIdentities(), (p, _) => p.EndsWith("drop.wav", StringComparison.Ordinal), TestContext.Current.CancellationToken);
+        Assert.True(plan.IsForGood);
+        var alone = Assert.Single(plan.Remarks);
+        Assert.Equal((FaultCode.NoOtherPlaceHolds, 1L, "drip.wav"), (alone.Code, alone.Count, Assert.Single(alone.Names)));
+        _purge.Apply(plan);
+        Assert.Empty(Directory.EnumerateFileSystemEntries(Session.Folder, "*.wav", SearchOption.AllDirectories));
+        Assert.False(Directory.Exists(Session.Inside(HoldingPlace.FolderName)));
+        Assert.Equal([FaultCode.CannotBeUndone], UndoPlanner.Plan(plan, _purge.Journal.Records(plan)).Refusals.Select(f => f.Code).Distinct());
+    }
+
+    /// <summary>A file that was put in the place of a held one is not what was looked at, and stays.</summary>
+    [Fact]
+    public void OnlyWhatWasLookedAtIsDeleted()
+    {
+        _purge.Sound("Audio/drip.wav", 1);
+        Session.Save();
+        _purge.Apply(_purge.SetAside("Audio/drip.wav"));
+        var plan = _purge.Empty();
+        _purge.Sound("Set aside/Audio/drip.wav", 9);
+        var result = _purge.Journal.TryApply(plan);
+        Assert.Equal((PlanOutcome.Failed, FaultCode.CopyChanged), (result.Outcome, result.Cause!.Code));
+        Assert.Equal(File.ReadAllBytes(SessionFixture.Sound(Path.Combine(Session.Card, "same.wav"), seed: 9)), File.ReadAllBytes(Session.Inside("Set aside", "Audio", "drip.wav")));
+    }
+
+    [Fact]
+    public void TakingOffTheListLeavesTheFile()
+    {
+        Session.List(_purge.Sound("Audio/drip.wav", 1)).Save();
+        var plan = SetAsidePlanner.TakeOffList(_purge.Request("Audio/drip.wav"));
+        Assert.Equal("Take 1 file off the session's list; it stays where it is.", plan.Sentence);
+        var before = File.ReadAllText(Session.DocumentPath);
+        _purge.Apply(plan);
+        Assert.True(_purge.Is("Audio/drip.wav"));
+        Assert.Equal(FileUse.Stray, _purge.UseOf("Audio/drip.wav"));
+        _purge.Apply(UndoPlanner.Plan(plan, _purge.Journal.Records(plan)));
+        Assert.Equal(before, File.ReadAllText(Session.DocumentPath));
+    }
+
+    /// <summary>Undo and redo of setting aside.</summary>
+    [Fact]
+    public void SettingAsideIsUndoneAndRedone()
+    {
+        Session.List(_purge.Sound("Audio/drip.wav", 1)).Save();
+        Directory.CreateDirectory(Session.Inside("Lyrics"));
+        var before = Told(Session.Folder);
+        var plan = _purge.SetAside("Audio/drip.wav", "Lyrics");
+        _purge.Apply(plan);
+        var undo = UndoPlanner.Plan(plan, _purge.Journal.Records(plan));
+        _purge.Apply(undo);
+        // A document that is written back has its time to 100 ns.
+        Assert.Equal(Without(before, true), Without(Told(Session.Folder), true));
+        _purge.Apply(RedoPlanner.Plan(plan, undo));
+        Assert.Equal(FileUse.SetAside, _purge.UseOf("Set aside/Audio/drip.wav"));
+    }
+}
