@@ -60,7 +60,7 @@ public sealed class StoreFilesTests : IDisposable
         Assert.Equal((14_444L, "ROOT/library/drum.wav"), (steps[1].WritesBytes, steps[1].SourcePath));
         Assert.Equal((14_403L, 2), steps[3] is MakeFileStep { Origin: FileRanges ranges } made ? (made.Bytes, ranges.Pieces.Length) : default);
         Assert.Equal(48_000, steps[4] is MakeFileStep { Transform: ConvertRate convert } ? convert.SampleRate : 0);
-        Assert.Equal("{}"u8.ToArray(), steps[5].NewDocument);
+        Assert.Equal("{}"u8.ToArray(), Assert.IsType<GivenBytes>(Assert.IsType<MakeFileStep>(steps[5]).Origin).Content);
         Assert.Equal(UInt128.Parse("340282366920938463463374607431768211000", System.Globalization.CultureInfo.InvariantCulture), ((ReplaceDocumentStep)steps[6]).Expected.Hash);
         Assert.Equal(2, ((PackBundleStep)steps[10]).Contents.Entries.Length);
 

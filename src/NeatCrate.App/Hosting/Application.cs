@@ -8,6 +8,7 @@ using NeatCrate.App.Jobs;
 using NeatCrate.App.Listening;
 using NeatCrate.App.Notices;
 using NeatCrate.App.Plans;
+using NeatCrate.App.Purge;
 using NeatCrate.App.Record;
 using NeatCrate.App.Relink;
 using NeatCrate.App.Sessions;
@@ -130,6 +131,7 @@ public static class Application
         services.AddSingleton<RelinkNotes>();
         services.AddSingleton<RelinkService>();
         services.AddSingleton<RelinkSearches>();
+        services.AddSingleton<PurgeService>();
         services.AddSingleton<ShelfScans>();
         services.AddSingleton<ShelfViews>();
         services.AddSingleton<ShelfWatch>();
@@ -166,6 +168,7 @@ public static class Application
         CopyInEndpoints.Map(app);
         ImportEndpoints.Map(app);
         RelinkEndpoints.Map(app);
+        PurgeEndpoints.Map(app);
         BundleEndpoints.Map(app);
         app.MapHub<JobsHub>(JobEndpoints.HubPath);
         app.Map("/api/{**rest}", () => TypedResults.Problem(statusCode: 404, title: "There is nothing at this address.")).ExcludeFromDescription();

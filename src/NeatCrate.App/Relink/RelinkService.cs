@@ -128,7 +128,7 @@ public sealed class RelinkService(SessionService sessions, ShelfService shelves,
         var files = inventory.Standing(Standing.Inside).Where(f => f.Known is not null).ToList();
         var remembered = identities.Recall([.. files.Select(f => placeOf(f.Path))]);
         return new InsideFiles(files.ConvertAll(f =>
-            new FoundFile(f.Path, f.Known!, remembered.GetValueOrDefault(placeOf(f.Path))?.Of(f.Known!.Bytes, f.Known.ModifiedUtc) ?? NotedIdentities.None, true, false, f.ShelfId)));
+            new FoundFile(f.Path, f.Known!, remembered.GetValueOrDefault(placeOf(f.Path))?.Of(f.Known!.Bytes, f.Known.ModifiedUtc) ?? NotedIdentities.None, true, f.Use == FileUse.SetAside, f.ShelfId)));
     }
 
     /// <summary>The files that stand in the session's own folder, as they are now: the catalogue may be of before.</summary>

@@ -434,8 +434,8 @@ public enum FaultCode
     /// <summary>A document that listed a file which comes back is not there, or cannot be read: it is not listed there again. Facts: Name (the document).</summary>
     NotListedAgain,
 
-    /// <summary>Files are to be deleted of which no other place is known to hold the same. Facts: Count, Bytes, Names.</summary>
-    NoOtherPlaceHolds,
+    /// <summary>Files are to be deleted that no backup is known to hold. Facts: Count, Bytes, Names.</summary>
+    NoBackupHolds,
 
     /// <summary>No take waits to be put on the list.</summary>
     NoTakeWaits,

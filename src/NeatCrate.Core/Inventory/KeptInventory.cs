@@ -244,6 +244,15 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         }
     }
 
+    /// <summary>Absolute paths of the folders in it that hold nothing, as it was last looked at.</summary>
+    public IReadOnlyList<string> EmptyFolders()
+    {
+        lock (_lock)
+        {
+            return [.. _tree.EmptyFolders];
+        }
+    }
+
     /// <summary>What else stands in the folder, as it was last looked at.</summary>
     public OtherEntries Others()
     {

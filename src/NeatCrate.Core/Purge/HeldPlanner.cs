@@ -17,8 +17,6 @@ public sealed record HeldRequest(Guid SessionId, SessionInventory Inventory, IRe
 /// <summary>Plans how what was set aside goes back to where it was, or for good.</summary>
 public static class HeldPlanner
 {
-    private const int MostNamed = 8;
-
     /// <summary>
     /// Plans to put files back to the very place that each came from, and on the lists that it stood on. Where that place is
     /// taken by now, a file comes back beside it.
@@ -38,13 +36,13 @@ public static class HeldPlanner
     /// </summary>
     /// <param name="request">What is to go.</param>
     /// <param name="identities">Tells the identity of each file.</param>
-    /// <param name="isHeldElsewhere">Whether another place is known to hold the same bytes as a file, by its absolute path and identity.</param>
+    /// <param name="isInABackup">Whether a backup is known to hold the same bytes as a file, by its absolute path and identity.</param>
     /// <param name="cancel">Stops the reading.</param>
-    public static Plan Empty(HeldRequest request, IIdentities identities, Func<string, ByteIdentity, bool> isHeldElsewhere, CancellationToken cancel = default)
+    public static Plan Empty(HeldRequest request, IIdentities identities, Func<string, ByteIdentity, bool> isInABackup, CancellationToken cancel = default)
     {
         ArgumentNullException.ThrowIfNull(request);
         ArgumentNullException.ThrowIfNull(identities);
-        ArgumentNullException.ThrowIfNull(isHeldElsewhere);
+        ArgumentNullException.ThrowIfNull(isInABackup);
         var (chosen, refusals) = Chosen(request);
         if (refusals.Count > 0)
         {
@@ -62,22 +60,22 @@ public static class HeldPlanner
             }
             var identity = identities.Identify(path, HeaderCache.ReadNow(path).Header, null, cancel).Bytes;
             deletes.Add(new DeleteFileStep(path, $"set aside on {file.SetAside.ToLocalTime():yyyy-MM-dd}", identity));
-            if (!isHeldElsewhere(path, identity))
+            if (!isInABackup(path, identity))
             {
                 alone.Add((Path.GetFileName(path), identity.Bytes));
             }
         }
         var stays = Staying(inventory, chosen);
-        List<Fault> remarks = alone.Count == 0 ? [] : [new Fault(FaultCode.NoOtherPlaceHolds)
+        List<Fault> remarks = alone.Count == 0 ? [] : [new Fault(FaultCode.NoBackupHolds)
         {
             Count = alone.Count,
             Bytes = alone.Sum(a => a.Bytes),
-            Names = [.. alone.OrderByDescending(a => a.Bytes).Take(MostNamed).Select(a => a.Name), .. alone.Count > MostNamed ? [$"{alone.Count - MostNamed} more"] : Array.Empty<string>()],
+            Names = [.. alone.OrderByDescending(a => a.Bytes).Select(a => a.Name)],
         }];
         var sentence = deletes.Count == 0
             ? $"Remove {ByteText.Count(folders.Count, "empty folder")} that {(folders.Count == 1 ? "was" : "were")} set aside."
             : $"Delete {ByteText.Count(deletes.Count, "file")} for good, {ByteText.Of(deletes.Sum(d => d.Expected.Bytes))}; "
-                + (alone.Count == 0 ? "other places hold all of them." : $"no other place is known to hold {(alone.Count == deletes.Count ? "any of them" : $"{alone.Count} of them")}.");
+                + (alone.Count == 0 ? "a backup holds each of them." : $"no backup holds {(alone.Count == deletes.Count ? (deletes.Count == 1 ? "it" : "any of them") : $"{alone.Count} of them")}.");
         return Make(
             request, PlanKind.EmptyHeld, sentence,
             [.. deletes, .. HoldingChange.List(inventory, stays), .. folders, .. HoldingChange.EmptyFolders(inventory, chosen.Select(c => Path.Combine(holding, c.Held)), stays)], remarks, []);

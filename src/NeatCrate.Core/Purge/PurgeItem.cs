@@ -105,7 +105,7 @@ public sealed record PurgeItem(string Path, long Bytes, DateTime ModifiedUtc, Im
     /// <summary>Which take it is, where it is one.</summary>
     public TakeLabel? Take { get; init; }
 
-    /// <summary>For a take that nobody placed: name of the one on its track and of its pass that is placed or kept.</summary>
+    /// <summary>For a take that nobody placed: name of the one on its track that is placed or kept, of its own pass where there is one.</summary>
     public string? KeptBeside { get; init; }
 
     /// <summary>Absolute path of the file that holds the same sound and stays.</summary>

@@ -55,9 +55,7 @@ public static class PurgeJudge
     {
         private readonly SessionInventory _inventory = world.Inventory;
         private readonly Dictionary<string, SameSound> _same = world.Same.SelectMany(s => s.Others.Select(o => (o, s))).ToDictionary(p => p.o, p => p.s, StringComparer.Ordinal);
-        private readonly ILookup<(string Track, int Pass), (string Path, TakeLabel Label)> _passes = world.Takes
-            .Where(t => t.Value is { Track: not null, Pass: not null }).ToLookup(t => (t.Value.Track!, t.Value.Pass!.Value), t => (t.Key, t.Value));
-        private readonly Dictionary<string, InventoryFile> _files = world.Inventory.Files.ToDictionary(f => f.Path, StringComparer.Ordinal);
+        private readonly ILookup<string, Kept> _kept = KeptTakes(world).ToLookup(k => k.Label.Track!, StringComparer.OrdinalIgnoreCase);
         private readonly Lazy<HashSet<string>> _instruments = new(() => TracksWith(world.Inventory, f => f.Standing is Standing.Inside or Standing.Outside));
         private readonly Lazy<HashSet<string>> _played = new(() => TracksWith(world.Inventory, _ => true));
 
@@ -165,11 +163,18 @@ public static class PurgeJudge
                 : PurgeGroup.Strays;
         }
 
-        /// <summary>The name of the take on its track and of its pass that is placed, or else kept.</summary>
-        private string? KeptBeside(InventoryFile file, TakeLabel? take) => take is { Track: { } track, Pass: { } pass }
-            ? _passes[(track, pass)].Where(o => o.Path != file.Path && _files.GetValueOrDefault(o.Path) is { } other && (other.PlacedTimes > 0 || o.Label.IsKeeper))
-                .OrderByDescending(o => _files[o.Path].PlacedTimes > 0).Select(o => Path.GetFileName(o.Path)).FirstOrDefault()
-            : null;
+        /// <summary>The name of the take on its track that is placed, or else kept: of its own pass where there is one.</summary>
+        private string? KeptBeside(InventoryFile file, TakeLabel? take) => take is not { Track: { } track } ? null
+            : _kept[track].Where(o => o.Path != file.Path).OrderByDescending(o => o.Label.Pass is not null && o.Label.Pass == take.Pass).ThenByDescending(o => o.IsPlaced)
+                .ThenBy(o => Math.Abs((o.Label.Number ?? 0) - (take.Number ?? 0))).ThenBy(o => o.Path, StringComparer.Ordinal).Select(o => Path.GetFileName(o.Path)).FirstOrDefault();
+
+        private sealed record Kept(string Path, TakeLabel Label, bool IsPlaced);
+
+        private static IEnumerable<Kept> KeptTakes(PurgeWorld world)
+        {
+            var placed = world.Inventory.Files.Where(f => f.PlacedTimes > 0).Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
+            return world.Takes.Where(t => t.Value.Track is not null && (t.Value.IsKeeper || placed.Contains(t.Key))).Select(t => new Kept(t.Key, t.Value, placed.Contains(t.Key)));
+        }
 
         /// <summary>The track of which a file is a render: by the document's word, else by its name; null for none.</summary>
         private string? RenderedTrack(InventoryFile file)

@@ -29,22 +29,45 @@ public static class SameSounds
         ];
     }
 
-    /// <summary>Finds them. Files that may be the same are read, unless a look at their middle tells them apart.</summary>
+    /// <summary>Those that are known to hold the same sound.</summary>
     /// <param name="inventory">The session's inventory.</param>
-    /// <param name="identities">Tells which files are the same.</param>
+    /// <param name="soundOf">The identity of a file's sound; null where it is not known, and for silence, which is like all silence of its length.</param>
+    public static IReadOnlyList<SameSound> Known(SessionInventory inventory, Func<InventoryFile, SoundIdentity?> soundOf)
+    {
+        ArgumentNullException.ThrowIfNull(soundOf);
+        return
+        [
+            .. Alike(inventory).SelectMany(alike => alike.Select(f => (File: f, Sound: soundOf(f))).Where(f => f.Sound is not null)
+                .GroupBy(f => f.Sound!.Value, f => f.File).Select(g => g.ToList()).Where(g => g.Count > 1).Select(Of)),
+        ];
+    }
+
+    /// <summary>Finds them by reading the files that may be the same, unless a look at their middle tells them apart.</summary>
+    /// <param name="inventory">The session's inventory.</param>
+    /// <param name="identities">Tells which files are the same, and remembers it.</param>
+    /// <param name="toldApart">Told of each file that needs no reading, since no other is like it in its middle.</param>
     /// <param name="cancel">Stops the reading.</param>
-    public static IReadOnlyList<SameSound> Find(SessionInventory inventory, IIdentities identities, CancellationToken cancel)
+    public static IReadOnlyList<SameSound> Find(SessionInventory inventory, IIdentities identities, Action<InventoryFile>? toldApart, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(identities);
-        var found = new List<SameSound>();
+        var sounds = new Dictionary<InventoryFile, SoundIdentity?>(ReferenceEqualityComparer.Instance);
         foreach (var alike in Alike(inventory))
         {
-            var middles = alike.GroupBy(f => ByteProbe.At(f.Path, f.Header!.DataOffset + (f.Header.DataBytes / 2))).Where(g => g.Key is not null && g.Skip(1).Any());
-            var sounds = middles.SelectMany(g => g).Select(f => (File: f, Identity: SoundOf(f, identities, cancel)))
-                .Where(f => f.Identity is not null).GroupBy(f => f.Identity!.Value, f => f.File);
-            found.AddRange(sounds.Select(g => g.ToList()).Where(g => g.Count > 1).Select(Of));
+            foreach (var middle in alike.GroupBy(f => ByteProbe.At(f.Path, f.Header!.DataOffset + (f.Header.DataBytes / 2))))
+            {
+                cancel.ThrowIfCancellationRequested();
+                if (middle.Key is null || !middle.Skip(1).Any())
+                {
+                    middle.ToList().ForEach(f => toldApart?.Invoke(f));
+                    continue;
+                }
+                foreach (var file in middle)
+                {
+                    sounds[file] = SoundOf(file, identities, cancel);
+                }
+            }
         }
-        return found;
+        return Known(inventory, sounds.GetValueOrDefault);
     }
 
     /// <summary>Which of them stays: the one that is placed most, then one that is kept, then one that documents know, then the oldest.</summary>

@@ -29,8 +29,6 @@ public sealed record SetAsideRequest(
 /// </summary>
 public static class SetAsidePlanner
 {
-    private const int MostNamed = 4;
-
     /// <summary>Plans the move into the holding place. Documents are read, and files looked at.</summary>
     public static Plan SetAside(SetAsideRequest request)
     {
@@ -272,8 +270,11 @@ public static class SetAsidePlanner
             var missed = chosen.Where(i => !i.IsFolder).Select(i => (i, By: MissedBy(i))).Where(m => !m.By.IsEmpty).ToList();
             if (missed.Count > 0)
             {
-                var names = missed.SelectMany(m => m.By).Distinct(StringComparer.Ordinal).Select(d => Path.GetFileNameWithoutExtension(d)!).ToList();
-                yield return new Fault(FaultCode.MissedBy) { Count = missed.Count, Names = [.. names.Take(MostNamed), .. names.Count > MostNamed ? [$"{names.Count - MostNamed} more"] : Array.Empty<string>()] };
+                yield return new Fault(FaultCode.MissedBy)
+                {
+                    Count = missed.Count,
+                    Names = [.. missed.SelectMany(m => m.By).Distinct(StringComparer.Ordinal).Select(d => Path.GetFileNameWithoutExtension(d))],
+                };
             }
         }
     }

@@ -26,6 +26,8 @@ public static class ByteText
     }
 
     /// <summary>A number with its noun: "1 file", "6 files".</summary>
-    public static string Count(long number, string noun) =>
-        string.Create(CultureInfo.InvariantCulture, $"{number:N0} {noun}{(number == 1 ? "" : "s")}");
+    public static string Count(long number, string noun) => Count(number, noun, noun + "s");
+
+    /// <summary>A number with its noun in either form.</summary>
+    public static string Count(long number, string one, string several) => string.Create(CultureInfo.InvariantCulture, $"{number:N0} {(number == 1 ? one : several)}");
 }

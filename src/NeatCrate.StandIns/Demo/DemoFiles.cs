@@ -75,6 +75,16 @@ internal sealed class DemoFiles
         });
     }
 
+    /// <summary>A MIDI file that strikes one bell several times, a second apart (Standard MIDI Files 1.0, format 0).</summary>
+    public void Notes(string path, int strokes) => _work.Add(() =>
+    {
+        // 96 ticks a quarter at 120 a minute: 192 ticks a second, as a number of two bytes.
+        byte[] second = [0x81, 0x40];
+        byte[] track = [.. Enumerable.Range(0, strokes).SelectMany(n => (byte[])[0, 0x90, 60, 100, .. second, 0x80, 60, 0]), 0, 0xFF, 0x2F, 0];
+        Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+        File.WriteAllBytes(path, [.. "MThd"u8, 0, 0, 0, 6, 0, 0, 0, 1, 0, 96, .. "MTrk"u8, 0, 0, (byte)(track.Length >> 8), (byte)track.Length, .. track]);
+    });
+
     /// <summary>The same file again under another name.</summary>
     public void Duplicate(string path, string of)
     {

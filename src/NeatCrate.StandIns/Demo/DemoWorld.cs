@@ -218,12 +218,12 @@ public sealed class DemoWorld
         });
     }
 
-    /// <summary>Heavy with takes that nobody will use: false starts, passes that were sung again, silence left running.</summary>
+    /// <summary>The vocal day, heavy with takes that nobody will use: false starts, passes that were sung again, silence left running.</summary>
     private void TheNinthBell(List<Action> documents)
     {
         var song = Song.TheNinthBell;
-        (string Track, Voice Voice, int Takes, int Kept)[] players = [("Voice", Voice.Hum, 14, 11), ("Cello", Voice.Cello, 7, 6), ("Hurdy-gurdy", Voice.HurdyGurdy, 4, 4)];
-        var document = NewDocument(song, [.. players.Select(p => p.Track)]);
+        (string Track, Voice Voice, int Takes, int Kept)[] players = [("Voice", Voice.Hum, 72, 11), ("Cello", Voice.Cello, 30, 6), ("Hurdy-gurdy", Voice.HurdyGurdy, 18, 4)];
+        var document = NewDocument(song, [.. players.Select(p => p.Track), "Bells"]);
         var yesterday = NewDocument(song, [.. players.Select(p => p.Track)]);
         foreach (var (track, voice, takes, kept) in players)
         {
@@ -231,7 +231,8 @@ public sealed class DemoWorld
             {
                 var falseStart = take % 4 == 2 && take != kept;
                 var path = Session(song, "Audio", $"{track} {take:00}.wav");
-                _files.MakeTake(path, song, voice, falseStart ? 2.5 : 12, new TimeSpan(14, take * 3, 0), take, silentTail: take == kept ? 3 : 0);
+                var seconds = falseStart ? 1.2 : take == kept || take == kept - 2 ? 12 : 3.2;
+                _files.MakeTake(path, song, voice, seconds, new TimeSpan(14, 0, take * 170), take, silentTail: take == kept ? 3 : 0);
                 if (take == kept)
                 {
                     var clip = _files.Clip(path, Session(song), from: .4, length: 8.2);
@@ -244,15 +245,29 @@ public sealed class DemoWorld
                 }
                 else if (!falseStart)
                 {
-                    List(document, path, song);
+                    var clip = _files.Clip(path, Session(song));
+                    ClipBuilder.List(document.Root, clip.TargetUrl, clip.FileLength, clip.Rate, (track, take) is ("Voice", 31) or ("Cello", 19) ? new TakeLabel(track, take, take, IsKeeper: true) : null);
                 }
             }
         }
+        // A sample that was tried and left, a take under a second name, and what the bells play, with a print of it.
+        _files.Duplicate(Session(song, "Audio", "rope creak.wav"), Shelf("Field card", "260927", "rope creak.wav"));
+        List(document, Session(song, "Audio", "rope creak.wav"), song);
+        _files.Duplicate(Session(song, "Audio", "hum for the bridge.wav"), Session(song, "Audio", "Voice 23.wav"));
+        _files.Notes(Session(song, "Audio", "ninth bell.mid"), 9);
+        ClipBuilder.Place(document.Root, "Bells", new ClipToPlace("ninth bell", MediaUrl.From(Session(song, "Audio", "ninth bell.mid"), Session(song)), 48000, 48000 * 10, 0, 48000 * 10));
+        _files.Sample(Session(song, "Audio", "Bells (print).wav"), Voice.Bell, 10, 262, song.Day.AddHours(21), strokes: 9);
         documents.Add(() =>
         {
             Folders(song);
+            Directory.CreateDirectory(Session(song, "Charts"));
+            File.WriteAllBytes(Session(song, "Audio", ".DS_Store"), new byte[6148]);
             Write(yesterday, Session(song, "Older documents", "The Ninth Bell 2026-10-11_231502.otio"), song.Day.AddMinutes(-45));
             Write(document, Session(song, song.Folder + ".otio"), song.Day.AddHours(23));
+            // A line of another song was tried over a take of this one, and left again.
+            var tried = NewDocument(Song.LowWater, "Voice");
+            ClipBuilder.Place(tried.Root, "Voice", _files.Clip(Session(song, "Audio", "Voice 20.wav"), Session(Song.LowWater)));
+            Write(tried, Session(Song.LowWater, "Older documents", "Low Water 2026-10-13_214000.otio"), song.Day.AddDays(1).AddHours(21));
         });
     }
 

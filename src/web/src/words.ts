@@ -137,6 +137,7 @@ export const useWord: Record<Use, string> = {
   Stray: "stray",
   Bounce: "bounce",
   Unknown: "use not known",
+  SetAside: "set aside",
 };
 
 /** What a file's use is called in a row. */

@@ -18,6 +18,7 @@ const order = [
   "files",
   "copy-in",
   "relink",
+  "purge",
   "set-up",
   "adopt",
   "record",

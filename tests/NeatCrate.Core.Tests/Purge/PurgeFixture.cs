@@ -55,7 +55,7 @@ internal sealed class PurgeFixture : IDisposable
             TakeFinder.Find(inventory).Where(t => t.Evidence != TakeEvidence.None).ToDictionary(t => t.File.Path, t => t.File.ListedTake ?? new TakeLabel(t.Track, t.Number, t.Pass)),
             kept.Others())
         {
-            Same = LooksForTheSame ? SameSounds.Find(inventory, new FreshIdentities(), TestContext.Current.CancellationToken) : [],
+            Same = LooksForTheSame ? SameSounds.Find(inventory, new FreshIdentities(), null, TestContext.Current.CancellationToken) : [],
             Counting = Counting,
         };
     }

@@ -203,7 +203,7 @@ public sealed class SetAsideTests : IDisposable
     }
 
     [Fact]
-    public void EmptyingNamesWhatNoOtherPlaceHoldsAndIsForGood()
+    public void EmptyingNamesWhatNoBackupHoldsAndIsForGood()
     {
         _purge.Sound("Audio/drip.wav", 1);
         _purge.Sound("Audio/drop.wav", 2);
@@ -213,7 +213,7 @@ public sealed class SetAsideTests : IDisposable
             new HeldRequest(Session.SessionId, _purge.World().Inventory), new FreshIdentities(), (p, _) => p.EndsWith("drop.wav", StringComparison.Ordinal), TestContext.Current.CancellationToken);
         Assert.True(plan.IsForGood);
         var alone = Assert.Single(plan.Remarks);
-        Assert.Equal((FaultCode.NoOtherPlaceHolds, 1L, "drip.wav"), (alone.Code, alone.Count, Assert.Single(alone.Names)));
+        Assert.Equal((FaultCode.NoBackupHolds, 1L, "drip.wav"), (alone.Code, alone.Count, Assert.Single(alone.Names)));
         _purge.Apply(plan);
         Assert.Empty(Directory.EnumerateFileSystemEntries(Session.Folder, "*.wav", SearchOption.AllDirectories));
         Assert.False(Directory.Exists(Session.Inside(HoldingPlace.FolderName)));

@@ -1156,6 +1156,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{id}/purge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetPurge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/purge/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListPurge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/purge/files/ids": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListPurgeIds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/purge/files/{fileId}/position": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetPurgePosition"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/purge/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanPurge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/purge/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ReadAlike"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/purge/held": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListHeld"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/purge/put-back/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanPutBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/purge/empty/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanEmpty"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/bundles/plan": {
         parameters: {
             query?: never;
@@ -1417,7 +1561,7 @@ export interface components {
             files: components["schemas"]["FileView"][];
         };
         /** @enum {unknown} */
-        FileUse: "Placed" | "OlderOnly" | "Listed" | "Stray" | "Bounce" | "Unknown";
+        FileUse: "Placed" | "OlderOnly" | "Listed" | "Stray" | "Bounce" | "Unknown" | "SetAside";
         FileUseView: {
             /** Format: uuid */
             sessionId: string;
@@ -1483,6 +1627,22 @@ export interface components {
             here: number;
             strayed: boolean;
             homes: string[];
+        };
+        HeldAsked: {
+            held: null | string[];
+        };
+        HeldFilesView: {
+            /** Format: int32 */
+            total: number;
+            files: components["schemas"]["HeldFileView"][];
+        };
+        HeldFileView: {
+            file: components["schemas"]["FileView"];
+            held: string;
+            from: string;
+            /** Format: date-time */
+            setAside: string;
+            why: null | components["schemas"]["PurgeGroup"];
         };
         HistoryView: {
             /** Format: uuid */
@@ -1745,7 +1905,7 @@ export interface components {
             path: string;
         };
         /** @enum {unknown} */
-        PlanKind: "SetUp" | "Settings" | "Version" | "CurrentDocument" | "CopyIn" | "Relink" | "Import" | "Takes" | "TakeLog" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Bundle" | "Undo" | null;
+        PlanKind: "SetUp" | "Settings" | "Version" | "CurrentDocument" | "CopyIn" | "Relink" | "SetAside" | "PutBack" | "EmptyHeld" | "Import" | "Takes" | "TakeLog" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Bundle" | "Undo" | null;
         PlanView: {
             /** Format: uuid */
             id: string;
@@ -1781,6 +1941,84 @@ export interface components {
             status?: null | number;
             detail?: null | string;
             instance?: null | string;
+        };
+        PurgeAsked: {
+            groups: components["schemas"]["PurgeGroup"][];
+            except: string[];
+            also: string[];
+            depth: components["schemas"]["PurgeDepth"];
+            instrumentsAreThere: boolean;
+            olderVersions: boolean;
+            otherSessions: boolean;
+        };
+        /** @enum {unknown} */
+        PurgeDepth: "SetAside" | "OffList";
+        PurgeFilesView: {
+            /** Format: int32 */
+            total: number;
+            runs: components["schemas"]["PurgeRun"][];
+            files: components["schemas"]["PurgeFileView"][];
+        };
+        PurgeFileView: {
+            file: components["schemas"]["FileView"];
+            group: null | components["schemas"]["PurgeGroup"];
+            reasons: components["schemas"]["PurgeReasonView"][];
+            isOnlyByName: boolean;
+            keptBeside: null | string;
+            sameAs: null | string;
+        };
+        /** @enum {unknown} */
+        PurgeGroup: "UnplacedTakes" | "TriedSamples" | "Strays" | "SameSound" | "Renders" | "Bounces" | "Caches" | "Litter" | "EmptyFolders";
+        PurgeGroupView: {
+            group: components["schemas"]["PurgeGroup"];
+            /** Format: int32 */
+            files: number;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: int32 */
+            onlyByName: number;
+            /** Format: int64 */
+            onlyByNameBytes: number;
+        };
+        PurgeInfoView: {
+            revision: string;
+            sentence: string;
+            refusal: null | string;
+            groups: components["schemas"]["PurgeGroupView"][];
+            /** Format: int32 */
+            heldFiles: number;
+            /** Format: int32 */
+            heldFolders: number;
+            /** Format: int64 */
+            heldBytes: number;
+            /** Format: int32 */
+            toReadFiles: number;
+            /** Format: int64 */
+            toReadBytes: number;
+            weights: components["schemas"]["ScaleView"];
+        };
+        /** @enum {unknown} */
+        PurgeOrder: "Group" | "Name" | "Bytes" | "Length" | "Changed";
+        PurgePlanView: {
+            plan: components["schemas"]["PlanView"];
+            /** Format: int32 */
+            files: number;
+            /** Format: int64 */
+            bytes: number;
+            after: components["schemas"]["ScaleView"];
+        };
+        PurgeReasonView: {
+            why: components["schemas"]["UseReason"];
+            protects: boolean;
+            text: string;
+        };
+        PurgeRun: {
+            group: null | components["schemas"]["PurgeGroup"];
+            track: null | string;
+            /** Format: int32 */
+            files: number;
+            /** Format: int64 */
+            bytes: number;
         };
         RecordChoice: {
             tracks: string[];
@@ -1882,6 +2120,13 @@ export interface components {
         };
         /** @enum {unknown} */
         RelinkWay: "CopyIn" | "Repoint" | "PutBack";
+        ScaleView: {
+            weights: components["schemas"]["WeightView"][];
+            /** Format: int64 */
+            otherBytes: number;
+            /** Format: int64 */
+            total: number;
+        };
         /** @enum {unknown} */
         ScanState: "Waiting" | "Looking" | "Reading" | "Held" | "Done" | "Failed" | "Cancelled";
         ScanView: {
@@ -2159,6 +2404,8 @@ export interface components {
             /** Format: int64 */
             length: number;
         };
+        /** @enum {unknown} */
+        UseReason: "Placed" | "OlderVersion" | "OtherSession" | "Named" | "PlaysInInstrument" | "UseUnknown" | "BeingWritten" | "OnlySound" | "Listed" | "NotInSession" | "Keeper" | "Render" | "Bounce" | "SameSound" | "SetAside";
         /** @enum {unknown} */
         Verdict: "Unknown" | "Agrees" | "Nearly" | "Differs";
         VersionChoice: {
@@ -5090,6 +5337,467 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetPurge: {
+        parameters: {
+            query?: {
+                olderVersions?: boolean;
+                otherSessions?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurgeInfoView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListPurge: {
+        parameters: {
+            query?: {
+                olderVersions?: boolean;
+                otherSessions?: boolean;
+                group?: components["schemas"]["PurgeGroup"];
+                everything?: boolean;
+                text?: string;
+                order?: components["schemas"]["PurgeOrder"];
+                descending?: boolean;
+                skip?: number;
+                take?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurgeFilesView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListPurgeIds: {
+        parameters: {
+            query?: {
+                olderVersions?: boolean;
+                otherSessions?: boolean;
+                group?: components["schemas"]["PurgeGroup"];
+                everything?: boolean;
+                text?: string;
+                order?: components["schemas"]["PurgeOrder"];
+                descending?: boolean;
+                skip?: number;
+                take?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetPurgePosition: {
+        parameters: {
+            query?: {
+                olderVersions?: boolean;
+                otherSessions?: boolean;
+                group?: components["schemas"]["PurgeGroup"];
+                everything?: boolean;
+                text?: string;
+                order?: components["schemas"]["PurgeOrder"];
+                descending?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+                fileId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilePositionView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanPurge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PurgeAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurgePlanView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ReadAlike: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListHeld: {
+        parameters: {
+            query?: {
+                skip?: number;
+                take?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldFilesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanPutBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeldAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanEmpty: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeldAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
                 };
             };
             /** @description Bad Request */

@@ -37,6 +37,8 @@ interface Props {
   sound?: (file: FileEntry) => FileEntry | null;
   /** What can be done with a whole group. */
   groupAction?: (group: FileGroup) => ReactNode;
+  /** Keys that do something with the active file, and go on to the next. */
+  judge?: Readonly<Record<string, (file: FileEntry) => void>>;
 }
 
 const rowHeight = 32;
@@ -103,7 +105,7 @@ function selectedWords(selected: ReadonlySet<string>, loaded: readonly FileEntry
 }
 
 /** The one list of files: virtual rows with table roles, sorted, grouped, filtered, and worked with the keyboard alone. */
-export function FileList({ rows, marks = null, active, onActive, empty, search, sound, groupAction }: Props) {
+export function FileList({ rows, marks = null, active, onActive, empty, search, sound, groupAction, judge }: Props) {
   const { kind, sort, tools, total, all, groups } = rows;
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [anchor, setAnchor] = useState<number | null>(null);
@@ -211,6 +213,12 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
     if (step && total > 0) {
       e.preventDefault();
       void go(step, e);
+    } else if (judge?.[e.key] && !e.ctrlKey && !e.metaKey && !e.altKey) {
+      e.preventDefault();
+      const file = rows.loaded.find((f) => f.id === active);
+      if (!file) return;
+      judge[e.key]?.(file);
+      void go((at) => at + 1, { shiftKey: false });
     } else if (e.key === " ") {
       e.preventDefault();
       const file = rows.loaded.find((f) => f.id === active);

@@ -1,5 +1,5 @@
 import { Button } from "antd";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { useFile, useFileUses, useIdentities } from "../api/queries";
 import type { FileDetails, FileEntry, Take } from "../api/types";
@@ -25,13 +25,16 @@ const takeText = (take: Take | null) =>
   ([take.track, take.number && `take ${take.number}`, take.pass && `pass ${take.pass}`].filter(Boolean).join(", ") ||
     null);
 
+/** The rows of a list of which one is chosen. */
+export type TaggedRows = Pick<SessionFiles, "loaded" | "active" | "setActive">;
+
 /** All about the chosen file of a list; while it is asked for, what the row says. */
-export function ActiveFile({ rows }: { rows: SessionFiles }) {
+export function ActiveFile({ rows, more }: { rows: TaggedRows; more?: ReactNode }) {
   const id = useSessionId();
   const row = rows.loaded.find((f) => f.id === rows.active);
   const details = useFile(id, rows.active);
   const shown = details.data ?? (row && { ...nothingMore, file: row });
-  return shown ? <FileTag details={shown} onClose={() => leaveTag(() => rows.setActive(null))} /> : null;
+  return shown ? <FileTag details={shown} onClose={() => leaveTag(() => rows.setActive(null))} more={more} /> : null;
 }
 
 /** Closes what stands beside the list; the list has the keyboard again. */
@@ -47,7 +50,14 @@ export const CatalogueTag = ({ file, onClose }: { file: FileEntry; onClose: () =
   <FileTag details={{ ...nothingMore, file, path: `${file.shelfName}: ${file.shownPath}` }} onClose={onClose} />
 );
 
-function FileTag({ details, onClose }: { details: FileDetails; onClose: () => void }) {
+interface TagProps {
+  details: FileDetails;
+  onClose: () => void;
+  /** What the station has to say of the file. */
+  more?: ReactNode;
+}
+
+function FileTag({ details, onClose, more }: TagProps) {
   const { file, path, broadcast, tracks, tags } = details;
   const rows: [string, string | null][] = [
     isOfCatalogue(file)
@@ -82,9 +92,11 @@ function FileTag({ details, onClose }: { details: FileDetails; onClose: () => vo
         </Button>
       </header>
       <p className={css.where}>
-        <StandingMark standing={file.standing} silent /> {standingWord[file.standing]}
+        <StandingMark standing={file.standing} isHeld={file.use === "SetAside"} silent />{" "}
+        {file.use === "SetAside" ? "set aside" : standingWord[file.standing]}
       </p>
       <Listen file={file} />
+      {more}
       {file.standing === "Away" && (
         <p className={css.remark}>
           {file.changed

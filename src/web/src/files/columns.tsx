@@ -29,7 +29,7 @@ export interface Sort {
 
 /** What a list shows of its files, and how they can be grouped. */
 export interface ListKind {
-  name: "files" | "catalogue" | "takes" | "lost";
+  name: "files" | "catalogue" | "takes" | "lost" | "purge" | "held";
   /** Which files of a session it is of. */
   of: FileSubset;
   columns: readonly Column[];
@@ -56,16 +56,16 @@ function flag(file: FileEntry): { word: string; why: string } | null {
   return file.remarks.length > 0 ? { word: "look", why: file.remarks.join(" ") } : null;
 }
 
-const standing: Column = {
+export const standing: Column = {
   key: "standing",
   width: "24px",
   fileOrder: "Standing",
   title: "",
   className: css.cStanding,
-  cell: (f) => <StandingMark standing={f.standing} />,
-  hint: (f) => standingWord[f.standing],
+  cell: (f) => <StandingMark standing={f.standing} isHeld={f.use === "SetAside"} />,
+  hint: (f) => (f.use === "SetAside" ? textOfUse(f.use, 0) : standingWord[f.standing]),
 };
-const name: Column = {
+export const name: Column = {
   key: "name",
   width: "minmax(140px, 2fr)",
   fileOrder: "Name",
@@ -86,7 +86,7 @@ const name: Column = {
   },
   hint: (f) => f.shownPath,
 };
-const coverage: Column = {
+export const coverage: Column = {
   key: "coverage",
   width: "minmax(84px, 0.8fr)",
   fileOrder: "InUse",
@@ -101,7 +101,7 @@ const use: Column = {
   className: css.cUse,
   cell: (f) => textOfUse(f.use, f.placedTimes),
 };
-const seconds: Column = {
+export const seconds: Column = {
   key: "seconds",
   width: "58px",
   fileOrder: "Length",
@@ -109,7 +109,7 @@ const seconds: Column = {
   className: css.cNum,
   cell: (f) => (f.seconds === null ? "" : soundLength(f.seconds)),
 };
-const bytes: Column = {
+export const bytes: Column = {
   key: "bytes",
   width: "66px",
   fileOrder: "Bytes",

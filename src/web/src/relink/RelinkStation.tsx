@@ -1,7 +1,7 @@
 import { Button, Checkbox } from "antd";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { answer, api } from "../api/client";
-import { isOver, useJobs, useLostFile, useRelink, useRelinkWork } from "../api/queries";
+import { useLostFile, useRelink, useRelinkWork } from "../api/queries";
 import type { FileEntry, Move, RelinkInfo, RelinkWay } from "../api/types";
 import { FileList } from "../files/FileList";
 import { WithTag } from "../files/FilesWithTag";
@@ -10,13 +10,12 @@ import { Choices, Sheets } from "../frame/Choices";
 import { useDraft, useRemembered } from "../frame/kept";
 import { Page } from "../frame/Page";
 import { Remarks } from "../frame/Remarks";
-import { useSessionId } from "../frame/sessionContext";
-import { left } from "../jobs/progress";
+import { MakeSure } from "../jobs/MakeSure";
 import { ofMatch } from "../listening/mediaSource";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
-import { count, dayOf, placeText, size } from "../words";
+import { count, dayOf, placeText } from "../words";
 import { asks, type Taken, takenFor, type Ways, wayOf } from "./choices";
 import css from "./relink.module.css";
 import { TwoTags } from "./TwoTags";
@@ -24,15 +23,13 @@ import { groupOf, type LostRow, useLostRows } from "./useLostRows";
 import { WhereToLook } from "./WhereToLook";
 import { wayHint, wayWord } from "./words";
 
-/** Up to so many bytes are read unasked to make sure. */
-const readUnasked = 500_000_000;
-
 type Sheet = "missing" | "look";
 
 /** Finds what is missing, shows why it is the one, and brings it back. */
 export function RelinkStation({ inventory, run }: StationProps) {
   const id = inventory.session.id;
   const relink = useRelink(id);
+  const { read } = useRelinkWork(id);
   const info = relink.data;
   const [sheet, setSheet] = useDraft<Sheet>("relink sheet", "missing");
   const [taken, setTaken] = useDraft<Taken>("relink taken", {});
@@ -95,7 +92,15 @@ export function RelinkStation({ inventory, run }: StationProps) {
       {sheet === "missing" && (
         <>
           {info && <Together info={info} taken={taken} along={along} onTake={take} onAlong={change(setAlong)} />}
-          {info && <MakeSure info={info} />}
+          {info && (
+            <MakeSure
+              files={info.toReadFiles}
+              bytes={info.toReadBytes}
+              reading="Reading what may be it, to make sure"
+              offer={`${count(info.toReadFiles, "file")} may be it; reading them tells for certain.`}
+              read={read}
+            />
+          )}
           <div className={css.ways}>
             <Choices<RelinkWay>
               label="How files come back"
@@ -199,40 +204,6 @@ function Together({ info, taken, along, onTake, onAlong }: TogetherProps) {
         </li>
       ))}
     </ul>
-  );
-}
-
-/** Reads what may be a missing file, so that what is the same becomes certain: unasked where that is soon done. */
-function MakeSure({ info }: { info: RelinkInfo }) {
-  const id = useSessionId();
-  const { read } = useRelinkWork(id);
-  const { data: jobs = [] } = useJobs();
-  const [asked, setAsked] = useState<string | null>(null);
-  const running = jobs.find((j) => j.work === "Check" && j.sessionId === id && !isOver(j));
-  const isSoonDone = info.toReadFiles > 0 && info.toReadBytes <= readUnasked;
-  const what = `${info.toReadFiles} ${info.toReadBytes}`;
-  const { mutate } = read;
-  useEffect(() => {
-    // Asked once for what there is to read: what could not be read is not asked for again and again.
-    if (!isSoonDone || asked === what) return;
-    setAsked(what);
-    mutate();
-  }, [isSoonDone, asked, what, mutate]);
-  if (running)
-    return (
-      <p
-        className="quiet"
-        role="status"
-      >{`Reading what may be it, to make sure: ${left(running)} · ${running.current}`}</p>
-    );
-  if (info.toReadFiles === 0 || isSoonDone) return null;
-  return (
-    <p className={css.makeSure}>
-      <span className="quiet">{`${count(info.toReadFiles, "file")} may be it; reading them tells for certain.`}</span>
-      <Button size="small" loading={read.isPending} onClick={() => mutate()}>
-        {`Make sure: read ${size(info.toReadBytes)}`}
-      </Button>
-    </p>
   );
 }
 

@@ -1,5 +1,5 @@
 import { type ComponentType, type LazyExoticComponent, lazy } from "react";
-import type { Inventory, Standing } from "../api/types";
+import type { Inventory, Standing, Use } from "../api/types";
 import type { StationProps } from "../plans/stationProps";
 import { count, rate, size } from "../words";
 
@@ -68,6 +68,27 @@ const all = {
       return (
         [missing > 0 && `${missing} missing`, away > 0 && `${away} away`].filter(Boolean).join(", ") ||
         "nothing missing"
+      );
+    },
+  },
+  purge: {
+    number: 5,
+    title: "Purge",
+    page: lazy(() => import("../purge/PurgeStation").then((m) => ({ default: m.PurgeStation }))),
+    isWaiting: () => false,
+    waits: ({ session }) => {
+      const weightOf = (...uses: Use[]) =>
+        session.weights
+          .filter((w) => w.standing === "Inside" && uses.includes(w.use))
+          .reduce((sum, w) => ({ files: sum.files + w.files, bytes: sum.bytes + w.bytes }), { files: 0, bytes: 0 });
+      const [loose, held] = [weightOf("Listed", "Stray"), weightOf("SetAside")];
+      return (
+        [
+          loose.files > 0 && `${loose.files} not placed, ${size(loose.bytes)}`,
+          held.files > 0 && `${held.files} set aside`,
+        ]
+          .filter(Boolean)
+          .join("; ") || "every file is placed"
       );
     },
   },

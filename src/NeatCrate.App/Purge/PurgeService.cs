@@ -1,0 +1,158 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using NeatCrate.App.Jobs;
+using NeatCrate.App.Record;
+using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Documents;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Purge;
+using NeatCrate.Core.Record;
+using NeatCrate.Core.Relink;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Usage;
+using NeatCrate.Core.Words;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Purge;
+
+/// <summary>A session's files as they were judged at one moment.</summary>
+/// <param name="World">What the judgement was made of.</param>
+/// <param name="Items">All that was judged.</param>
+/// <param name="ToRead">Files that may hold the same sound as another, and were not read yet.</param>
+/// <param name="Revision">Another text where anything is otherwise.</param>
+public sealed record JudgedSession(PurgeWorld World, IReadOnlyList<PurgeItem> Items, IReadOnlyList<InventoryFile> ToRead, string Revision)
+{
+    private readonly ConcurrentDictionary<PurgeQuery, ImmutableArray<PurgeItem>> _lists = new();
+    private readonly Lazy<Dictionary<string, PurgeItem>> _byId = new(() => Items.ToDictionary(i => i.Id));
+
+    /// <summary>One file by its identity within the session.</summary>
+    public PurgeItem? Find(string id) => _byId.Value.GetValueOrDefault(id);
+
+    /// <summary>A list of them; the last few that were asked for are kept.</summary>
+    public ImmutableArray<PurgeItem> List(PurgeQuery query)
+    {
+        if (_lists.Count > 20)
+        {
+            _lists.Clear();
+        }
+        return _lists.GetOrAdd(query, q => q.Of(Items, World.Inventory.Folder));
+    }
+}
+
+/// <summary>What could go out of the known sessions. A judgement is kept until a file, a document, another session's use or a choice is otherwise.</summary>
+public sealed class PurgeService(
+    SessionService sessions, SessionFiles files, KeptSessions kept, ShelfService shelves, UseIndex uses, RecordingGuard guard, KeptIdentities identities, Catalogue catalogue, WorkEngine engine)
+{
+    private readonly ConcurrentDictionary<(Guid Session, PurgeCounting Counting), JudgedSession> _judged = new();
+
+    // A look at the middle told these apart from all others: they need no reading.
+    private readonly ConcurrentDictionary<(string Path, long Bytes, DateTime ModifiedUtc), bool> _apart = new();
+
+    /// <summary>The session's files as they are judged now.</summary>
+    /// <param name="row">The session.</param>
+    /// <param name="counting">What counts.</param>
+    /// <param name="isForPlan">True where every file is to be looked at.</param>
+    /// <param name="cancel">Stops.</param>
+    /// <exception cref="IOException">The folder cannot be reached.</exception>
+    public JudgedSession Of(SessionRow row, PurgeCounting counting, bool isForPlan, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        var known = shelves.All();
+        var inventory = isForPlan ? sessions.InventoryOf(row, cancel) : sessions.Show(row, known, cancel);
+        var (others, growing) = (uses.UsesWithin(row.Folder), guard.GrowingIn(row.Id));
+        var revision = string.Join(' ', inventory.Revision, identities.Revision, _apart.Count, string.Join('|', growing.Order(StringComparer.Ordinal)), string.Join('|', kept.Of(row).EmptyFolders()), string.Join('|', others.Select(o => $"{o.Path} {o.Document}").Order(StringComparer.Ordinal)));
+        var key = (row.Id, counting);
+        if (_judged.TryGetValue(key, out var before) && before.Revision == revision && before.World.Inventory.Folder == inventory.Folder)
+        {
+            return before;
+        }
+        var takes = files.Takes(row, known).Where(t => t.Evidence != TakeEvidence.None).ToDictionary(
+            t => t.File.Path, t => t.File.ListedTake ?? new TakeLabel(t.Track, t.Number, t.Pass), StringComparer.Ordinal);
+        var inventories = kept.Of(row);
+        var (same, toRead) = SameIn(inventory, known);
+        var world = new PurgeWorld(
+            inventory, inventories.ByDocument(inventory.Standing(Standing.Inside).Select(f => f.Path)), others.ToLookup(o => o.Path, StringComparer.Ordinal), takes, inventories.Others())
+        {
+            Growing = growing,
+            Same = same,
+            Counting = counting,
+        };
+        return _judged[key] = new JudgedSession(world, PurgeJudge.Judge(world), toRead, revision);
+    }
+
+    /// <summary>Reads what may hold the same sound, so that it is known.</summary>
+    public Job Read(SessionRow row, JudgedSession judged)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        ArgumentNullException.ThrowIfNull(judged);
+        return engine.Start(new Reading(this, row, judged.ToRead) { SessionId = row.Id, MostAtOnce = 1, Reads = [row.Folder] });
+    }
+
+    /// <summary>True where a backup is known to hold a file's bytes: a plain copy on a vault, looked at where its drive is there.</summary>
+    /// <param name="file">Absolute path of the file.</param>
+    /// <param name="identity">Its identity.</param>
+    /// <param name="reading">Tells identities of what has to be read.</param>
+    /// <param name="cancel">Stops the reading.</param>
+    public bool IsInABackup(string file, ByteIdentity identity, IIdentities reading, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(reading);
+        var known = shelves.All();
+        var lost = new LostFile(file, KnownFile.Of(identity.Bytes, FileState.Of(file).ModifiedUtc, HeaderCache.ReadNow(file).Header), new NotedIdentities(identity.Hash, null, null), null, null, "");
+        var vaults = known.Where(s => s.Kind == ShelfKind.Vault).Select(s => s.Id).ToHashSet();
+        return new CatalogueSuggestions(catalogue, identities, known).Suggest([lost])[0]
+            .Any(f => f.ShelfId is { } shelf && vaults.Contains(shelf) && f.Known.Bytes == identity.Bytes && Holds(f, identity, reading, cancel));
+    }
+
+    private static bool Holds(FoundFile found, ByteIdentity identity, IIdentities reading, CancellationToken cancel)
+    {
+        if (!found.IsThere)
+        {
+            return found.Noted.Bytes == identity.Hash;
+        }
+        try
+        {
+            return reading.Identify(found.Path, HeaderCache.ReadNow(found.Path).Header, null, cancel).Bytes == identity;
+        }
+        catch (Exception e) when (FaultException.Of(e) is not null)
+        {
+            // A backup that cannot be read is none.
+            return false;
+        }
+    }
+
+    private (IReadOnlyList<SameSound> Same, IReadOnlyList<InventoryFile> ToRead) SameIn(SessionInventory inventory, IReadOnlyList<Shelf> known)
+    {
+        var alike = SameSounds.Alike(inventory).SelectMany(a => a).ToList();
+        (Guid, string) PlaceOf(InventoryFile file) => KeptIdentities.PlaceOf(known, file.Path);
+        var remembered = identities.Recall([.. alike.Select(PlaceOf)]);
+        NotedIdentities? Noted(InventoryFile file) => remembered.GetValueOrDefault(PlaceOf(file))?.Of(file.Bytes, file.ModifiedUtc ?? default);
+        return (
+            SameSounds.Known(inventory, f => Noted(f) is { IsSilent: false } noted ? noted.Sound : null),
+            [.. alike.Where(f => Noted(f) is null && !_apart.ContainsKey(KeyOf(f)))]);
+    }
+
+    private WorkEnd Run(SessionRow row, Job job)
+    {
+        var inventory = sessions.InventoryOf(row, job.Cancel);
+        job.BeginAnew();
+        var found = SameSounds.Find(inventory, new WatchedIdentities(identities, job), f => _apart[KeyOf(f)] = true, job.Cancel).Sum(s => s.Others.Length);
+        return new WorkEnd(JobState.Done, found switch
+        {
+            0 => "No sound is there twice.",
+            1 => "1 file holds a sound that another file holds, too.",
+            _ => $"{ByteText.Count(found, "file")} hold a sound that another file holds, too.",
+        });
+    }
+
+    private static (string, long, DateTime) KeyOf(InventoryFile file) => (file.Path, file.Bytes, file.ModifiedUtc ?? default);
+
+    private sealed class Reading(PurgeService purge, SessionRow row, IReadOnlyList<InventoryFile> files)
+        : Work(JobWork.Check, $"Read {ByteText.Count(files.Count, "file")}, {ByteText.Of(files.Sum(f => f.Bytes))}, to find the same sound twice in '{Path.GetFileName(row.Folder)}'")
+    {
+        public override string WhenCancelled => "Stopped. What was read by then is known.";
+
+        public override WorkEnd Run(Job job) => purge.Run(row, job);
+    }
+}

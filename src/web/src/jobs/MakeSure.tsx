@@ -1,0 +1,50 @@
+import type { UseMutationResult } from "@tanstack/react-query";
+import { Button } from "antd";
+import { useEffect, useState } from "react";
+import { isOver, useJobs } from "../api/queries";
+import type { Job } from "../api/types";
+import { useSessionId } from "../frame/sessionContext";
+import { size } from "../words";
+import css from "./make-sure.module.css";
+import { left } from "./progress";
+
+/** Up to so many bytes are read unasked to make sure. */
+const readUnasked = 500_000_000;
+
+interface Props {
+  /** How many files have to be read, and what they weigh. */
+  files: number;
+  bytes: number;
+  /** What is said while they are read. */
+  reading: string;
+  /** What is said while somebody has to ask for it. */
+  offer: string;
+  read: UseMutationResult<Job, Error, void>;
+}
+
+/** Reads files that may be the same, so that it is known: unasked where that is soon done. */
+export function MakeSure({ files, bytes, reading, offer, read }: Props) {
+  const id = useSessionId();
+  const { data: jobs = [] } = useJobs();
+  const [asked, setAsked] = useState<string | null>(null);
+  const running = jobs.find((j) => j.work === "Check" && j.sessionId === id && !isOver(j));
+  const isSoonDone = files > 0 && bytes <= readUnasked;
+  const what = `${files} ${bytes}`;
+  const { mutate } = read;
+  useEffect(() => {
+    // Asked once for what there is to read: what could not be read is not asked for again and again.
+    if (!isSoonDone || asked === what) return;
+    setAsked(what);
+    mutate();
+  }, [isSoonDone, asked, what, mutate]);
+  if (running) return <p className="quiet" role="status">{`${reading}: ${left(running)} · ${running.current}`}</p>;
+  if (files === 0 || isSoonDone) return null;
+  return (
+    <p className={css.makeSure}>
+      <span className="quiet">{offer}</span>
+      <Button size="small" loading={read.isPending} onClick={() => mutate()}>
+        {`Make sure: read ${size(bytes)}`}
+      </Button>
+    </p>
+  );
+}

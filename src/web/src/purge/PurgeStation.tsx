@@ -1,0 +1,69 @@
+import { usePurge } from "../api/queries";
+import { Sheets } from "../frame/Choices";
+import { useDraft, useRemembered } from "../frame/kept";
+import { Page } from "../frame/Page";
+import { Remarks } from "../frame/Remarks";
+import type { StationProps } from "../plans/stationProps";
+import { count, size } from "../words";
+import { HeldFiles } from "./HeldFiles";
+import { WhatCouldGo } from "./WhatCouldGo";
+
+type Sheet = "go" | "held";
+
+/** Shows what is dead weight and why, lets it go without fear, and holds what went. */
+export function PurgeStation(props: StationProps) {
+  const { inventory, run } = props;
+  const [sheet, setSheet] = useDraft<Sheet>("purge sheet", "go");
+  const [counting, setCounting] = useRemembered("purge counting", { olderVersions: true, otherSessions: true });
+  const purge = usePurge(inventory.session.id, counting);
+  const info = purge.data;
+  const held = info ? info.heldFiles + info.heldFolders : 0;
+  return (
+    <Page
+      title="Purge"
+      about={
+        <>
+          <Sheets<Sheet>
+            label="What to look at"
+            value={sheet}
+            onChange={(next) => {
+              run.moveOn();
+              setSheet(next);
+            }}
+            options={[
+              { value: "go", label: "What could go" },
+              { value: "held", label: held > 0 ? `Set aside (${held})` : "Set aside" },
+            ]}
+          />
+          <p className="quiet" role="status">
+            {!info
+              ? "Looking at what uses what."
+              : sheet === "go"
+                ? info.sentence
+                : held === 0
+                  ? "Nothing is set aside."
+                  : `${count(info.heldFiles, "file")}, ${size(info.heldBytes)}, held in the session's folder, out of every document.`}
+          </p>
+        </>
+      }
+    >
+      <Remarks remarks={inventory.remarks} />
+      {purge.error && !info && (
+        <p className="trouble" role="alert">
+          {purge.error.message}
+        </p>
+      )}
+      {info?.refusal && (
+        <p className="trouble" role="alert">
+          {info.refusal}
+        </p>
+      )}
+      {info &&
+        (sheet === "go" ? (
+          <WhatCouldGo {...props} info={info} counting={counting} onCounting={setCounting} />
+        ) : (
+          <HeldFiles {...props} info={info} />
+        ))}
+    </Page>
+  );
+}
