@@ -152,6 +152,13 @@ public sealed class PlanJournal(StoreFiles files, TimeProvider time) : IJournal
             : new HistoryEntry(Enum.Parse<PlanState>(row.State), plan!, Records(db, planId));
     }
 
+    /// <summary>When a plan ended, in milliseconds since 1970; 0 for one that has not.</summary>
+    public long EndedMs(Guid planId)
+    {
+        using var db = files.NewDb();
+        return db.Plans.AsNoTracking().Where(p => p.Id == planId).Select(p => p.EndedMs).FirstOrDefault() ?? 0;
+    }
+
     /// <summary>Which plans of a session were undone by a later one.</summary>
     public IReadOnlySet<Guid> Undone(Guid sessionId)
     {
@@ -161,7 +168,13 @@ public sealed class PlanJournal(StoreFiles files, TimeProvider time) : IJournal
             .Select(p => p.Undoes!.Value).ToHashSet();
     }
 
-    /// <summary>Thins the history: of plans that ended long ago the sentence stays, and what an undo would need goes.</summary>
+    // What a clean-up did is asked a year later.
+    private static readonly string[] KeptForGood = [nameof(PlanKind.SetAside), nameof(PlanKind.PutBack), nameof(PlanKind.EmptyHeld), nameof(PlanKind.Trim)];
+
+    /// <summary>
+    /// Thins the history: of plans that ended long ago the sentence stays, and what an undo would need goes. Clean-ups are kept
+    /// whole, so that they can be reported on.
+    /// </summary>
     /// <param name="kept">How long all of it is kept.</param>
     /// <returns>How many plans that were.</returns>
     public int Thin(TimeSpan kept)
@@ -169,7 +182,7 @@ public sealed class PlanJournal(StoreFiles files, TimeProvider time) : IJournal
         var before = NowMs() - (long)kept.TotalMilliseconds;
         using var db = files.NewDb();
         using var transaction = db.Database.BeginTransaction();
-        var old = db.Plans.Where(p => p.EndedMs != null && p.EndedMs < before && p.IsKept && !p.MarksLeft && p.Followed);
+        var old = db.Plans.Where(p => p.EndedMs != null && p.EndedMs < before && p.IsKept && !p.MarksLeft && p.Followed && !KeptForGood.Contains(p.Kind));
         db.Steps.Where(s => old.Any(p => p.Id == s.PlanId && p.Kind != nameof(PlanKind.Bundle))).ExecuteDelete();
         var count = old.ExecuteUpdate(p => p.SetProperty(r => r.Json, "").SetProperty(r => r.IsKept, false));
         transaction.Commit();

@@ -21,6 +21,8 @@ public static class PlanEndpoints
         plans.MapGet("{id:guid}", Get).WithName("GetPlan").ProducesProblem(404);
         plans.MapPost("{id:guid}/apply", Apply).WithName("ApplyPlan").ProducesProblem(404).ProducesProblem(409);
         plans.MapPost("{id:guid}/undo", Undo).WithName("PlanUndo").ProducesProblem(404);
+        plans.MapGet("{id:guid}/report", Report).WithName("GetReport").ProducesProblem(404);
+        plans.MapGet("{id:guid}/report.csv", ReportCsv).WithName("GetReportCsv").Produces<byte[]>(200, "text/csv").ProducesProblem(404);
         plans.MapPost("{id:guid}/redo", Redo).WithName("PlanRedo").ProducesProblem(404);
         app.MapGet("/api/sessions/{id:guid}/history", History).WithName("GetHistory").WithTags("Plans");
     }
@@ -46,6 +48,17 @@ public static class PlanEndpoints
         var session = sessions.All().FirstOrDefault(s => s.Id == entry.Plan.SessionId);
         return TypedResults.Ok(await jobs.Make($"Plan the undo of: {entry.Plan.Sentence}", session, _ => UndoPlanner.Plan(WhereItIsNow(entry.Plan, sessions), entry.Records), cancel));
     }
+
+    private static Ok<ReportView> Report(Guid id, PlanJournal journal, ShelfService shelves) => TypedResults.Ok(PlanReport.View(Reported(id, journal), shelves.All()));
+
+    private static FileContentHttpResult ReportCsv(Guid id, PlanJournal journal, ShelfService shelves)
+    {
+        var report = PlanReport.View(Reported(id, journal), shelves.All());
+        return TypedResults.File(PlanReport.Write(report), "text/csv; charset=utf-8", $"{report.Ended.ToLocalTime():yyyy-MM-dd_HHmmss} {report.Session} clean-up.csv");
+    }
+
+    private static (HistoryEntry Entry, long EndedMs) Reported(Guid id, PlanJournal journal) =>
+        journal.Find(id) is { State: PlanState.Applied } found ? (found, journal.EndedMs(id)) : throw new NotKnownException("The history holds no work that was applied under this name.");
 
     /// <summary>Plans to do once more what an undo took back.</summary>
     private static async Task<Ok<PlanView>> Redo(Guid id, PlanJournal journal, PlanJobs jobs, SessionService sessions, CancellationToken cancel)

@@ -71,6 +71,7 @@ public static class PlanViews
         return $"This cannot be undone: {ByteText.Count(steps.Count, "file")} will be gone for good.";
     }
 
-    private static StepView Step(PlanStep step, IReadOnlyList<Shelf> shelves) => new(
-        step.Verb, step.SourcePath is { } source ? Place(source, shelves) : null, Place(step.Destination, shelves), step.WritesBytes, step.Reason);
+    /// <summary>A step as it is shown.</summary>
+    public static StepView Step(PlanStep step, IReadOnlyList<Shelf> shelves) => new(
+        step.Verb, step.SourcePath is { } source ? Place(source, shelves) : null, Place(step.Destination, shelves), step.FileBytes, step.Reason);
 }

@@ -1,7 +1,4 @@
 using System.Globalization;
-using System.Text;
-using CsvHelper;
-using NeatCrate.App.CopyIn;
 using NeatCrate.App.Words;
 using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
@@ -17,24 +14,12 @@ public static class InventoryReport
         "Length in samples", "Length in seconds", "Remarks",
     ];
 
-    // What would be a formula to a spreadsheet is written so that it stays text.
-    private static readonly CsvWriterOptions Format = new() { NewLine = "\r\n", Injection = CsvInjection.Escape };
-
     /// <summary>The report as UTF-8, with the mark at its start by which spreadsheets know that.</summary>
     public static byte[] Write(SessionInventory inventory, OutsideFiles outside)
     {
         ArgumentNullException.ThrowIfNull(inventory);
         ArgumentNullException.ThrowIfNull(outside);
-        using var stream = new MemoryStream();
-        using (var csv = CsvWriter.Create(new StreamWriter(stream, new UTF8Encoding(true)), Format, leaveOpen: false))
-        {
-            csv.WriteHeader(Columns);
-            foreach (var file in inventory.Files)
-            {
-                csv.WriteRecord(Line(file, outside));
-            }
-        }
-        return stream.ToArray();
+        return Csv.Write(Columns, inventory.Files.Select(f => Line(f, outside)));
     }
 
     private static string[] Line(InventoryFile file, OutsideFiles outside)

@@ -30,6 +30,9 @@ public enum PlanKind
     /// <summary>What was set aside, deleted for good.</summary>
     EmptyHeld,
 
+    /// <summary>Files cut to the parts in use, on copies or with the originals set aside.</summary>
+    Trim,
+
     /// <summary>Samples and other media taken into the session.</summary>
     Import,
 

@@ -51,6 +51,10 @@ public abstract record PlanStep(string Destination, string Reason)
     [JsonIgnore]
     public virtual long WritesBytes => 0;
 
+    /// <summary>Bytes of the file that the step is about.</summary>
+    [JsonIgnore]
+    public virtual long FileBytes => WritesBytes;
+
     /// <summary>Bytes that pass through the machine, for telling how far the work is: reading back counts too.</summary>
     [JsonIgnore]
     public virtual long WorkBytes => WritesBytes;

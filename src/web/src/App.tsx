@@ -10,6 +10,7 @@ import { LoadingBay } from "./loading-bay/LoadingBay";
 import { useTheme } from "./theme/useTheme";
 import { TopStrip } from "./top-strip/TopStrip";
 
+const ReportPage = lazy(() => import("./plans/ReportPage").then((m) => ({ default: m.ReportPage })));
 const SessionPage = lazy(() => import("./session/SessionPage").then((m) => ({ default: m.SessionPage })));
 const NewSession = lazy(() => import("./set-up/NewSession").then((m) => ({ default: m.NewSession })));
 const AdoptPage = lazy(() => import("./adopt/AdoptPage").then((m) => ({ default: m.AdoptPage })));
@@ -77,6 +78,7 @@ function Pages() {
             <Route path="/new" element={<NewSession />} />
             <Route path="/adopt" element={<AdoptPage />} />
             <Route path="/shelves" element={<ShelvesPage />} />
+            <Route path="/sessions/:id/report/:planId" element={<ReportPage />} />
             <Route path="/sessions/:id/:station?" element={<SessionOfAddress />} />
             <Route
               path="*"

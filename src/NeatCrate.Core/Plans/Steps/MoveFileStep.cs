@@ -18,6 +18,9 @@ public abstract record MovingStep(string Destination, string Reason, string Sour
     public override string? SourcePath => Source;
 
     /// <inheritdoc/>
+    public override long FileBytes => Expected.Bytes;
+
+    /// <inheritdoc/>
     public override IEnumerable<string> Changes => [Destination, Source];
 
     /// <inheritdoc/>

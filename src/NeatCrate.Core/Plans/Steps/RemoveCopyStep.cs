@@ -15,6 +15,9 @@ public abstract record RemoveStep(string Destination, string Reason, ByteIdentit
     public override string? Vacates => Destination;
 
     /// <inheritdoc/>
+    public override long FileBytes => Expected.Bytes;
+
+    /// <inheritdoc/>
     public override string? Removes => Destination;
 
     /// <inheritdoc/>

@@ -468,6 +468,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{id}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetReport"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{id}/report.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetReportCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{id}/redo": {
         parameters: {
             query?: never;
@@ -1905,7 +1937,7 @@ export interface components {
             path: string;
         };
         /** @enum {unknown} */
-        PlanKind: "SetUp" | "Settings" | "Version" | "CurrentDocument" | "CopyIn" | "Relink" | "SetAside" | "PutBack" | "EmptyHeld" | "Import" | "Takes" | "TakeLog" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Bundle" | "Undo" | null;
+        PlanKind: "SetUp" | "Settings" | "Version" | "CurrentDocument" | "CopyIn" | "Relink" | "SetAside" | "PutBack" | "EmptyHeld" | "Trim" | "Import" | "Takes" | "TakeLog" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Bundle" | "Undo" | null;
         PlanView: {
             /** Format: uuid */
             id: string;
@@ -2120,6 +2152,16 @@ export interface components {
         };
         /** @enum {unknown} */
         RelinkWay: "CopyIn" | "Repoint" | "PutBack";
+        ReportView: {
+            /** Format: uuid */
+            planId: string;
+            session: string;
+            kind: components["schemas"]["PlanKind"];
+            sentence: string;
+            /** Format: date-time */
+            ended: string;
+            lines: components["schemas"]["StepView"][];
+        };
         ScaleView: {
             weights: components["schemas"]["WeightView"][];
             /** Format: int64 */
@@ -3557,6 +3599,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetReportCsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description Not Found */

@@ -1,4 +1,5 @@
 import { Button } from "antd";
+import { Link } from "react-router";
 import { useHistory } from "../api/queries";
 import { when } from "../words";
 import css from "./plans.module.css";
@@ -10,6 +11,9 @@ const ended: Record<string, string> = {
   Failed: "failed, undone",
   TakenBack: "cut off, undone",
 };
+
+/** Work that is reported on, file by file. */
+const reported: ReadonlySet<string> = new Set(["SetAside", "PutBack", "EmptyHeld", "Trim"]);
 
 /** What was done in this session, the newest first. */
 export function History({ sessionId, run }: { sessionId: string; run: PlanRun }) {
@@ -28,6 +32,11 @@ export function History({ sessionId, run }: { sessionId: string; run: PlanRun })
               {entry.note && <small>{entry.note}</small>}
             </span>
             <span className="quiet">
+              {entry.kind && reported.has(entry.kind) && entry.state === "Applied" && (
+                <>
+                  <Link to={`/sessions/${sessionId}/report/${entry.planId}`}>report</Link>{" "}
+                </>
+              )}
               {entry.undone ? (entry.kind === "Undo" ? "redone" : "undone") : (ended[entry.state] ?? entry.state)}
             </span>
             {entry.canUndo ? (
