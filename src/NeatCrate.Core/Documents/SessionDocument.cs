@@ -41,6 +41,7 @@ public sealed class UnreadableDocumentException : FaultException
 /// <param name="AvailableRate">Units in a second in which the document states that length: often, and not always, the file's sample rate.</param>
 /// <param name="IsOnList">True where it stands on the session's list, which is ours to change; false for a clip's, and for one in another program's own data.</param>
 /// <param name="RenderOf">Name of the track of which the file is a render, where the list says so.</param>
+/// <param name="SourceRate">Units in a second in which the clip's source range states its start; null where it has none.</param>
 public sealed record MediaReference(
     string TargetUrl,
     bool Placed,
@@ -53,7 +54,8 @@ public sealed record MediaReference(
     int? ClipNumber = null,
     double? AvailableRate = null,
     bool IsOnList = false,
-    string? RenderOf = null);
+    string? RenderOf = null,
+    double? SourceRate = null);
 
 /// <summary>Which take a recording is.</summary>
 /// <param name="Track">Name of the track.</param>
@@ -87,7 +89,7 @@ public sealed class SessionDocument : IMediaDocument
     private static readonly string[] RootSchemas = ["Timeline", "SerializableCollection", "SerializeableCollection", "Stack", "Track", "Sequence", "Clip"];
 
     private readonly JsonText _text;
-    private readonly List<(JsonItem Item, MediaReference Reference)> _references = [];
+    private readonly List<(JsonItem Item, MediaReference Reference, JsonItem? Clip)> _references = [];
     private readonly HashSet<JsonItem> _listed;
     private readonly List<string> _tracks = [];
     private readonly Dictionary<string, int> _unfollowed = [];
@@ -309,9 +311,10 @@ public sealed class SessionDocument : IMediaDocument
     {
         ArgumentNullException.ThrowIfNull(change);
         var changed = 0;
+        var moved = new HashSet<JsonItem>(ReferenceEqualityComparer.Instance);
         for (var i = 0; i < _references.Count; i++)
         {
-            var (item, reference) = _references[i];
+            var (item, reference, clip) = _references[i];
             if (change(reference) is not { } said)
             {
                 continue;
@@ -321,14 +324,42 @@ public sealed class SessionDocument : IMediaDocument
             {
                 item.Set("target_url", JsonItem.Of(said.Url));
             }
-            if (url || range)
+            // Several references of one clip share its range.
+            var cut = said.Cut is { } front && reference.Placed && clip is not null && moved.Add(clip) && MoveSource(clip, front);
+            if (url || range || cut)
             {
                 var available = Range(item["available_range"]);
-                _references[i] = (item, reference with { TargetUrl = said.Url, AvailableStart = available?.Start, AvailableSeconds = available?.Duration.Seconds.ToDouble(), AvailableRate = RateOf(item) });
+                _references[i] = (item, reference with
+                {
+                    TargetUrl = said.Url,
+                    AvailableStart = available?.Start,
+                    AvailableSeconds = available?.Duration.Seconds.ToDouble(),
+                    AvailableRate = RateOf(item),
+                    Source = cut && reference.Source is { } source ? source with { Start = new ExactTime(source.Start.Seconds - said.Cut!.Seconds) } : reference.Source,
+                }, clip);
                 changed++;
             }
         }
         return changed;
+    }
+
+    /// <summary>Lets a clip's source range, and the markers on it, begin sooner, each in its own units.</summary>
+    /// <returns>False where it has none.</returns>
+    private static bool MoveSource(JsonItem clip, FrontCut cut)
+    {
+        if (Range(clip["source_range"]) is null)
+        {
+            return false;
+        }
+        foreach (var range in (clip["markers"]?.Items ?? []).Select(m => m["marked_range"]).Prepend(clip["source_range"]).OfType<JsonItem>())
+        {
+            if (range["start_time"] is { } start && Time(start) is not null)
+            {
+                var value = Rational.FromDouble(start["value"]!.Number!.Value) - (cut.Seconds * Rational.RateFromDouble(start["rate"]!.Number!.Value));
+                start.Set("value", JsonItem.Of(value.ToDouble()));
+            }
+        }
+        return true;
     }
 
     /// <summary>Writes what is available, in the reference's own digits where they say the same.</summary>
@@ -482,7 +513,8 @@ public sealed class SessionDocument : IMediaDocument
             placed ? place.ClipNumber : null,
             RateOf(item),
             _listed.Contains(item),
-            item["metadata"]?[MetadataKey]?["render_of"]?.AsText)));
+            item["metadata"]?[MetadataKey]?["render_of"]?.AsText,
+            placed ? place.ClipItem!["source_range"]?["start_time"]?["rate"]?.Number : null), place.InMetadata ? null : place.ClipItem));
     }
 
     /// <summary>Units in a second in which a reference states the length of its file.</summary>

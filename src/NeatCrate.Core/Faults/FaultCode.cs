@@ -419,6 +419,27 @@ public enum FaultCode
     /// <summary>None of the chosen files stands on the session's list alone.</summary>
     NothingToTakeOffList,
 
+    /// <summary>A file cannot be cut to a part of it. Facts: Path, or Name (what in it stands against that).</summary>
+    CannotBeCut,
+
+    /// <summary>The copy of a session would stand inside it. Facts: Path.</summary>
+    CopyInsideSession,
+
+    /// <summary>Older versions that do not count do not come along in a copy. Facts: Names.</summary>
+    VersionsStayBehind,
+
+    /// <summary>Nothing can be trimmed: all of what is chosen is in use, or of formats that are left whole.</summary>
+    NothingToTrim,
+
+    /// <summary>Files that are left whole, since their format cannot be cut to the sample. Facts: Names.</summary>
+    LeftWholeLossy,
+
+    /// <summary>Files that are left whole, since it is not known for certain which parts of them are played. Facts: Names.</summary>
+    LeftWholeUnknown,
+
+    /// <summary>Files that are left whole, since other sessions use them. Facts: Names.</summary>
+    LeftWholeShared,
+
     /// <summary>Nothing is set aside that was chosen.</summary>
     NothingHeld,
 

@@ -36,6 +36,10 @@ public abstract record PlanStep(string Destination, string Reason)
     [JsonIgnore]
     public virtual string? Vacates => null;
 
+    /// <summary>A name at which a file stands after the step that did not stand there before; null for none.</summary>
+    [JsonIgnore]
+    public virtual string? Fills => null;
+
     /// <summary>A file that will be gone from its name, so that no document that stays may point at it; null for none.</summary>
     [JsonIgnore]
     public virtual string? Removes => null;

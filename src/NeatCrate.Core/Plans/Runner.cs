@@ -43,8 +43,8 @@ public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? us
             // On another drive, every step would only repeat that.
             return refusals;
         }
-        var vacated = new HashSet<string>(StringComparer.Ordinal);
-        var check = new StepCheck(files, vacated);
+        var (vacated, filled) = (new HashSet<string>(StringComparer.Ordinal), new HashSet<string>(StringComparer.Ordinal));
+        var check = new StepCheck(files, vacated, filled);
         var parents = new Dictionary<string, bool>(StringComparer.Ordinal);
         foreach (var step in plan.Steps)
         {
@@ -53,6 +53,10 @@ public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? us
             if (step.Vacates is { } left)
             {
                 vacated.Add(left);
+            }
+            if (step.Fills is { } name)
+            {
+                filled.Add(name);
             }
         }
         refusals.AddRange(StillUsed(plan));

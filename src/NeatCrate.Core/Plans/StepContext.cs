@@ -15,7 +15,8 @@ public readonly record struct RunProgress(int StepsDone, int Steps, long WorkDon
 /// <summary>What a step is checked with.</summary>
 /// <param name="Files">The disk.</param>
 /// <param name="Vacated">Names that earlier steps of the plan leave free.</param>
-internal sealed record StepCheck(IDurableFiles Files, IReadOnlySet<string> Vacated)
+/// <param name="Filled">Names at which earlier steps of the plan put a file.</param>
+internal sealed record StepCheck(IDurableFiles Files, IReadOnlySet<string> Vacated, IReadOnlySet<string> Filled)
 {
     /// <summary>What stands in the way of a new name.</summary>
     public IEnumerable<Fault> NameTaken(string path)

@@ -11,7 +11,8 @@ namespace NeatCrate.Core.Usage;
 /// <summary>Where what a reference plays stands then.</summary>
 /// <param name="Path">Absolute path of the file.</param>
 /// <param name="Range">The range that is available in it; null where that stays as it is.</param>
-public sealed record NewPlace(string Path, AvailableRange? Range = null);
+/// <param name="Cut">What was cut off its front, for a clip that counts from the file's first sample; null for nothing.</param>
+public sealed record NewPlace(string Path, AvailableRange? Range = null, FrontCut? Cut = null);
 
 /// <summary>
 /// What a document must say once files that it points at stand elsewhere: worked out here for everybody who moves, copies,
@@ -63,11 +64,11 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
             var url = reference.TargetUrl;
             var path = ReferencedPath.Of(url, document, sessionFolder, shelves);
             var place = newPlace(reference, path);
-            // A relative pointer at the same place stays as it is written.
-            var stays = place?.Path == path && !IsAbsolute(url);
-            var pointer = place is null || (stays && place.Range is null)
+            // A relative pointer at the same place stays as it is written, unless it leads out of a folder that is left.
+            var stays = place?.Path == path && !IsAbsolute(url) && (folderThen is null || ShelfPath.IsWithin(path, sessionFolder));
+            var pointer = place is null || (stays && place.Range is null && place.Cut is null)
                 ? null
-                : new NewPointer(url, stays ? url : format.PointerTo(place.Path, folder), place.Path, place.Range);
+                : new NewPointer(url, stays ? url : format.PointerTo(place.Path, folder), place.Path, place.Range, null, place.Cut);
             asked.Add((url, pointer));
             return pointer?.Says;
         });

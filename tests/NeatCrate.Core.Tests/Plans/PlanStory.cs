@@ -4,6 +4,7 @@ using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.Purge;
 using NeatCrate.Core.Record;
 using NeatCrate.Core.Relink;
 using NeatCrate.Core.Sessions;
@@ -40,7 +41,7 @@ internal sealed class PlanStory : IDisposable
     /// <summary>Every kind of plan, and the undo of each.</summary>
     public static IReadOnlyList<string> Names { get; } =
     [
-        .. new[] { "set up", "settings", "version", "current document", "copy in", "relink", "import converted", "takes", "repair", "mirror", "separate", "bring home", "bundle", "set aside", "put back" }
+        .. new[] { "set up", "settings", "version", "current document", "copy in", "relink", "import converted", "takes", "repair", "mirror", "separate", "bring home", "bundle", "set aside", "put back", "trim" }
             .SelectMany(n => new[] { n, n + ", undone" }),
         "empty",
     ];
@@ -169,6 +170,12 @@ internal sealed class PlanStory : IDisposable
                 var held = Purged();
                 held.Apply(held.SetAside("Audio/Cello 02.wav", "Audio/drip.wav", "Lyrics"));
                 return held.PutBack();
+            case "trim":
+                // One part of each of two files, in place: new files, two documents, originals set aside.
+                _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"), 4800, seed: 1), "Cello", 1000, 200).Place(SessionFixture.Sound(_session.Inside("Audio", "hum.wav"), 4800, seed: 2), "Samples", 2000, 300);
+                _session.Save(_session.Inside("Older documents", "Net Mender 2026-10-13_230000.otio"));
+                _session.Save();
+                return TrimPlanner.Plan(new TrimRequest(_session.SessionId, new Purge.PurgeFixture(_session).World(), _session.Shelves, new TrimChoice(.001), Purge.PurgeFixture.Now));
             case "empty":
                 // What was set aside is emptied: a plan of its own, that cannot be undone.
                 var full = Purged();

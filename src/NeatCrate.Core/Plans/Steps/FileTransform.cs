@@ -7,6 +7,7 @@ namespace NeatCrate.Core.Plans;
 /// <summary>What is done with a file's sound on its way into a new file.</summary>
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "transform")]
 [JsonDerivedType(typeof(ConvertRate), "convert-rate")]
+[JsonDerivedType(typeof(CutFlac), "cut-flac")]
 public abstract record FileTransform
 {
     /// <summary>What it does, as a verb for the user.</summary>

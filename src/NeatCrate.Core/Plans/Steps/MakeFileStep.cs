@@ -10,6 +10,9 @@ namespace NeatCrate.Core.Plans;
 /// </summary>
 public abstract record NewFileStep(string Destination, string Reason) : PlanStep(Destination, Reason)
 {
+    /// <inheritdoc/>
+    public override string? Fills => Destination;
+
     internal override IEnumerable<Fault> Refusals(StepCheck check) => check.NameTaken(Destination);
 
     internal override void Do(StepContext context)

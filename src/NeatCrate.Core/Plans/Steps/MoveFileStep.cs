@@ -27,6 +27,9 @@ public abstract record MovingStep(string Destination, string Reason, string Sour
     public override string? Vacates => Source;
 
     /// <inheritdoc/>
+    public override string? Fills => Destination;
+
+    /// <inheritdoc/>
     public override PlanStep? Inverse(StepRecord record) => new MoveFileStep(Source, "back to its place", Destination, Expected);
 
     internal override IEnumerable<Fault> Refusals(StepCheck check)

@@ -114,7 +114,8 @@ public sealed record RemoveCopyStep(string Destination, string Reason, ByteIdent
         {
             yield return refusal;
         }
-        if (Original is null)
+        // What an earlier step brings back is looked at by that one.
+        if (Original is null || check.Filled.Contains(Original))
         {
             yield break;
         }

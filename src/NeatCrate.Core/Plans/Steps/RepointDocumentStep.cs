@@ -12,9 +12,10 @@ namespace NeatCrate.Core.Plans;
 /// <param name="Copy">Absolute path of the file that it leads to then.</param>
 /// <param name="Range">The range that the file at <paramref name="Copy"/> holds; null to leave what the document says.</param>
 /// <param name="Reference">Which of the document's references it is, counted from 0 in their order; null for each that has this pointer.</param>
-public sealed record NewPointer(string Url, string NewUrl, string Copy, AvailableRange? Range = null, int? Reference = null)
+/// <param name="Cut">What was cut off the front of the file at <paramref name="Copy"/>, for clips that count from its first sample.</param>
+public sealed record NewPointer(string Url, string NewUrl, string Copy, AvailableRange? Range = null, int? Reference = null, FrontCut? Cut = null)
 {
-    internal NewReference Says => new(NewUrl, Range);
+    internal NewReference Says => new(NewUrl, Range, Cut);
 }
 
 /// <summary>
