@@ -103,6 +103,9 @@ public abstract record PlanStep(string Destination, string Reason)
 /// <summary>When a step is undone among the others of its plan.</summary>
 public enum UndoOrder
 {
+    /// <summary>Before all else: folders that come back, for what comes back into them.</summary>
+    NewFolder,
+
     /// <summary>First.</summary>
     Document,
 

@@ -10,7 +10,7 @@ public sealed record MakeFolderStep(string Destination, string Reason) : PlanSte
     public override string Verb => "make folder";
 
     /// <inheritdoc/>
-    public override UndoOrder UndoneAs => UndoOrder.Folder;
+    public override UndoOrder UndoneAs => UndoOrder.NewFolder;
 
     /// <inheritdoc/>
     public override PlanStep Moved(Func<string, string> path) => this with { Destination = path(Destination) };
