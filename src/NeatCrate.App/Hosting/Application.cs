@@ -169,6 +169,7 @@ public static class Application
         ImportEndpoints.Map(app);
         RelinkEndpoints.Map(app);
         PurgeEndpoints.Map(app);
+        TrimEndpoints.Map(app);
         BundleEndpoints.Map(app);
         app.MapHub<JobsHub>(JobEndpoints.HubPath);
         app.Map("/api/{**rest}", () => TypedResults.Problem(statusCode: 404, title: "There is nothing at this address.")).ExcludeFromDescription();

@@ -74,7 +74,8 @@ public static class PlanEndpoints
     /// <summary>A session that was moved since takes its history along.</summary>
     private static Plan WhereItIsNow(Plan applied, SessionService sessions) =>
         sessions.All().FirstOrDefault(s => s.Id == applied.SessionId) is { } session && !Directory.Exists(applied.WritableRoots[0])
-        && applied.Kind is PlanKind.Settings or PlanKind.Version or PlanKind.CurrentDocument or PlanKind.CopyIn or PlanKind.Relink or PlanKind.SetAside or PlanKind.PutBack or PlanKind.EmptyHeld or PlanKind.Import or PlanKind.Takes or PlanKind.TakeLog or PlanKind.Repair
+        // A plan that made a copy elsewhere changed nothing in the session.
+        && (applied is { Kind: PlanKind.Trim, KeepsFolderTimes: true } || applied.Kind is PlanKind.Settings or PlanKind.Version or PlanKind.CurrentDocument or PlanKind.CopyIn or PlanKind.Relink or PlanKind.SetAside or PlanKind.PutBack or PlanKind.EmptyHeld or PlanKind.Import or PlanKind.Takes or PlanKind.TakeLog or PlanKind.Repair)
             ? PlanPlaces.Moved(applied, applied.WritableRoots[0], session.Folder)
             : applied;
 

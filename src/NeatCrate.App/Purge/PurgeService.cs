@@ -25,10 +25,18 @@ namespace NeatCrate.App.Purge;
 public sealed record JudgedSession(PurgeWorld World, IReadOnlyList<PurgeItem> Items, IReadOnlyList<InventoryFile> ToRead, string Revision)
 {
     private readonly ConcurrentDictionary<PurgeQuery, ImmutableArray<PurgeItem>> _lists = new();
-    private readonly Lazy<Dictionary<string, PurgeItem>> _byId = new(() => Items.ToDictionary(i => i.Id));
 
-    /// <summary>One file by its identity within the session.</summary>
-    public PurgeItem? Find(string id) => _byId.Value.GetValueOrDefault(id);
+    private (TrimChoice Choice, bool InPlace, IReadOnlyList<TrimmedFile> Files)? _trimmed;
+
+    /// <summary>What trimming would leave of the files that clips play, the greatest saving first. The last one that was asked for is kept.</summary>
+    public IReadOnlyList<TrimmedFile> Trimmed(TrimChoice choice, bool inPlace, IReadOnlyList<Shelf> shelves)
+    {
+        if (_trimmed is not { } kept || kept.Choice != choice || kept.InPlace != inPlace)
+        {
+            _trimmed = kept = (choice, inPlace, [.. TrimJudge.Judge(World, shelves, choice, inPlace).OrderByDescending(t => t.File.Bytes - t.BytesAfter).ThenBy(t => t.File.Path, StringComparer.Ordinal)]);
+        }
+        return kept.Files;
+    }
 
     /// <summary>A list of them; the last few that were asked for are kept.</summary>
     public ImmutableArray<PurgeItem> List(PurgeQuery query)

@@ -1332,6 +1332,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{id}/purge/trim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListTrim"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/purge/trim/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanTrim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/bundles/plan": {
         parameters: {
             query?: never;
@@ -1775,6 +1807,8 @@ export interface components {
             waveformCache: string;
             others: string[];
         };
+        /** @enum {unknown} */
+        LeftWhole: "No" | "AllInUse" | "Format" | "NotKnown" | "Shared";
         LoggedTakeView: {
             file: components["schemas"]["FileView"];
             placed: components["schemas"]["TakePlacement"][];
@@ -2416,6 +2450,52 @@ export interface components {
             isWaiting: boolean;
             isKeeper: boolean;
             note: null | string;
+        };
+        TrimAsked: {
+            how: components["schemas"]["TrimQuery"];
+            except: string[];
+            /** Format: uuid */
+            shelfId: null | string;
+            path: null | string;
+            name: null | string;
+        };
+        TrimFilesView: {
+            /** Format: int32 */
+            total: number;
+            /** Format: int32 */
+            trimmed: number;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: int64 */
+            bytesAfter: number;
+            files: components["schemas"]["TrimFileView"][];
+        };
+        TrimFileView: {
+            file: components["schemas"]["FileView"];
+            used: components["schemas"]["UsedView"][];
+            kept: components["schemas"]["UsedView"][];
+            /** Format: int64 */
+            bytesAfter: number;
+            left: components["schemas"]["LeftWhole"];
+        };
+        /** @enum {unknown} */
+        TrimPieces: "OneFile" | "OnePerPart";
+        TrimQuery: {
+            /**
+             * Format: double
+             * @default 2
+             */
+            handle: number;
+            /**
+             * Format: double
+             * @default 1
+             */
+            join: number;
+            pieces?: components["schemas"]["TrimPieces"];
+            /** @default true */
+            olderVersions: boolean;
+            /** @default false */
+            inPlace: boolean;
         };
         UploadView: {
             /** Format: uuid */
@@ -5911,6 +5991,116 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListTrim: {
+        parameters: {
+            query?: {
+                handle?: number;
+                join?: number;
+                pieces?: components["schemas"]["TrimPieces"];
+                olderVersions?: boolean;
+                inPlace?: boolean;
+                skip?: number;
+                take?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrimFilesView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanTrim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrimAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["HttpValidationProblemDetails"];
                 };
             };
             /** @description Not Found */

@@ -74,3 +74,6 @@ export type PurgeOrder = NonNullable<Schemas["PurgeOrder"]>;
 export type PurgeDepth = Schemas["PurgeDepth"];
 export type HeldFile = Schemas["HeldFileView"];
 export type Scale = Schemas["ScaleView"];
+export type TrimFile = Schemas["TrimFileView"];
+export type TrimPieces = Schemas["TrimPieces"];
+export type LeftWhole = Schemas["LeftWhole"];

@@ -10,8 +10,13 @@ const smallStretches = 128;
 const tallStretches = 512;
 const fineStretches = 2048;
 
+/** A file of which it is said what trimming would keep of it, in samples. */
+export interface TrimmableFile extends FileEntry {
+  kept?: FileEntry["used"];
+}
+
 interface Props {
-  file: FileEntry;
+  file: TrimmableFile;
   tall?: boolean;
   /** With all the stretches that there are, for looking closely. */
   fine?: boolean;
@@ -77,6 +82,59 @@ function Strip({ file, tall = false, outline }: Props & { outline: string | null
           {parts}
         </>
       )}
+      {file.kept && <Trimmed kept={file.kept} used={file.used} length={length} id={clip} />}
     </svg>
+  );
+}
+
+interface TrimmedProps {
+  kept: FileEntry["used"];
+  used: FileEntry["used"];
+  length: number;
+  id: string;
+}
+
+/** What lies between parts, from the start to the end of the file. */
+function between(parts: FileEntry["used"], from: number, to: number) {
+  const gaps: { start: number; length: number }[] = [];
+  let at = from;
+  for (const part of parts) {
+    if (part.start + part.length <= from || part.start >= to) continue;
+    if (part.start > at) gaps.push({ start: at, length: part.start - at });
+    at = Math.max(at, part.start + part.length);
+  }
+  if (to > at) gaps.push({ start: at, length: to - at });
+  return gaps;
+}
+
+/** Parts that go are struck, handles hatched. */
+function Trimmed({ kept, used, length, id }: TrimmedProps) {
+  const scale = 1000 / length;
+  const gone = between(kept, 0, length);
+  const handles = kept.flatMap((k) => between(used, k.start, k.start + k.length));
+  return (
+    <>
+      <defs>
+        <pattern id={`${id}hatch`} width="14" height="14" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <rect className={css.hatch} width="4" height="14" />
+        </pattern>
+      </defs>
+      {handles.map((h) => (
+        <rect key={h.start} x={h.start * scale} width={h.length * scale} y="0" height="100" fill={`url(#${id}hatch)`} />
+      ))}
+      {gone.map((g) => (
+        <g key={g.start}>
+          <rect className={css.gone} x={g.start * scale} width={g.length * scale} y="0" height="100" />
+          <line
+            className={css.strike}
+            x1={g.start * scale}
+            x2={(g.start + g.length) * scale}
+            y1="50"
+            y2="50"
+            vectorEffect="non-scaling-stroke"
+          />
+        </g>
+      ))}
+    </>
   );
 }

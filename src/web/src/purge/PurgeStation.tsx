@@ -6,9 +6,10 @@ import { Remarks } from "../frame/Remarks";
 import type { StationProps } from "../plans/stationProps";
 import { count, size } from "../words";
 import { HeldFiles } from "./HeldFiles";
+import { TrimFiles } from "./TrimFiles";
 import { WhatCouldGo } from "./WhatCouldGo";
 
-type Sheet = "go" | "held";
+type Sheet = "go" | "held" | "trim";
 
 /** Shows what is dead weight and why, lets it go without fear, and holds what went. */
 export function PurgeStation(props: StationProps) {
@@ -33,6 +34,7 @@ export function PurgeStation(props: StationProps) {
             options={[
               { value: "go", label: "What could go" },
               { value: "held", label: held > 0 ? `Set aside (${held})` : "Set aside" },
+              { value: "trim", label: "Trim" },
             ]}
           />
           <p className="quiet" role="status">
@@ -40,9 +42,11 @@ export function PurgeStation(props: StationProps) {
               ? "Looking at what uses what."
               : sheet === "go"
                 ? info.sentence
-                : held === 0
-                  ? "Nothing is set aside."
-                  : `${count(info.heldFiles, "file")}, ${size(info.heldBytes)}, held in the session's folder, out of every document.`}
+                : sheet === "trim"
+                  ? "Cuts files to the parts that clips play. What is struck goes, what is hatched is handle."
+                  : held === 0
+                    ? "Nothing is set aside."
+                    : `${count(info.heldFiles, "file")}, ${size(info.heldBytes)}, held in the session's folder, out of every document.`}
           </p>
         </>
       }
@@ -61,8 +65,10 @@ export function PurgeStation(props: StationProps) {
       {info &&
         (sheet === "go" ? (
           <WhatCouldGo {...props} info={info} counting={counting} onCounting={setCounting} />
-        ) : (
+        ) : sheet === "held" ? (
           <HeldFiles {...props} info={info} />
+        ) : (
+          <TrimFiles {...props} />
         ))}
     </Page>
   );
