@@ -10,6 +10,7 @@ import { ActiveFile } from "../files/FileTag";
 import type { FileRows } from "../files/useFiles";
 import { Choices } from "../frame/Choices";
 import { useDraft } from "../frame/kept";
+import { CoverageStrip } from "../listening/CoverageStrip";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
@@ -46,7 +47,7 @@ const heldList: ListKind = {
       },
     },
     { key: "when", width: "102px", title: "Set aside", givesWay: true, cell: (f) => shortWhen(heldOf(f).setAside) },
-    { ...coverage, givesWay: true },
+    { ...coverage, givesWay: true, cell: (f) => <CoverageStrip file={asFile(f)} /> },
     seconds,
     bytes,
   ],
@@ -117,7 +118,7 @@ export function HeldFiles({ inventory, run, info }: StationProps & { info: Purge
     run,
   );
   const isChosen = (file: FileEntry) => !left.includes(file.id);
-  const row = rows.loaded.find((f) => f.id === active);
+  const row = run.job === null ? rows.loaded.find((f) => f.id === active) : undefined;
   return (
     <>
       <Scales

@@ -123,6 +123,7 @@ export function WhatCouldGo({ inventory, run, info, counting, onCounting }: Prop
         all={info.groups.reduce((sum, g) => sum + g.files, 0)}
         going={going}
         isRefused={isRefused}
+        isDone={run.job !== null}
         onGoing={choose}
       />
       <PlanTray
@@ -154,25 +155,32 @@ interface CandidatesProps {
   all: number;
   going: Going;
   isRefused: boolean;
+  /** True once a plan is applied: the chosen file may be gone, and its tag with it. */
+  isDone: boolean;
   onGoing: (going: Going) => void;
 }
 
 /** The files, each with why it counts; heard and judged by the keyboard alone. */
 function Candidates(props: CandidatesProps) {
-  const { counting, group, onGroup, everything, onEverything, all, going, isRefused, onGoing } = props;
+  const { counting, group, onGroup, everything, onEverything, all, going, isRefused, isDone, onGoing } = props;
   const rows = usePurgeRows({ counting, group, onGroup, everything, all });
   const [active, setActive] = useState<string | null>(null);
   const able = (file: FileEntry) => !isRefused && purgeOf(file).group !== null;
   const has = (file: FileEntry) => goes(purgeOf(file), going);
   const mark = (ids: readonly string[], on: boolean) => onGoing(withFiles(going, ids, rows.loaded.map(purgeOf), on));
   const markable = rows.loaded.filter(able);
-  const row = rows.loaded.find((r) => r.id === active);
+  const row = isDone ? undefined : rows.loaded.find((r) => r.id === active);
   const letGo = (on: boolean) => (file: FileEntry) => {
     if (able(file)) mark([file.id], on);
   };
   return (
     <WithTag
-      tag={<ActiveFile rows={{ loaded: rows.loaded, active, setActive }} more={row && <Why file={purgeOf(row)} />} />}
+      tag={
+        <ActiveFile
+          rows={{ loaded: rows.loaded, active: row ? active : null, setActive }}
+          more={row && <Why file={purgeOf(row)} />}
+        />
+      }
     >
       <FileList
         rows={rows}

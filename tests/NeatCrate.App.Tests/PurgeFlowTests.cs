@@ -1,0 +1,162 @@
+using System.Text.Json.Nodes;
+using NeatCrate.Testing;
+
+namespace NeatCrate.App.Tests;
+
+/// <summary>Purge over the API: judged, set aside, put back, emptied, trimmed, and reported on.</summary>
+public sealed class PurgeFlowTests : IAsyncLifetime
+{
+    private readonly LiveSession _session = new(2, 480_000);
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    private RunningApp App => _session.App;
+
+    private string Purge => $"/api/sessions/{_session.Id}/purge";
+
+    public async ValueTask InitializeAsync()
+    {
+        await _session.Know(Cancel);
+        await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
+        var placed = Path.Combine(Audio, "sample 00.wav");
+        File.Copy(placed, Path.Combine(Audio, "again.wav"));
+        File.WriteAllBytes(Path.Combine(Audio, "drip.wav"), [.. File.ReadAllBytes(placed)[..^60_000]]);
+        foreach (var file in Directory.GetFiles(Audio))
+        {
+            File.SetLastWriteTimeUtc(file, new DateTime(2026, 10, 1, 8, 0, 0, DateTimeKind.Utc));
+        }
+        Directory.CreateDirectory(Path.Combine(_session.Folder, "Charts"));
+    }
+
+    public ValueTask DisposeAsync()
+    {
+        _session.Dispose();
+        return ValueTask.CompletedTask;
+    }
+
+    private string Audio => Path.Combine(_session.Folder, "Audio");
+
+    private static object Asked(params string[] groups) => new
+    {
+        groups,
+        except = Array.Empty<string>(),
+        also = Array.Empty<string>(),
+        depth = "SetAside",
+        instrumentsAreThere = false,
+        olderVersions = true,
+        otherSessions = true,
+    };
+
+    private static string Group(JsonNode info, string group) => string.Join(' ', info["groups"]!.AsArray().Where(g => g!["group"]!.GetValue<string>() == group).Select(g => $"{g!["files"]} {g["bytes"]}"));
+
+    [Fact]
+    public async Task ASoundThatIsThereTwiceIsFoundByReadingAndBecomesOne()
+    {
+        var before = await App.Get(Purge, Cancel);
+        Assert.Equal("", Group(before, "SameSound"));
+        Assert.InRange(before["toReadFiles"]!.GetValue<int>(), 2, 3);
+        await App.JobOver(await App.Post($"{Purge}/read", null, Cancel), Cancel);
+        var after = await App.Get(Purge, Cancel);
+        Assert.StartsWith("1 ", Group(after, "SameSound"), StringComparison.Ordinal);
+        Assert.Equal(0, after["toReadFiles"]!.GetValue<int>());
+        Assert.StartsWith("1 ", Group(after, "EmptyFolders"), StringComparison.Ordinal);
+        var list = await App.Get($"{Purge}/files?group=SameSound", Cancel);
+        var row = Assert.Single(list["files"]!.AsArray())!;
+        Assert.Equal(("again.wav", "Audio/sample 00.wav"), (row["file"]!["name"]!.GetValue<string>(), row["sameAs"]!.GetValue<string>()));
+    }
+
+    [Fact]
+    public async Task WhatGoesIsWeighedSetAsidePutBackAndReportedOn()
+    {
+        await App.JobOver(await App.Post($"{Purge}/read", null, Cancel), Cancel);
+        var before = Tree.Of(_session.Folder);
+        var planned = await App.Post($"{Purge}/plan", Asked("Strays", "SameSound", "EmptyFolders"), Cancel);
+        Assert.Equal(2, planned["files"]!.GetValue<int>());
+        var (then, held) = (planned["after"]!, planned["after"]!["weights"]!.AsArray().Single(w => w!["use"]!.GetValue<string>() == "SetAside")!);
+        Assert.Equal(planned["bytes"]!.GetValue<long>(), held["bytes"]!.GetValue<long>());
+        Assert.Equal(before.Count(e => e.Value != "folder"), then["weights"]!.AsArray().Sum(w => w!["files"]!.GetValue<int>()) + 1);
+        await App.Apply(planned["plan"]!, Cancel);
+        var info = await App.Get(Purge, Cancel);
+        Assert.Equal((2, 1), (info["heldFiles"]!.GetValue<int>(), info["heldFolders"]!.GetValue<int>()));
+        Assert.False(File.Exists(Path.Combine(Audio, "again.wav")));
+        // The report names every file, as a page and as a table.
+        var report = await App.Get($"/api/plans/{planned["plan"]!["id"]}/report", Cancel);
+        Assert.Equal(["Charts", "again.wav", "drip.wav"], report["lines"]!.AsArray().Where(l => l!["from"] is not null).Select(l => Path.GetFileName(l!["from"]!["path"]!.GetValue<string>())).Order(StringComparer.Ordinal));
+        var csv = await App.Client.GetStringAsync($"/api/plans/{planned["plan"]!["id"]}/report.csv", Cancel);
+        Assert.Contains("set aside", csv, StringComparison.Ordinal);
+        Assert.Contains("drip.wav", csv, StringComparison.Ordinal);
+        // And back: the tree is what it was.
+        var listed = await App.Get($"{Purge}/held", Cancel);
+        Assert.Equal(3, listed["total"]!.GetValue<int>());
+        await App.Apply(await App.Post($"{Purge}/put-back/plan", new { held = (string[]?)null }, Cancel), Cancel);
+        Assert.Equal(before, Tree.Of(_session.Folder));
+    }
+
+    /// <summary>Emptying tells which files no backup holds: a plain copy on a vault is one, also under another name.</summary>
+    [Fact]
+    public async Task EmptyingTellsWhatNoBackupHolds()
+    {
+        var vault = Path.Combine(_session.Root, "vault");
+        Directory.CreateDirectory(vault);
+        File.Copy(Path.Combine(Audio, "again.wav"), Path.Combine(vault, "kept.wav"));
+        var shelf = await App.AddShelf("Vault", "Vault", vault, Cancel);
+        await App.Scan(shelf, Cancel);
+        await App.Apply((await App.Post($"{Purge}/plan", Asked("Strays"), Cancel))["plan"]!, Cancel);
+        var plan = await App.Post($"{Purge}/empty/plan", new { held = (string[]?)null }, Cancel);
+        Assert.True(plan["isForGood"]!.GetValue<bool>());
+        var warnings = string.Join(' ', plan["warnings"]!.AsArray().Select(w => w!.GetValue<string>()));
+        Assert.Contains("This cannot be undone: 2 files will be gone for good.", warnings, StringComparison.Ordinal);
+        Assert.Contains("No backup holds one of them", warnings, StringComparison.Ordinal);
+        Assert.Contains("'drip.wav'", warnings, StringComparison.Ordinal);
+        Assert.DoesNotContain("'again.wav'", warnings, StringComparison.Ordinal);
+        await App.Apply(plan, Cancel);
+        Assert.Equal(["sample 00.wav", "sample 01.wav"], Directory.GetFiles(_session.Folder, "*.wav", SearchOption.AllDirectories).Select(Path.GetFileName).Order());
+        var (status, _) = await App.PostRefused($"/api/plans/{(await App.Post($"{Purge}/put-back/plan", new { held = (string[]?)null }, Cancel))["id"]}/apply", null, Cancel);
+        Assert.Equal(409, status);
+    }
+
+    /// <summary>A document that nobody can read: nothing is set aside, and one hears why.</summary>
+    [Fact]
+    public async Task BesideADocumentThatNobodyCanReadNothingIsSetAside()
+    {
+        File.WriteAllText(Path.Combine(_session.Folder, "Net Mender.xyz"), "a document of another program");
+        var info = await App.Get(Purge, Cancel);
+        Assert.Contains("'Net Mender.xyz' cannot be read", info["refusal"]!.GetValue<string>(), StringComparison.Ordinal);
+        var planned = (await App.Post($"{Purge}/plan", Asked("Litter", "EmptyFolders"), Cancel))["plan"]!;
+        Assert.Contains("'Net Mender.xyz' cannot be read", planned["refusals"]![0]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Equal(409, (await App.PostRefused($"/api/plans/{planned["id"]}/apply", null, Cancel)).Status);
+    }
+
+    [Fact]
+    public async Task ATrimmedCopyIsMadeElsewhere()
+    {
+        var document = Directory.GetFiles(_session.Folder, "*.otio").Single();
+        // One clip is made shorter: two seconds from the third second on.
+        var text = JsonNode.Parse(File.ReadAllText(document))!;
+        var clip = text["tracks"]!["children"]![0]!["children"]![0]!;
+        clip["source_range"]!["start_time"]!["value"] = 144_000;
+        clip["source_range"]!["duration"]!["value"] = 96_000;
+        File.WriteAllText(document, text.ToJsonString());
+        var list = await App.Get($"{Purge}/trim?handle=0.5", Cancel);
+        Assert.Equal((2, 1), (list["total"]!.GetValue<int>(), list["trimmed"]!.GetValue<int>()));
+        Assert.Equal(120_000, list["files"]![0]!["kept"]![0]!["start"]!.GetValue<long>());
+        var asked = new { how = new { handle = .5, join = 1, pieces = "OneFile", olderVersions = true, inPlace = false }, except = Array.Empty<string>(), shelfId = _session.OutboxId, path = "", name = "Net Mender trimmed" };
+        var before = Tree.Of(_session.Folder);
+        await App.Apply(await App.Post($"{Purge}/trim/plan", asked, Cancel), Cancel);
+        Assert.Equal(before, Tree.Of(_session.Folder));
+        Assert.Equal("144000", Tool.Run("soxi", "-s", Path.Combine(_session.Outbox, "Net Mender trimmed", "Audio", "sample 00.wav")).Trim());
+        Assert.Equal(400, (await App.PostRefused($"{Purge}/trim/plan", new { how = new { handle = -1, join = 1, pieces = "OneFile", olderVersions = true, inPlace = true }, except = Array.Empty<string>() }, Cancel)).Status);
+    }
+
+    [Theory]
+    [InlineData("files?group=Nothing")]
+    [InlineData("files?order=9")]
+    [InlineData("trim?handle=NaN")]
+    [InlineData("trim?join=1e9")]
+    [InlineData("trim?pieces=7")]
+    public async Task SenselessQuestionsAreRefused(string question)
+    {
+        using var response = await App.Client.GetAsync($"{Purge}/{question}", Cancel);
+        Assert.Equal(400, (int)response.StatusCode);
+    }
+}
