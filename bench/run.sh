@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Runs all benchmarks and prints their figures as a Markdown table. Arguments: a folder to work in, on the drive to measure,
-# and names of benchmarks (scan, search, relink, copy-in, peaks, convert, sessions, memory) where not all are wanted.
+# and names of benchmarks (scan, search, relink, purge, copy-in, peaks, convert, sessions, memory) where not all are wanted.
 set -euo pipefail
 root=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 . "$root/scripts/common.sh"

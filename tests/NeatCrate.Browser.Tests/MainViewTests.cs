@@ -93,6 +93,21 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
                 browser.Pick("Where to look");
                 browser.See("Every shelf is known without searching", ".relink-look");
                 break;
+            case "purge":
+                browser.Open(Session("The Ninth Bell") + "/purge");
+                browser.See("MB, could go", ".page-head");
+                browser.Script("document.querySelector('[aria-label=\"Let go of: Takes nobody placed\"]').click()");
+                browser.See("Set aside 111 files", ".plans-tray");
+                ChooseRow(2);
+                browser.Find(".files-file-tag");
+                break;
+            case "trim":
+                browser.Open(Session("The Ninth Bell") + "/purge");
+                browser.Pick("Trim");
+                browser.See("Trim 5 files", ".plans-tray");
+                ChooseRow(0);
+                browser.Find(".files-file-tag");
+                break;
             case "bundle":
                 browser.Open(Session("Low Water") + "/bundle");
                 browser.See("Pack ", ".plans-tray");
@@ -116,6 +131,8 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("bundle")]
     [InlineData("relink")]
     [InlineData("where to look")]
+    [InlineData("purge")]
+    [InlineData("trim")]
     public void AxeFindsNothingSeriousByDayOrNight(string view)
     {
         foreach (var night in new[] { false, true })
@@ -141,6 +158,8 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("bundle")]
     [InlineData("relink")]
     [InlineData("where to look")]
+    [InlineData("purge")]
+    [InlineData("trim")]
     public void EverythingFitsThePage(string view)
     {
         GoTo(view);
@@ -165,6 +184,8 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("bundle")]
     [InlineData("relink")]
     [InlineData("where to look")]
+    [InlineData("purge")]
+    [InlineData("trim")]
     [InlineData("shelves")]
     public void EveryViewFitsEverySize(string view)
     {
@@ -475,9 +496,9 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     public void ASegmentOfTheWeighbridgeFiltersTheList()
     {
         browser.Open(Session("The Ninth Bell") + "/set-up");
-        browser.See("25 files", ".files-list-count");
+        browser.See("124 files", ".files-list-count");
         browser.Wait(() => browser.All(".weighbridge-figures button").FirstOrDefault(b => b.Text.StartsWith("placed", StringComparison.Ordinal)), "for the placed segment").Click();
-        browser.See("3 of 25 files", ".files-list-count");
+        browser.See("4 of 124 files", ".files-list-count");
         Assert.All(browser.All(".files-rows .files-c-use"), u => Assert.Equal("placed", u.Text));
         // What the bar tells apart by its pattern, the figures below it tell apart by the same.
         Assert.Equal(true, browser.Script("""
@@ -492,7 +513,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     public void ColumnsAreAsSomebodyWantsThemAndStaySo()
     {
         browser.Open(Session("The Ninth Bell") + "/set-up");
-        browser.See("25 files", ".files-list-count");
+        browser.See("124 files", ".files-list-count");
         browser.Click("View", ".files-list-tools");
         browser.See("Sort by", ".files-view-menu");
         browser.Script("[...document.querySelectorAll('.files-view-menu label')].find(l => l.textContent.trim() === 'Length').querySelector('input').focus()");
@@ -512,7 +533,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
             """);
         browser.Wait(() => Math.Abs(Width() - before - 40) < 1.5 ? this : null, "for the name to be wider");
         browser.Open(browser.Place);
-        browser.See("25 files", ".files-list-count");
+        browser.See("124 files", ".files-list-count");
         browser.Wait(() => Math.Abs(Width() - before - 40) < 1.5 ? this : null, "for the name to be as wide as before");
         Assert.DoesNotContain(browser.All(".files-grid th"), h => h.Text == "Format");
         browser.Find("th.files-c-num[aria-sort=ascending]");

@@ -108,10 +108,10 @@ public sealed class ManyFilesTests : IDisposable
         await _browser.App.Scan(shelf, cancel);
         _browser.Open($"/sessions/{id}/copy-in");
         _browser.Pick("Something new");
-        _browser.See("2,5", ".files-list-count");
+        _browser.See("2,6", ".files-list-count");
         _browser.Wait(() => _browser.All("[data-list=catalogue] th button").FirstOrDefault(b => b.Text == "Name"), "for the head of the column").Click();
         // The last by name of all, which stood in no part that came at first.
-        _browser.See("Voice 0", "[data-list=catalogue] .files-rows");
+        _browser.See("Voice 7", "[data-list=catalogue] .files-rows");
         _browser.Find("[data-list=catalogue] .files-rows .files-row").Click();
         // The keyboard reaches the end at once, and half of the way what is inside already.
         _browser.Keys(OpenQA.Selenium.Keys.End);

@@ -71,7 +71,7 @@ public sealed class PurgeStoryTests : IDisposable
     public void WhatIsNeededElsewhereStaysAndSaysWhy()
     {
         _browser.Open(_browser.SessionOf("The Ninth Bell") + "/purge");
-        _browser.See("could go", ".page-head");
+        _browser.See("MB, could go", ".page-head");
         _browser.Wait(() => _browser.All(".ant-checkbox-wrapper").FirstOrDefault(c => c.Text == "also what stays"), "for the choice").Click();
         _browser.Find("input[aria-label='Filter files']").SendKeys("Voice 20");
         _browser.See("used by another session: '261005 Low Water'", ".files-rows");
@@ -114,7 +114,7 @@ public sealed class PurgeStoryTests : IDisposable
     {
         var session = _browser.SessionOf("The Ninth Bell");
         _browser.Open(session + "/purge");
-        _browser.See("could go", ".page-head");
+        _browser.See("MB, could go", ".page-head");
         Tick("Tried and left");
         _browser.See("Set aside 1 file", ".plans-tray");
         Apply();
@@ -139,7 +139,7 @@ public sealed class PurgeStoryTests : IDisposable
     public void FilesAreTrimmedOnACopy()
     {
         _browser.Open(_browser.SessionOf("The Ninth Bell") + "/purge");
-        _browser.See("could go", ".page-head");
+        _browser.See("MB, could go", ".page-head");
         _browser.Pick("Trim");
         _browser.See("5 of 6 files that clips play can be trimmed", ".page");
         // A line has no height, and so is not displayed to whoever asks that way.

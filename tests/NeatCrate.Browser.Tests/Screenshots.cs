@@ -41,7 +41,7 @@ public sealed class Screenshots : IDisposable
         Shoot("adopt");
 
         _browser.Open(_browser.SessionOf("The Ninth Bell") + "/record");
-        _browser.See("take 15 next", ".record-armed");
+        _browser.See("take 73 next", ".record-armed");
         foreach (var track in _browser.All(".record-armed input[type=checkbox]"))
         {
             track.Click();
@@ -51,7 +51,7 @@ public sealed class Screenshots : IDisposable
         _browser.See("0:4", ".record-counter");
         Shoot("recording", moving: true);
         _browser.Click("Stop", ".record-deck");
-        _browser.See("Add 8 takes", ".plans-tray");
+        _browser.See("Add 34 takes", ".plans-tray");
         _browser.Room(true);
         _browser.Find("html[data-room=night]");
         Shoot("record-night");
@@ -107,6 +107,21 @@ public sealed class Screenshots : IDisposable
         _browser.Room(true);
         _browser.Find("html[data-room=night]");
         Shoot("relink-night");
+        _browser.Room(false);
+
+        _browser.Open(_browser.SessionOf("The Ninth Bell") + "/purge");
+        _browser.See("MB, could go", ".page-head");
+        _browser.Script("document.querySelector('[aria-label=\"Let go of: Takes nobody placed\"]').click()");
+        _browser.See("set aside", ".purge-scales");
+        _browser.Script("document.querySelectorAll('.files-rows .files-row[id]')[2].click()");
+        _browser.Find(".files-file-tag .listening-outline");
+        Shoot("purge");
+        _browser.Pick("Trim");
+        _browser.See("Trim 5 files", ".plans-tray");
+        _browser.Find(".listening-outline");
+        _browser.Room(true);
+        _browser.Find("html[data-room=night]");
+        Shoot("trim-night");
         _browser.Room(false);
 
         _browser.Open(netMender + "/bundle");

@@ -27,7 +27,7 @@ public readonly record struct SessionNews(bool Media, bool Documents, bool Other
 
 /// <summary>What changed in an inventory since a revision of it.</summary>
 /// <param name="Inventory">The inventory as it is.</param>
-/// <param name="IsWhole">True where anything may have changed, as after a document was saved, or the revision is none of this inventory; then nothing else is named.</param>
+/// <param name="IsWhole">True where anything may have changed, as after a document came or went, or the revision is none of this inventory; then nothing else is named.</param>
 /// <param name="Changed">The files that are new or otherwise.</param>
 /// <param name="Gone">Paths of those that are gone.</param>
 /// <param name="Growing">Paths of files that something writes at this moment.</param>
@@ -58,6 +58,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private readonly Dictionary<string, InventoryDocument> _documents = new(StringComparer.Ordinal);
     private readonly Dictionary<string, InstrumentSamples> _instruments = new(StringComparer.Ordinal);
     private readonly HashSet<string> _odd = new(StringComparer.Ordinal);
+    private readonly HashSet<string> _saved = new(StringComparer.Ordinal);
     private readonly Dictionary<string, FileFacts?> _elsewhere = new(StringComparer.Ordinal);
     private readonly HashSet<string> _changedElsewhere = new(StringComparer.Ordinal);
     private readonly Dictionary<string, InventoryFile> _files = new(StringComparer.Ordinal);
@@ -426,9 +427,12 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             _isStale |= Absorb(change);
         }
         Revision += Probe(nowUtc).Count > 0 ? 1 : 0;
-        if (_isStale || !_use!.Serves(_pending.Values, _changedElsewhere))
+        var otherwise = TakeInSaved(shelves);
+        var isStale = _isStale;
+        // Whoever is stopped from here on leaves all of it to the next look.
+        _isStale = true;
+        if (isStale || otherwise is null || !_use!.Serves(_pending.Values, _changedElsewhere))
         {
-            _isStale = true;
             // Shelves that came or went, and another document that was chosen, are news as well.
             Revision++;
             Rebuild(shelves, cancel);
@@ -438,7 +442,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         }
         else if (_pending.Count + _changedElsewhere.Count + _touched.Count > 0)
         {
-            string[] paths = [.. _pending.Keys, .. _changedElsewhere, .. _touched];
+            string[] paths = [.. _pending.Keys, .. _changedElsewhere, .. _touched, .. otherwise];
             Revision++;
             Mend(paths, shelves);
             foreach (var path in paths)
@@ -454,8 +458,28 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         _pending.Clear();
         _changedElsewhere.Clear();
         _touched.Clear();
+        _saved.Clear();
         _isStale = false;
         return _inventory!;
+    }
+
+    /// <summary>Takes in the documents that were saved; null where all has to be worked out anew for them.</summary>
+    private IReadOnlyCollection<string>? TakeInSaved(IReadOnlyList<Shelf> shelves)
+    {
+        if (_isStale || _saved.Count == 0)
+        {
+            return [];
+        }
+        var otherwise = _use!.TryTakeIn(_stated, _chosen, [.. _documents.Values], _saved, _odd, shelves, Exists, memory);
+        foreach (var path in otherwise?.Where(p => !_tree.Files.ContainsKey(p)) ?? [])
+        {
+            _ = Exists(path);
+        }
+        if (otherwise is not null)
+        {
+            _usedElsewhere = [.. _use.Elsewhere(p => _files.GetValueOrDefault(p))];
+        }
+        return otherwise;
     }
 
     /// <summary>Absorbs one change; true where more than the file itself may stand otherwise by it.</summary>
@@ -477,13 +501,16 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         }
         if (IsDocument(name))
         {
-            matters = true;
             if (change.Now is { } document)
             {
+                // One that was only saved changes what it points at, and mostly nothing else.
+                matters |= !_documents.ContainsKey(path);
                 _documents[path] = InventoryDocument.Read(document);
+                _saved.Add(path);
             }
             else
             {
+                matters = true;
                 _documents.Remove(path);
             }
         }

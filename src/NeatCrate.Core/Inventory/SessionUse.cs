@@ -15,7 +15,8 @@ internal sealed class SessionUse
     private readonly Dictionary<string, List<string>> _instrumentsOf = new(StringComparer.Ordinal);
     private readonly HashSet<string> _oneOfSeveral = new(StringComparer.Ordinal);
     private readonly Dictionary<string, KnownFile> _recalled;
-    private readonly UnknownUse _unknown;
+    private readonly Dictionary<string, IReadOnlyDictionary<string, string>> _meant = new(StringComparer.Ordinal);
+    private UnknownUse _unknown;
     private readonly IReadOnlySet<string> _held;
     private readonly bool _isLayoutFound;
     private readonly bool _hadStandardAudio;
@@ -54,12 +55,12 @@ internal sealed class SessionUse
         Layout = current?.Layout ?? SessionLayout.Found(folder, tree.Files.Keys);
         FindSamples(instruments, tree);
         _unknown = new UnknownUse(folder, Layout, Documents, odd, instruments.Where(i => i.Value.PointsElsewhere).Select(i => i.Key), remarks);
-        _recalled = Recall(shelves, exists, memory);
+        _recalled = Recall(_pointers.Keys, shelves, exists, memory);
         Remarks = [.. remarks];
     }
 
     /// <summary>Its documents: the current one first, then the newest by their dates.</summary>
-    public ImmutableArray<InventoryDocument> Documents { get; }
+    public ImmutableArray<InventoryDocument> Documents { get; private set; }
 
     /// <summary>True where the session card states which document is current.</summary>
     public bool CurrentIsStated { get; }
@@ -68,7 +69,7 @@ internal sealed class SessionUse
     public SessionLayout Layout { get; }
 
     /// <summary>What is odd about its documents.</summary>
-    public ImmutableArray<Fault> Remarks { get; }
+    public ImmutableArray<Fault> Remarks { get; private set; }
 
     /// <summary>Where and for which documents nobody can say what is not used.</summary>
     public (ImmutableArray<string> Folders, ImmutableArray<string> Documents) Unknown => (_unknown.Folders, _unknown.Documents);
@@ -259,22 +260,111 @@ internal sealed class SessionUse
     {
         foreach (var entry in Documents)
         {
-            var meant = new Dictionary<string, string>(StringComparer.Ordinal);
-            foreach (var reference in entry.Document?.References ?? [])
-            {
-                if (!meant.TryGetValue(reference.TargetUrl, out var path))
-                {
-                    var candidates = ReferencedPath.Candidates(reference.TargetUrl, entry, _folder);
-                    if (candidates.Count > 1)
-                    {
-                        _oneOfSeveral.UnionWith(candidates);
-                    }
-                    meant[reference.TargetUrl] = path = ReferencedPath.Of(reference.TargetUrl, candidates, shelves, exists);
-                }
-                (_pointers.TryGetValue(path, out var list) ? list : _pointers[path] = []).Add(new Pointer(reference, entry));
-            }
+            FindPointers(entry, shelves, exists);
         }
     }
+
+    private void FindPointers(InventoryDocument entry, IReadOnlyList<Shelf> shelves, Func<string, bool> exists)
+    {
+        var meant = new Dictionary<string, string>(StringComparer.Ordinal);
+        foreach (var reference in entry.Document?.References ?? [])
+        {
+            if (!meant.TryGetValue(reference.TargetUrl, out var path))
+            {
+                var candidates = ReferencedPath.Candidates(reference.TargetUrl, entry, _folder);
+                if (candidates.Count > 1)
+                {
+                    _oneOfSeveral.UnionWith(candidates);
+                }
+                meant[reference.TargetUrl] = path = ReferencedPath.Of(reference.TargetUrl, candidates, shelves, exists);
+            }
+            (_pointers.TryGetValue(path, out var list) ? list : _pointers[path] = []).Add(new Pointer(reference, entry));
+        }
+        _meant[entry.Path] = meant;
+    }
+
+    /// <summary>
+    /// Takes in documents that were saved, where that changes nothing but what they point at: which document is current, in what
+    /// order they stand, whether all can be read and where things stand in the folder have to be as they were.
+    /// </summary>
+    /// <param name="stated">The document that the session card states as current.</param>
+    /// <param name="chosen">The one that was chosen on this machine.</param>
+    /// <param name="documents">All documents in the folder.</param>
+    /// <param name="saved">Absolute paths of those that were saved.</param>
+    /// <param name="odd">Paths of files that may be documents of a kind that is not known.</param>
+    /// <param name="shelves">All known shelves.</param>
+    /// <param name="exists">Whether a file stands at a path.</param>
+    /// <param name="memory">What is known of files on shelves that are away.</param>
+    /// <returns>Paths of the files of which something is otherwise by that; null where all has to be worked out anew, by another one of these.</returns>
+    public IReadOnlyCollection<string>? TryTakeIn(
+        string? stated, string? chosen, IReadOnlyList<InventoryDocument> documents, IReadOnlySet<string> saved, IEnumerable<string> odd,
+        IReadOnlyList<Shelf> shelves, Func<string, bool> exists, IShelfMemory? memory)
+    {
+        var remarks = new List<Fault>();
+        ImmutableArray<InventoryDocument> now = [.. InOrder(_folder, stated, chosen, documents, remarks)];
+        // Where instruments play samples, what points at them points further.
+        if (_instrumentsOf.Count > 0 || !now.Select(KeyOf).SequenceEqual(Documents.Select(KeyOf)) || !IsSame(now.FirstOrDefault(d => d.Current)?.Document, Documents.FirstOrDefault(d => d.Current)?.Document))
+        {
+            return null;
+        }
+        _unknown = new UnknownUse(_folder, Layout, now, odd, [], remarks);
+        (Documents, Remarks) = (now, [.. remarks]);
+        var order = now.Select((d, n) => (d.Path, n)).ToDictionary(d => d.Path, d => d.n, StringComparer.Ordinal);
+        var (otherwise, pointed) = (new HashSet<string>(StringComparer.Ordinal), new Dictionary<string, bool>(StringComparer.Ordinal));
+        foreach (var entry in now.Where(d => saved.Contains(d.Path)))
+        {
+            var before = new Dictionary<string, List<Pointer>>(StringComparer.Ordinal);
+            foreach (var path in _meant[entry.Path].Values.Distinct(StringComparer.Ordinal))
+            {
+                before[path] = [.. _pointers[path].Where(p => p.Document.Path == entry.Path)];
+                _pointers[path].RemoveAll(p => p.Document.Path == entry.Path);
+            }
+            foreach (var path in before.Keys)
+            {
+                pointed.TryAdd(path, true);
+            }
+            FindPointers(entry, shelves, exists);
+            foreach (var path in before.Keys.Union(_meant[entry.Path].Values).ToList())
+            {
+                var all = _pointers[path];
+                pointed.TryAdd(path, all.Exists(p => p.Document.Path != entry.Path));
+                if (all.Count == 0)
+                {
+                    _pointers.Remove(path);
+                    otherwise.Add(path);
+                    continue;
+                }
+                _pointers[path] = [.. all.OrderBy(p => order[p.Document.Path])];
+                if (!AreSame(before.GetValueOrDefault(path) ?? [], [.. all.Where(p => p.Document.Path == entry.Path)]))
+                {
+                    otherwise.Add(path);
+                }
+            }
+        }
+        if (pointed.Any(p => p.Value != _pointers.ContainsKey(p.Key) && !IsMedia(p.Key)))
+        {
+            // What is no media is on the inventory only while something points at it.
+            return null;
+        }
+        foreach (var (path, file) in Recall(otherwise.Where(_pointers.ContainsKey), shelves, exists, memory))
+        {
+            _recalled[path] = file;
+        }
+        return otherwise;
+    }
+
+    private static (string Path, bool Current, bool IsRead, bool MayPointElsewhere) KeyOf(InventoryDocument document) =>
+        (document.Path, document.Current, document.Document is not null, document.Document?.MayPointElsewhere ?? false);
+
+    /// <summary>True where the current document says the same of the session as a whole: where things stand, which tracks there are, where time begins.</summary>
+    private static bool IsSame(DocumentFacts? one, DocumentFacts? other) => one is null ? other is null : other is not null
+        && (one.Layout?.All ?? []).SequenceEqual(other.Layout?.All ?? [], StringComparer.Ordinal) && one.Layout is null == other.Layout is null
+        && one.Tracks.SequenceEqual(other.Tracks, StringComparer.Ordinal) && one.GlobalStart == other.GlobalStart && one.Settings == other.Settings && one.SessionId == other.SessionId;
+
+    /// <summary>True where references say the same of a file: by which number a clip goes in its document does not matter, but how many there are.</summary>
+    private static bool AreSame(List<Pointer> one, List<Pointer> other) =>
+        one.Count == other.Count && one.Select(p => p.Reference with { ClipNumber = null }).SequenceEqual(other.Select(p => p.Reference with { ClipNumber = null }))
+        && one.Select(p => p.Reference.ClipNumber).Distinct().Count() == other.Select(p => p.Reference.ClipNumber).Distinct().Count();
 
     /// <summary>
     /// The samples of the instruments in the folder. What points at an instrument plays all of its samples, so it is noted as
@@ -297,14 +387,14 @@ internal sealed class SessionUse
     }
 
     /// <summary>What is known of files that are not there, since their shelf is away or they are gone from it, by absolute path.</summary>
-    private Dictionary<string, KnownFile> Recall(IReadOnlyList<Shelf> shelves, Func<string, bool> exists, IShelfMemory? memory)
+    private static Dictionary<string, KnownFile> Recall(IEnumerable<string> paths, IReadOnlyList<Shelf> shelves, Func<string, bool> exists, IShelfMemory? memory)
     {
         var known = new Dictionary<string, KnownFile>(StringComparer.Ordinal);
         if (memory is null)
         {
             return known;
         }
-        foreach (var group in _pointers.Keys.Where(p => p.StartsWith('/') && !exists(p)).GroupBy(p => Shelf.Holding(shelves, p)).Where(g => g.Key is not null))
+        foreach (var group in paths.Where(p => p.StartsWith('/') && !exists(p)).GroupBy(p => Shelf.Holding(shelves, p)).Where(g => g.Key is not null))
         {
             var relative = group.ToDictionary(group.Key!.Relative, StringComparer.Ordinal);
             foreach (var (path, file) in memory.Recall(group.Key.Id, relative.Keys))

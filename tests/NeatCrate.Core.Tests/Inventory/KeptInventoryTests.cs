@@ -98,7 +98,7 @@ public sealed class KeptInventoryTests : IDisposable
         Assert.Empty(watch.Growing);
     }
 
-    /// <summary>Whoever knows a revision hears only of what changed since; after a save, that anything may have.</summary>
+    /// <summary>Whoever knows a revision hears only of what changed since; after a save, only of the files that are used otherwise by it.</summary>
     [Fact]
     public void WhatChangedSinceARevisionIsTold()
     {
@@ -130,8 +130,13 @@ public sealed class KeptInventoryTests : IDisposable
         Assert.Equal(("", ""), Since(third));
         session.List(session.Inside("Audio", "b.wav")).Save();
         var saved = Look().Revision;
-        Assert.Null(Since(third));
+        Assert.Equal(("b.wav", SessionFixture.Name + ".otio"), Since(third));
         Assert.Equal(("", ""), Since(saved));
+        // Another track may make takes of other files.
+        session.Document.AddTrack("Oud");
+        session.Save();
+        Look();
+        Assert.Null(Since(saved));
         // A revision of another time is none of this one's.
         Assert.Null(Since(saved + 1000));
     }

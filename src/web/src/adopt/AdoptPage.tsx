@@ -2,7 +2,6 @@ import { Alert, Button, Radio } from "antd";
 import { useEffect, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { answer, api } from "../api/client";
-import { useAdopt, useAdoptLook } from "../api/queries";
 import type { AdoptLook, FoundDocument } from "../api/types";
 import { Page } from "../frame/Page";
 import { PageTitle } from "../jobs/PageTitle";
@@ -14,6 +13,7 @@ import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { PathText } from "../shelves/PathText";
 import { count, size, when } from "../words";
 import css from "./adopt.module.css";
+import { useAdopt, useAdoptLook } from "./queries";
 
 type Task = { kind: "separate" } | { kind: "bring-home"; document: string; home: string };
 

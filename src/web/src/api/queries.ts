@@ -2,20 +2,7 @@ import { QueryClient, type QueryKey, queryOptions, useMutation, useQuery, useQue
 import { askAnew } from "./askAnew";
 import { answer, api } from "./client";
 import { isOver, withJob } from "./jobList";
-import type {
-  CopyInMark,
-  CopyInWay,
-  FileEntry,
-  FilesPart,
-  Job,
-  LostMark,
-  MediaKind,
-  Preset,
-  RecordChoice,
-  Recording,
-  Scan,
-  ShelfKind,
-} from "./types";
+import type { FileEntry, Job, MediaKind, Preset, RecordChoice, Recording, Scan, ShelfKind } from "./types";
 
 export { isOver };
 
@@ -88,24 +75,6 @@ export function useDismissNotice() {
     onSuccess: () => client.invalidateQueries({ queryKey: keys.notices }),
   });
 }
-
-export function useAdopt() {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: (body: { shelfId: string; path: string; document: string | null }) =>
-      answer(api.POST("/api/adopt", { body })),
-    onSuccess: () => client.invalidateQueries({ queryKey: keys.sessions }),
-  });
-}
-
-/** What a folder holds that might be adopted. */
-export const useAdoptLook = (shelfId: string | undefined, path: string) =>
-  useQuery({
-    queryKey: [...keys.adopt, shelfId, path],
-    enabled: shelfId !== undefined && path !== "",
-    staleTime: 0,
-    queryFn: () => answer(api.POST("/api/adopt/look", { body: { shelfId: shelfId ?? "", path } })),
-  });
 
 export const useRecord = (id: string, armed: number) =>
   useQuery({
@@ -339,101 +308,6 @@ export function hearJob(job: Job) {
 export const useCancelJob = () =>
   useMutation({
     mutationFn: (id: string) => answer(api.POST("/api/jobs/{id}/cancel", { params: { path: { id } } })),
-  });
-
-/** How a session is copied in. */
-export const useCopyInWay = (id: string) =>
-  useQuery({
-    queryKey: keys.copyInWay(id),
-    queryFn: () => answer(api.GET("/api/sessions/{id}/copy-in", { params: { path: { id } } })),
-  });
-
-export function useChangeCopyInWay(id: string) {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: (body: CopyInWay) => answer(api.PUT("/api/sessions/{id}/copy-in", { params: { path: { id } }, body })),
-    onSuccess: (way) => client.setQueryData(keys.copyInWay(id), way),
-  });
-}
-
-/** Marks outside files as taken or left out. The page shows it at once; the server's word follows. */
-export function useMarkForCopyIn(id: string) {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: (body: CopyInMark) =>
-      answer(api.POST("/api/sessions/{id}/copy-in/marks", { params: { path: { id } }, body })),
-    onMutate: ({ fileIds, taken }) => {
-      const ids = new Set(fileIds);
-      client.setQueriesData<FilesPart>(
-        { queryKey: [...keys.files(id), "list"] },
-        (part) => part && { ...part, files: part.files.map((f) => (ids.has(f.id) ? { ...f, leftOut: !taken } : f)) },
-      );
-    },
-    onSettled: () => hearSessionChange(id),
-  });
-}
-
-/** What a session misses, and what is known of it. */
-export const useRelink = (id: string) =>
-  useQuery({
-    queryKey: [...keys.files(id), "relink"],
-    queryFn: () => answer(api.GET("/api/sessions/{id}/relink", { params: { path: { id } } })),
-  });
-
-/**
- * All about one missing file, as it is at a revision of what the session misses: at the next it may be missing no more, and is
- * not asked for.
- */
-export const useLostFile = (id: string, lostId: string | null, revision: string | undefined) =>
-  useQuery({
-    queryKey: ["lost", id, lostId, revision],
-    enabled: lostId !== null && revision !== undefined,
-    retry: false,
-    placeholderData: (previous) => previous,
-    queryFn: () =>
-      answer(api.GET("/api/sessions/{id}/relink/lost/{lostId}", { params: { path: { id, lostId: lostId ?? "" } } })),
-  });
-
-/** Marks missing files, searches places for them, and reads what may be one. */
-export function useRelinkWork(id: string) {
-  const params = { path: { id } };
-  return {
-    mark: useMutation({
-      mutationFn: (body: { lostIds: string[]; mark: LostMark; note: string | null }) =>
-        answer(api.POST("/api/sessions/{id}/relink/marks", { params, body })),
-      onSettled: () => hearSessionChange(id),
-    }),
-    search: useMutation({
-      mutationFn: (places: string[]) =>
-        answer(api.POST("/api/sessions/{id}/relink/search", { params, body: { places } })),
-      onSuccess: hearJob,
-    }),
-    read: useMutation({
-      mutationFn: () => answer(api.POST("/api/sessions/{id}/relink/read", { params })),
-      onSuccess: hearJob,
-    }),
-  };
-}
-
-/** What counts beside the current version when it is said what could go. */
-export interface Counting {
-  olderVersions: boolean;
-  otherSessions: boolean;
-}
-
-/** What could go out of a session, and what it holds set aside. */
-export const usePurge = (id: string, counting: Counting) =>
-  useQuery({
-    queryKey: [...keys.files(id), "purge", counting],
-    placeholderData: (previous) => previous,
-    queryFn: () => answer(api.GET("/api/sessions/{id}/purge", { params: { path: { id }, query: counting } })),
-  });
-
-/** Reads what may hold the same sound twice. */
-export const useReadAlike = (id: string) =>
-  useMutation({
-    mutationFn: () => answer(api.POST("/api/sessions/{id}/purge/read", { params: { path: { id } } })),
-    onSuccess: hearJob,
   });
 
 /** What is looked for in the catalogue; what is undefined does not matter. */

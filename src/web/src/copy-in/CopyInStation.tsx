@@ -1,7 +1,6 @@
 import { Checkbox } from "antd";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
-import { useChangeCopyInWay, useCopyInWay, useMarkForCopyIn } from "../api/queries";
 import type { CopyInMark, FileEntry } from "../api/types";
 import { fileList } from "../files/columns";
 import { FilesWithTag } from "../files/FilesWithTag";
@@ -16,6 +15,7 @@ import { usePlanned } from "../plans/usePlanned";
 import css from "./copy-in.module.css";
 import { ImportPanel } from "./ImportPanel";
 import { OriginGroups } from "./OriginGroups";
+import { useChangeCopyInWay, useCopyInWay, useMarkForCopyIn } from "./queries";
 
 /** Brings files into the session folder: those that stand outside already, and new ones. */
 export function CopyInStation(props: StationProps) {

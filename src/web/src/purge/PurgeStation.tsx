@@ -1,4 +1,3 @@
-import { usePurge } from "../api/queries";
 import { Sheets } from "../frame/Choices";
 import { useDraft, useRemembered } from "../frame/kept";
 import { Page } from "../frame/Page";
@@ -6,6 +5,7 @@ import { Remarks } from "../frame/Remarks";
 import type { StationProps } from "../plans/stationProps";
 import { count, size } from "../words";
 import { HeldFiles } from "./HeldFiles";
+import { usePurge } from "./queries";
 import { TrimFiles } from "./TrimFiles";
 import { WhatCouldGo } from "./WhatCouldGo";
 

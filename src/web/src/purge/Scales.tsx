@@ -1,5 +1,5 @@
 import type { Scale } from "../api/types";
-import { Beam } from "../weighbridge/Weighbridge";
+import { Beam } from "../weighbridge/Beam";
 import { size } from "../words";
 import css from "./purge.module.css";
 

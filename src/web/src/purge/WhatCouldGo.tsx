@@ -1,7 +1,6 @@
 import { Button, Checkbox } from "antd";
 import { useState } from "react";
 import { answer, api } from "../api/client";
-import { type Counting, useReadAlike } from "../api/queries";
 import type { FileEntry, PurgeDepth, PurgeFile, PurgeGroup, PurgeInfo } from "../api/types";
 import { FileList } from "../files/FileList";
 import { WithTag } from "../files/FilesWithTag";
@@ -16,6 +15,7 @@ import { count } from "../words";
 import { anythingGoes, type Going, goes, nothingGoes, withFiles, withGroup } from "./choices";
 import { PurgeGroups } from "./PurgeGroups";
 import css from "./purge.module.css";
+import { type Counting, useReadAlike } from "./queries";
 import { Scales } from "./Scales";
 import { purgeOf, titleOf, usePurgeRows } from "./usePurgeRows";
 

@@ -1,6 +1,6 @@
 import { answer, api } from "../api/client";
 import { type Part, useParts } from "../api/parts";
-import { type Counting, keys } from "../api/queries";
+import { keys } from "../api/queries";
 import type { FileEntry, FileGroup, PurgeFile, PurgeGroup, PurgeOrder } from "../api/types";
 import { bytes, type Column, coverage, type ListKind, name, seconds } from "../files/columns";
 import type { FileRows } from "../files/useFiles";
@@ -8,6 +8,7 @@ import { useDraft, useRemembered } from "../frame/kept";
 import { useSessionId } from "../frame/sessionContext";
 import { shortWhen } from "../words";
 import css from "./purge.module.css";
+import type { Counting } from "./queries";
 import { groupWords } from "./words";
 
 /** A file that could go as a row of the one list. */

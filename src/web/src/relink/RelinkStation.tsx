@@ -1,7 +1,6 @@
 import { Button, Checkbox } from "antd";
 import { useState } from "react";
 import { answer, api } from "../api/client";
-import { useLostFile, useRelink, useRelinkWork } from "../api/queries";
 import type { FileEntry, Move, RelinkInfo, RelinkWay } from "../api/types";
 import { FileList } from "../files/FileList";
 import { WithTag } from "../files/FilesWithTag";
@@ -17,6 +16,7 @@ import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
 import { count, dayOf, placeText } from "../words";
 import { asks, type Taken, takenFor, type Ways, wayOf } from "./choices";
+import { useLostFile, useRelink, useRelinkWork } from "./queries";
 import css from "./relink.module.css";
 import { TwoTags } from "./TwoTags";
 import { groupOf, type LostRow, useLostRows } from "./useLostRows";

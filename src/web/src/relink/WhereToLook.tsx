@@ -1,12 +1,13 @@
 import { Button, Progress } from "antd";
 import { useState } from "react";
-import { isOver, useCancelJob, useJobs, useRelinkWork } from "../api/queries";
+import { isOver, useCancelJob, useJobs } from "../api/queries";
 import type { RelinkInfo, SearchedPlace } from "../api/types";
 import { useDraft } from "../frame/kept";
 import { useSessionId } from "../frame/sessionContext";
 import { left, percent } from "../jobs/progress";
 import { MachineFolder } from "../shelves/MachineFolder";
 import { count, number, placeText, when } from "../words";
+import { useRelinkWork } from "./queries";
 import css from "./relink.module.css";
 
 /** Searches folders that need not be on a shelf, and tells which were searched already. */

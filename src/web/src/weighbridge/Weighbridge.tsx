@@ -15,41 +15,8 @@ const none: readonly Segment[] = [];
 const weightOf = (w: Weight) =>
   w.notKnown === w.files ? "size not known" : w.notKnown > 0 ? `at least ${size(w.bytes)}` : size(w.bytes);
 
-const wordsOf = (w: Weight) => `${nameOf(w)}: ${count(w.files, "file")}, ${weightOf(w)}`;
-
-interface BeamProps {
-  weights: readonly Weight[];
-  /** Bytes of other files. */
-  otherBytes: number;
-  /** So many bytes fill the whole beam. */
-  most: number;
-}
-
-/** A beam that is filled as far as it is loaded: two of them can be compared by eye. */
-export function Beam({ weights, otherBytes, most }: BeamProps) {
-  const wide = (bytes: number) => ({ flex: "none", width: `${(100 * bytes) / most}%`, minWidth: 0 });
-  const words = weights.map(wordsOf);
-  if (otherBytes > 0) words.push(`other files: ${size(otherBytes)}`);
-  return (
-    <div className={css.beam} role="img" aria-label={words.join("; ")}>
-      {weights.map((w) => (
-        <span
-          key={nameOf(w)}
-          className={css.load}
-          data-standing={w.standing}
-          data-use={w.use}
-          style={wide(w.bytes)}
-          title={wordsOf(w)}
-        />
-      ))}
-      <span
-        className={`${css.load} ${css.other}`}
-        style={wide(otherBytes)}
-        title={`other files: ${size(otherBytes)}`}
-      />
-    </div>
-  );
-}
+/** A part of the weighbridge in words. */
+export const wordsOf = (w: Weight) => `${nameOf(w)}: ${count(w.files, "file")}, ${weightOf(w)}`;
 
 /** The session's bytes by where files stand and by use. Files that weigh nothing here still get a share that can be seen. */
 export function Weighbridge({ weights, chosen = none, onChoose }: Props) {

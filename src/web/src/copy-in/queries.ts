@@ -1,0 +1,36 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { answer, api } from "../api/client";
+import { hearSessionChange, keys } from "../api/queries";
+import type { CopyInMark, CopyInWay, FilesPart } from "../api/types";
+
+/** How a session is copied in. */
+export const useCopyInWay = (id: string) =>
+  useQuery({
+    queryKey: keys.copyInWay(id),
+    queryFn: () => answer(api.GET("/api/sessions/{id}/copy-in", { params: { path: { id } } })),
+  });
+
+export function useChangeCopyInWay(id: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: CopyInWay) => answer(api.PUT("/api/sessions/{id}/copy-in", { params: { path: { id } }, body })),
+    onSuccess: (way) => client.setQueryData(keys.copyInWay(id), way),
+  });
+}
+
+/** Marks outside files as taken or left out. The page shows it at once; the server's word follows. */
+export function useMarkForCopyIn(id: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: CopyInMark) =>
+      answer(api.POST("/api/sessions/{id}/copy-in/marks", { params: { path: { id } }, body })),
+    onMutate: ({ fileIds, taken }) => {
+      const ids = new Set(fileIds);
+      client.setQueriesData<FilesPart>(
+        { queryKey: [...keys.files(id), "list"] },
+        (part) => part && { ...part, files: part.files.map((f) => (ids.has(f.id) ? { ...f, leftOut: !taken } : f)) },
+      );
+    },
+    onSettled: () => hearSessionChange(id),
+  });
+}
