@@ -13,6 +13,7 @@ internal sealed class SessionUse
     private readonly string _realFolder;
     private readonly Dictionary<string, List<Pointer>> _pointers = new(StringComparer.Ordinal);
     private readonly Dictionary<string, List<string>> _instrumentsOf = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, IReadOnlyList<DocumentUse>> _byDocument = new(StringComparer.Ordinal);
     private readonly HashSet<string> _oneOfSeveral = new(StringComparer.Ordinal);
     private readonly Dictionary<string, KnownFile> _recalled;
     private readonly Dictionary<string, IReadOnlyDictionary<string, string>> _meant = new(StringComparer.Ordinal);
@@ -119,11 +120,17 @@ internal sealed class SessionUse
 
     /// <summary>How its documents use a file, by document: the current one first.</summary>
     /// <param name="path">Absolute path of the file.</param>
-    public IReadOnlyList<DocumentUse> ByDocument(string path) => _pointers.GetValueOrDefault(path) is not { } pointers
-        ? []
-        : [.. pointers.GroupBy(p => p.Document.Path, StringComparer.Ordinal).Select(g => new DocumentUse(
+    public IReadOnlyList<DocumentUse> ByDocument(string path)
+    {
+        if (!_pointers.TryGetValue(path, out var pointers))
+        {
+            return [];
+        }
+        // Kept, since whoever asks asks of all files, and mostly one document was saved in between.
+        return _byDocument.TryGetValue(path, out var known) ? known : _byDocument[path] = [.. pointers.GroupBy(p => p.Document.Path, StringComparer.Ordinal).Select(g => new DocumentUse(
             g.Key, g.First().Current, g.Where(p => p.Reference.Placed).Select(p => p.Reference.ClipNumber).Distinct().Count(),
             g.Count(p => p.Reference.IsOnList && !p.Through), g.Count(p => !p.Reference.Placed && (!p.Reference.IsOnList || p.Through))))];
+    }
 
     /// <summary>The places at which its documents use files that stand outside of its folder.</summary>
     /// <param name="file">What is known of a file.</param>
@@ -260,13 +267,17 @@ internal sealed class SessionUse
     {
         foreach (var entry in Documents)
         {
-            FindPointers(entry, shelves, exists);
+            foreach (var (path, found) in PointersIn(entry, shelves, exists))
+            {
+                (_pointers.TryGetValue(path, out var list) ? list : _pointers[path] = []).AddRange(found);
+            }
         }
     }
 
-    private void FindPointers(InventoryDocument entry, IReadOnlyList<Shelf> shelves, Func<string, bool> exists)
+    /// <summary>The pointers of one document by the path that they mean.</summary>
+    private Dictionary<string, List<Pointer>> PointersIn(InventoryDocument entry, IReadOnlyList<Shelf> shelves, Func<string, bool> exists)
     {
-        var meant = new Dictionary<string, string>(StringComparer.Ordinal);
+        var (meant, pointers) = (new Dictionary<string, string>(StringComparer.Ordinal), new Dictionary<string, List<Pointer>>(StringComparer.Ordinal));
         foreach (var reference in entry.Document?.References ?? [])
         {
             if (!meant.TryGetValue(reference.TargetUrl, out var path))
@@ -278,9 +289,10 @@ internal sealed class SessionUse
                 }
                 meant[reference.TargetUrl] = path = ReferencedPath.Of(reference.TargetUrl, candidates, shelves, exists);
             }
-            (_pointers.TryGetValue(path, out var list) ? list : _pointers[path] = []).Add(new Pointer(reference, entry));
+            (pointers.TryGetValue(path, out var list) ? list : pointers[path] = []).Add(new Pointer(reference, entry));
         }
         _meant[entry.Path] = meant;
+        return pointers;
     }
 
     /// <summary>
@@ -313,31 +325,20 @@ internal sealed class SessionUse
         var (otherwise, pointed) = (new HashSet<string>(StringComparer.Ordinal), new Dictionary<string, bool>(StringComparer.Ordinal));
         foreach (var entry in now.Where(d => saved.Contains(d.Path)))
         {
-            var before = new Dictionary<string, List<Pointer>>(StringComparer.Ordinal);
-            foreach (var path in _meant[entry.Path].Values.Distinct(StringComparer.Ordinal))
+            var before = _meant[entry.Path].Values.ToHashSet(StringComparer.Ordinal);
+            var found = PointersIn(entry, shelves, exists);
+            foreach (var path in before.Union(found.Keys))
             {
-                before[path] = [.. _pointers[path].Where(p => p.Document.Path == entry.Path)];
-                _pointers[path].RemoveAll(p => p.Document.Path == entry.Path);
-            }
-            foreach (var path in before.Keys)
-            {
-                pointed.TryAdd(path, true);
-            }
-            FindPointers(entry, shelves, exists);
-            foreach (var path in before.Keys.Union(_meant[entry.Path].Values).ToList())
-            {
-                var all = _pointers[path];
-                pointed.TryAdd(path, all.Exists(p => p.Document.Path != entry.Path));
+                var all = _pointers.TryGetValue(path, out var known) ? known : _pointers[path] = [];
+                pointed.TryAdd(path, all.Count > 0);
+                if (Exchange(all, entry, found.GetValueOrDefault(path) ?? [], order))
+                {
+                    otherwise.Add(path);
+                    _byDocument.Remove(path);
+                }
                 if (all.Count == 0)
                 {
                     _pointers.Remove(path);
-                    otherwise.Add(path);
-                    continue;
-                }
-                _pointers[path] = [.. all.OrderBy(p => order[p.Document.Path])];
-                if (!AreSame(before.GetValueOrDefault(path) ?? [], [.. all.Where(p => p.Document.Path == entry.Path)]))
-                {
-                    otherwise.Add(path);
                 }
             }
         }
@@ -351,6 +352,30 @@ internal sealed class SessionUse
             _recalled[path] = file;
         }
         return otherwise;
+    }
+
+    /// <summary>Puts what a document points at now in the place of what it did; true where that is something else.</summary>
+    /// <param name="all">All pointers at one file, in the order of their documents.</param>
+    /// <param name="entry">The document.</param>
+    /// <param name="found">Its pointers at the file.</param>
+    /// <param name="order">In what order the documents stand.</param>
+    private static bool Exchange(List<Pointer> all, InventoryDocument entry, List<Pointer> found, Dictionary<string, int> order)
+    {
+        var at = all.FindIndex(p => p.Document.Path == entry.Path);
+        var count = 0;
+        if (at < 0)
+        {
+            var next = all.FindIndex(p => order[p.Document.Path] > order[entry.Path]);
+            at = next < 0 ? all.Count : next;
+        }
+        else
+        {
+            count = all.FindLastIndex(p => p.Document.Path == entry.Path) + 1 - at;
+        }
+        var isOtherwise = !AreSame(all.GetRange(at, count), found);
+        all.RemoveRange(at, count);
+        all.InsertRange(at, found);
+        return isOtherwise;
     }
 
     private static (string Path, bool Current, bool IsRead, bool MayPointElsewhere) KeyOf(InventoryDocument document) =>
