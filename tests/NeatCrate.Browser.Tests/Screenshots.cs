@@ -47,11 +47,11 @@ public sealed class Screenshots : IDisposable
             track.Click();
         }
         _browser.ChooseFor("Simulated, how fast", "20×");
-        _browser.Click("Record 3 tracks", ".record-deck");
+        _browser.Click("Record 4 tracks", ".record-deck");
         _browser.See("0:4", ".record-counter");
         Shoot("recording", moving: true);
         _browser.Click("Stop", ".record-deck");
-        _browser.See("Add 34 takes", ".plans-tray");
+        _browser.See("Add 35 takes", ".plans-tray");
         _browser.Room(true);
         _browser.Find("html[data-room=night]");
         Shoot("record-night");
