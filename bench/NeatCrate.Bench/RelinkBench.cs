@@ -4,6 +4,7 @@ using NeatCrate.Core.Media;
 using NeatCrate.Core.Relink;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
+using NeatCrate.Testing;
 
 namespace NeatCrate.Bench;
 
@@ -12,6 +13,7 @@ internal static class RelinkBench
 {
     private const int Missing = 1_000;
     private const int FilesInEach = 50;
+    private const int Walks = 20;
 
     private static readonly string[] Kinds = ["bottle", "rope", "gravel", "mallet", "tin", "gull", "harbour", "bell", "plank", "chain"];
 
@@ -43,10 +45,38 @@ internal static class RelinkBench
         var all = Figures.Fastest(5, () => All(lost));
         Figures.Row($"first answer of {Missing:N0} missing files among {rows:N0}, cold", cold, "", null, rows == 100_000 ? "at most 0.300 s" : "");
         Figures.Row($"all {Missing:N0} of them", all, "", null, rows == 100_000 ? "at most 1.000 s" : "");
+        if (rows == 100_000)
+        {
+            BesideOthers(shelf, rows, all);
+        }
         Console.WriteLine($"held for it: {(Held() - before) / 1e6:0} MB; certain: {All(lost).Count(m => m.Best is { IsCertain: true })} of {Missing}");
 
         IReadOnlyList<Matches> All(List<LostFile> some) =>
             FolderMoves.Along([.. some.Zip(new CatalogueSuggestions(catalogue, identities, [shelf]).Suggest(some), (l, found) => Matcher.Of(l, found))]);
+    }
+
+    /// <summary>What else finds files that moved: one find(1) by name for each, or reading everything with sha1sum(1), as who looks for equal files does.</summary>
+    private static void BesideOthers(Shelf shelf, int rows, double all)
+    {
+        for (var f = 0; f < rows / FilesInEach; f++)
+        {
+            var day = Directory.CreateDirectory(Path.Combine(shelf.Root, $"moved/set {f % 40:00}/day {f:00000}")).FullName;
+            for (var n = 0; n < FilesInEach; n++)
+            {
+                File.WriteAllBytes(Path.Combine(day, NameOf(f, n)), new byte[FactsOf(f, n).Bytes]);
+            }
+        }
+        var walks = Figures.Fastest(2, () =>
+        {
+            for (var n = 0; n < Walks; n++)
+            {
+                Tool.Run("find", shelf.Root, "-name", NameOf(n, n));
+            }
+        });
+        Figures.Row($"the same against {Walks} of them by name", all, "`find -name`, once for each", walks, "");
+        var hashing = Figures.Seconds(() => Tool.Run("sh", "-c", $"find '{shelf.Root}' -type f -print0 | xargs -0 sha1sum > /dev/null"));
+        Figures.Row("the same against reading everything, 5 kB each", all, "`sha1sum` of all", hashing, "");
+        Directory.Delete(shelf.Root, recursive: true);
     }
 
     private static long Held()

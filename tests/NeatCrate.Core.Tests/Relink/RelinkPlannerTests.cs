@@ -4,6 +4,7 @@ using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Relink;
 using NeatCrate.Core.Tests.Plans;
+using NeatCrate.Testing;
 
 namespace NeatCrate.Core.Tests.Relink;
 
@@ -83,6 +84,32 @@ public sealed class RelinkPlannerTests : IDisposable
         Assert.False(File.Exists(bell));
     }
 
+    /// <summary>A relink by all three ways at once goes back, to the byte, and forth.</summary>
+    [Fact]
+    public void ARelinkIsUndoneAndRedone()
+    {
+        var (drum, bell, horn) = (Lost("drum.wav"), Lost("bell.wav"), Lost("foghorn.wav"));
+        _session.Save();
+        Move();
+        var (journal, before) = (new MemoryJournal(), (Session: Tree.Of(_session.Folder), Library: Tree.Of(_session.Library)));
+        var plan = Plan(_session, (drum, "new/drum.wav", RelinkWay.CopyIn), (bell, "new/bell.wav", RelinkWay.Repoint), (horn, "new/foghorn.wav", RelinkWay.PutBack));
+        journal.Apply(plan);
+        var after = (Session: Tree.Of(_session.Folder), Library: Tree.Of(_session.Library));
+        for (var n = 0; n < 2; n++)
+        {
+            var undo = UndoPlanner.Plan(plan, journal.Records(plan));
+            journal.Apply(undo);
+            Assert.Equal(before.Session, Tree.Of(_session.Folder));
+            Assert.Equal(before.Library, Tree.Of(_session.Library));
+            Assert.Equal(3, _session.Inventory().Standing(Standing.Missing).Count());
+            plan = RedoPlanner.Plan(plan, undo);
+            journal.Apply(plan);
+            Assert.Equal(after.Session.Keys.Order(), Tree.Of(_session.Folder).Keys.Order());
+            Assert.Equal(after.Library.Keys.Order(), Tree.Of(_session.Library).Keys.Order());
+            Assert.Empty(_session.Inventory().Standing(Standing.Missing));
+        }
+    }
+
     [Fact]
     public void AFileThatIsNotAsItWasJudgedIsRefused()
     {
@@ -119,7 +146,7 @@ public sealed class RelinkPlannerTests : IDisposable
         var drum = Lost("drum.wav");
         _session.Save();
         Move();
-        NeatCrate.Testing.Tool.Run("flac", "--silent", "--delete-input-file", Path.Combine(_session.Library, "new", "drum.wav"));
+        Tool.Run("flac", "--silent", "--delete-input-file", Path.Combine(_session.Library, "new", "drum.wav"));
         var before = SessionDocument.Parse(File.ReadAllBytes(_session.DocumentPath)).References.Select(r => (r.Source, r.AvailableStart, r.AvailableSeconds)).ToList();
         new MemoryJournal().Apply(Plan(_session, (drum, "new/drum.flac", RelinkWay.CopyIn)));
         var file = Assert.Single(_session.Inventory().Files);
