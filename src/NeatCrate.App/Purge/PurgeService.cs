@@ -26,14 +26,15 @@ public sealed record JudgedSession(PurgeWorld World, IReadOnlyList<PurgeItem> It
 {
     private readonly ConcurrentDictionary<PurgeQuery, ImmutableArray<PurgeItem>> _lists = new();
 
-    private (TrimChoice Choice, bool InPlace, IReadOnlyList<TrimmedFile> Files)? _trimmed;
+    // In one piece, since several ask at once.
+    private Trims? _trimmed;
 
     /// <summary>What trimming would leave of the files that clips play, the greatest saving first. The last one that was asked for is kept.</summary>
     public IReadOnlyList<TrimmedFile> Trimmed(TrimChoice choice, bool inPlace, IReadOnlyList<Shelf> shelves)
     {
         if (_trimmed is not { } kept || kept.Choice != choice || kept.InPlace != inPlace)
         {
-            _trimmed = kept = (choice, inPlace, [.. TrimJudge.Judge(World, shelves, choice, inPlace).OrderByDescending(t => t.File.Bytes - t.BytesAfter).ThenBy(t => t.File.Path, StringComparer.Ordinal)]);
+            _trimmed = kept = new Trims(choice, inPlace, [.. TrimJudge.Judge(World, shelves, choice, inPlace).OrderByDescending(t => t.File.Bytes - t.BytesAfter).ThenBy(t => t.File.Path, StringComparer.Ordinal)]);
         }
         return kept.Files;
     }
@@ -47,6 +48,8 @@ public sealed record JudgedSession(PurgeWorld World, IReadOnlyList<PurgeItem> It
         }
         return _lists.GetOrAdd(query, q => q.Of(Items, World.Inventory.Folder));
     }
+
+    private sealed record Trims(TrimChoice Choice, bool InPlace, IReadOnlyList<TrimmedFile> Files);
 }
 
 /// <summary>What could go out of the known sessions. A judgement is kept until a file, a document, another session's use or a choice is otherwise.</summary>

@@ -216,6 +216,9 @@ public sealed record SessionInventory
     /// <summary>What is held set aside in the folder.</summary>
     public HoldingPlace Held { get; init; } = HoldingPlace.Nothing;
 
+    /// <summary>Why the list of what is set aside cannot be used; null where it can. Until then nothing may be added to it or go from it.</summary>
+    public Fault? HeldProblem { get; init; }
+
     /// <summary>True for a path of which nobody can say that it is not used.</summary>
     public bool IsUseUnknown(string path) => UnknownFolders.Any(f => ShelfPath.IsWithin(path, f));
 

@@ -676,6 +676,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         UnknownFolders = use.Unknown.Folders,
         UnknownFor = use.Unknown.Documents,
         Held = _holding,
+        HeldProblem = _holdingRemark,
         CurrentIsStated = use.CurrentIsStated,
     };
 

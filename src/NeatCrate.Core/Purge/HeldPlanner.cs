@@ -87,7 +87,11 @@ public static class HeldPlanner
         var holding = HoldingPlace.FolderIn(request.Inventory.Folder);
         var refusals = chosen.Where(f => FileFacts.OfName(Path.Combine(holding, f.Held)) is not { } facts || facts.Kind != (f.IsFolder ? EntryKind.Folder : EntryKind.File))
             .Select(f => new Fault(FaultCode.HeldFileGone) { Name = f.Held }).ToList();
-        if (chosen.Count == 0)
+        if (request.Inventory.HeldProblem is { } problem)
+        {
+            refusals.Add(problem);
+        }
+        else if (chosen.Count == 0)
         {
             refusals.Add(new Fault(FaultCode.NothingHeld));
         }

@@ -46,7 +46,7 @@ public static class SetAsidePlanner
         ArgumentNullException.ThrowIfNull(request);
         var inventory = request.World.Inventory;
         var chosen = request.Items.Where(i => request.Chosen.Contains(i.Path) && i.Reasons.Any(r => r.Why == UseReason.Listed)).ToList();
-        var refusals = Refusals(request, chosen).Where(r => r.Code != FaultCode.NothingToSetAside).ToList();
+        var refusals = Refusals(request, chosen).Where(r => r.Code is not (FaultCode.NothingToSetAside or FaultCode.HoldingListUnusable)).ToList();
         if (chosen.Count == 0)
         {
             refusals.Add(new Fault(FaultCode.NothingToTakeOffList));
@@ -67,6 +67,11 @@ public static class SetAsidePlanner
         {
             yield return new Fault(FaultCode.UseCannotBeKnown) { Names = request.World.Inventory.UnknownFor };
             yield break;
+        }
+        if (request.World.Inventory.HeldProblem is { } problem)
+        {
+            // A new list would be without what stands on that one.
+            yield return problem;
         }
         if (chosen.Count == 0)
         {

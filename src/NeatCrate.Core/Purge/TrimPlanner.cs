@@ -72,6 +72,10 @@ public static class TrimPlanner
         }
         if (request.CopyTo is not { } folder)
         {
+            if (inventory.HeldProblem is { } problem)
+            {
+                yield return problem;
+            }
             yield break;
         }
         if (!Directory.Exists(folder))
@@ -268,12 +272,16 @@ public static class TrimPlanner
 
         private void PlacePieces()
         {
+            var names = new Dictionary<string, FreeNames>(StringComparer.Ordinal);
             foreach (var file in trimmed)
             {
                 var place = Path.Combine(_copy, Path.GetRelativePath(_inventory.Folder, file.File.Path));
                 var (folder, stem, extension) = (Path.GetDirectoryName(place)!, Path.GetFileNameWithoutExtension(place), Path.GetExtension(place));
-                var names = FreeNames.In(Path.GetDirectoryName(file.File.Path)!);
-                _places[file.File.Path] = (file, file.Kept.Length == 1 ? [place] : [.. file.Kept.Select((_, n) => Path.Combine(folder, names.Claim($"{stem} part {n + 1}{extension}")))]);
+                if (!names.TryGetValue(folder, out var free))
+                {
+                    names[folder] = free = FreeNames.In(Path.GetDirectoryName(file.File.Path)!);
+                }
+                _places[file.File.Path] = (file, file.Kept.Length == 1 ? [place] : [.. file.Kept.Select((_, n) => Path.Combine(folder, free.Claim($"{stem} part {n + 1}{extension}")))]);
             }
         }
 

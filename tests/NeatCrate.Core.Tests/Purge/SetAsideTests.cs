@@ -191,15 +191,23 @@ public sealed class SetAsideTests : IDisposable
     [InlineData("{")]
     [InlineData("""{"format": "neat-crate set aside 1", "files": [{"held": "../../x.wav", "path": "x.wav"}]}""")]
     [InlineData("""{"format": "neat-crate set aside 9", "files": []}""")]
-    public void AListThatCannotBeUsedIsToldAndNothingCountsAsHeld(string list)
+    public void AListThatCannotBeUsedIsToldAndNothingIsAddedToItOrGoesFromIt(string list)
     {
         _purge.Sound("Set aside/Audio/drip.wav", 1);
+        Session.Place(_purge.Sound("Audio/Cello 01.wav", 2, 480_000), "Cello", 0, 4800).List(_purge.Sound("Audio/Cello 02.wav", 3));
         File.WriteAllText(HoldingPlace.ListIn(Session.Folder), list);
         Session.Save();
         var inventory = _purge.World().Inventory;
         Assert.Contains(FaultCode.HoldingListUnusable, inventory.Remarks.Select(r => r.Code));
         Assert.Equal(FileUse.Stray, _purge.UseOf("Set aside/Audio/drip.wav"));
-        Assert.Equal([FaultCode.NothingHeld], _purge.PutBack().Refusals.Select(f => f.Code));
+        var inPlace = new TrimRequest(Session.SessionId, _purge.World(), Session.Shelves, new TrimChoice(), PurgeFixture.Now);
+        Assert.All(
+            [_purge.PutBack(), _purge.Empty(), _purge.SetAside("Audio/Cello 02.wav"), TrimPlanner.Plan(inPlace)],
+            plan => Assert.Equal([FaultCode.HoldingListUnusable], plan.Refusals.Select(f => f.Code)));
+        // What needs no list goes on.
+        Assert.Empty(SetAsidePlanner.TakeOffList(_purge.Request("Audio/Cello 02.wav")).Refusals);
+        Assert.Empty(TrimPlanner.Plan(inPlace with { CopyTo = Session.Drive, CopyName = "trimmed" }).Refusals);
+        Assert.Equal(list, File.ReadAllText(HoldingPlace.ListIn(Session.Folder)));
     }
 
     [Fact]
