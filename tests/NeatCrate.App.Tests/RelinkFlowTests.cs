@@ -75,6 +75,21 @@ public sealed class RelinkFlowTests : IAsyncLifetime
         Assert.DoesNotContain((await App.Get(Relink, Cancel))["lost"]!.AsArray(), l => l!["id"]!.GetValue<string>() == after["id"]!.GetValue<string>());
     }
 
+    /// <summary>What the catalogue saw in the session's own folder, and is gone from it, as after an undo, stands in no one's way.</summary>
+    [Fact]
+    public async Task WhatWentFromTheSessionsOwnFolderIsNoMatch()
+    {
+        var path = Outside[0];
+        var (moved, copy) = (Path.Combine(Directory.CreateDirectory(Path.Combine(_library, "moved")).FullName, Path.GetFileName(path)), Path.Combine(Directory.CreateDirectory(Path.Combine(_session.Folder, "Audio")).FullName, Path.GetFileName(path)));
+        File.Move(path, moved);
+        File.Copy(moved, copy);
+        await Rescan();
+        Assert.True(Lost(await App.Get(Relink, Cancel), Path.GetFileName(path))["best"]!["isInside"]!.GetValue<bool>());
+        File.Delete(copy);
+        var best = Lost(await App.Get(Relink, Cancel), Path.GetFileName(path))["best"]!;
+        Assert.Equal((false, "OnlyOneThatFits"), (best["isInside"]!.GetValue<bool>(), best["certainty"]!.GetValue<string>()));
+    }
+
     /// <summary>A place on no shelf is searched; what is found is a match, what is not is remembered with the place.</summary>
     [Fact]
     public async Task APlaceIsSearchedAndRemembered()

@@ -111,9 +111,11 @@ public sealed class RelinkService(SessionService sessions, ShelfService shelves,
         var remembered = identities.Recall([.. missing.Select(f => PlaceOf(f.Path))]);
         var lost = missing.ConvertAll(f => LostFile.Of(f, NotedOf(f, remembered.GetValueOrDefault(PlaceOf(f.Path))), inventory.Folder));
         var suggested = new CatalogueSuggestions(catalogue, identities, known).Suggest(lost);
+        // What the catalogue has of the session's own folder is of before, as after an undo: the inventory says what stands there.
         var inside = Inside(inventory, PlaceOf);
+        IEnumerable<FoundFile> Elsewhere(IEnumerable<FoundFile> found) => found.Where(f => !ShelfPath.IsWithin(f.Path, inventory.Folder));
         var searched = _searched.GetValueOrDefault(row.Id)?.Values.ToList() ?? [];
-        var matches = FolderMoves.Along([.. lost.Select((l, n) => Matcher.Of(l, inside.Suggest(l).Concat(searched).Concat(suggested[n])))]);
+        var matches = FolderMoves.Along([.. lost.Select((l, n) => Matcher.Of(l, inside.Suggest(l).Concat(Elsewhere(searched)).Concat(Elsewhere(suggested[n]))))]);
         var marks = notes.Of(row.Id).Marks;
         List<LostEntry> entries = [.. missing.Select((f, n) => new LostEntry(f, matches[n], marks.GetValueOrDefault(f.Path)))];
         return new LostFiles(inventory, entries, FolderMoves.Of(entries.Where(e => e.Asks).Select(e => e.Matches)), revision);
@@ -131,7 +133,7 @@ public sealed class RelinkService(SessionService sessions, ShelfService shelves,
             new FoundFile(f.Path, f.Known!, remembered.GetValueOrDefault(placeOf(f.Path))?.Of(f.Known!.Bytes, f.Known.ModifiedUtc) ?? NotedIdentities.None, true, f.Use == FileUse.SetAside, f.ShelfId)));
     }
 
-    /// <summary>The files that stand in the session's own folder, as they are now: the catalogue may be of before.</summary>
+    /// <summary>The files that stand in the session's own folder, as they are now.</summary>
     private sealed class InsideFiles
     {
         private readonly List<FoundFile> _files;
