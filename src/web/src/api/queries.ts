@@ -195,6 +195,8 @@ export function hearScan(scan: Scan) {
   ]);
   if (isScanOver(scan)) {
     for (const queryKey of [keys.shelves, keys.catalogue]) void queryClient.invalidateQueries({ queryKey });
+    // What was seen, or is gone, may be what a session misses.
+    void queryClient.invalidateQueries({ predicate: ({ queryKey }) => queryKey[3] === "relink" });
     if (scan.found.length > 0) void queryClient.invalidateQueries({ queryKey: keys.sessions });
   }
 }
