@@ -15,6 +15,7 @@ import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
 import { shortWhen } from "../words";
+import { inFixedOrder } from "./fixedOrder";
 import css from "./purge.module.css";
 import { Scales } from "./Scales";
 import { groupWords } from "./words";
@@ -65,24 +66,7 @@ function useHeldRows(id: string): FileRows {
     );
     return { total: part.total, files: part.files.map((held) => ({ ...held.file, id: held.held, held })) };
   });
-  return {
-    ...parts,
-    kind: heldList,
-    all: parts.total,
-    groups: [],
-    sort: heldList.first,
-    onSort: () => undefined,
-    isSortable: () => false,
-    narrowing: "",
-    ids: async (first, last) => {
-      const files = await Promise.all(Array.from({ length: last - first + 1 }, (_, n) => parts.load(first + n)));
-      return files.flatMap((f) => (f ? [f.id] : []));
-    },
-    positionOf: async (fileId) => {
-      const at = parts.loaded.findIndex((f) => f.id === fileId);
-      return at < 0 ? null : at;
-    },
-  };
+  return inFixedOrder(parts, heldList);
 }
 
 type Way = "back" | "empty";

@@ -8,7 +8,6 @@ import { type ListKind, name, seconds } from "../files/columns";
 import { FileList } from "../files/FileList";
 import { WithTag } from "../files/FilesWithTag";
 import { ActiveFile } from "../files/FileTag";
-import type { FileRows } from "../files/useFiles";
 import { Choices } from "../frame/Choices";
 import { Field } from "../frame/Field";
 import { useDraft, useRemembered } from "../frame/kept";
@@ -18,6 +17,7 @@ import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { size } from "../words";
+import { inFixedOrder } from "./fixedOrder";
 import css from "./purge.module.css";
 
 interface TrimRow extends TrimmableFile {
@@ -87,25 +87,7 @@ function useTrimRows(id: string, how: How) {
       })),
     };
   });
-  const rows: FileRows = {
-    ...parts,
-    kind: trimList,
-    all: parts.total,
-    groups: [],
-    sort: trimList.first,
-    onSort: () => undefined,
-    isSortable: () => false,
-    narrowing: "",
-    ids: async (first, last) => {
-      const files = await Promise.all(Array.from({ length: last - first + 1 }, (_, n) => parts.load(first + n)));
-      return files.flatMap((f) => (f ? [f.id] : []));
-    },
-    positionOf: async (fileId) => {
-      const at = parts.loaded.findIndex((f) => f.id === fileId);
-      return at < 0 ? null : at;
-    },
-  };
-  return { rows, first: parts.first };
+  return { rows: inFixedOrder(parts, trimList), first: parts.first };
 }
 
 /** Cuts files to the parts that documents use, with handles: what goes and what stays is drawn before anything happens. */
