@@ -59,9 +59,9 @@ public sealed class ArchitectureTests
     }
 
     /// <summary>The folders of the core, each of which knows only those before it; the stations at the end do not know each other.</summary>
-    private static readonly string[] Order = ["Faults", "Words", "Files", "Json", "Media", "Sessions", "Documents", "Shelves", "Plans", "Inventory", "Usage", "Arrivals"];
+    private static readonly string[] Order = ["Faults", "Words", "Files", "Json", "Media", "Sessions", "Documents", "Shelves", "Vault", "Plans", "Inventory", "Usage", "Arrivals"];
 
-    private static readonly string[] Stations = ["SetUp", "Record", "CopyIn", "Relink", "Purge", "Bundles"];
+    private static readonly string[] Stations = ["SetUp", "Record", "CopyIn", "Relink", "Purge", "Backups", "Bundles"];
 
     /// <summary>Lists show what all of them say of a file.</summary>
     private const string Last = "Listing";

@@ -271,6 +271,20 @@ public sealed class SessionDocument : IMediaDocument
         _tracks.Add(name);
     }
 
+    /// <summary>Adds a track of another document at the end, with all that it holds, under a name of its own.</summary>
+    /// <exception cref="InvalidOperationException">The document has no stack of tracks to add to.</exception>
+    internal void AddTrackAsItIs(JsonItem track, string name)
+    {
+        if (!TakesTracks)
+        {
+            throw new InvalidOperationException("The document has no stack of tracks.");
+        }
+        var copy = JsonText.Parse(System.Text.Encoding.UTF8.GetBytes(track.ToText())).Root;
+        copy.Set("name", JsonItem.Of(name));
+        Root["tracks"]!["children"]!.Add(copy);
+        _tracks.Add(name);
+    }
+
     /// <summary>True when the document has a stack of tracks that tracks can be added to.</summary>
     public bool TakesTracks => Root["tracks"]?["children"]?.Kind == JsonKind.List;
 

@@ -56,7 +56,7 @@ public sealed record Fault(FaultCode Code)
     /// <summary>True for a file that is to be read and cannot be had, in contrast to a drive that does not take what is written.</summary>
     [JsonIgnore]
     public bool IsOfSource => Code is FaultCode.SourceGone or FaultCode.SourceChanged or FaultCode.SourceTooShort or FaultCode.SourceUnreadable or FaultCode.SoundCutShort
-        or FaultCode.ArchiveEntryDamaged;
+        or FaultCode.ArchiveEntryDamaged or FaultCode.BackupContentDamaged;
 
     /// <summary>Faults as text, for the journal.</summary>
     public static string Write(IEnumerable<Fault> faults) => JsonSerializer.Serialize(faults.ToArray(), Json);

@@ -654,4 +654,58 @@ public enum FaultCode
 
     /// <summary>A document gets another name in its new place. Facts: Name, Other (the new name).</summary>
     DocumentRenamed,
+
+    /// <summary>Another writer is at work in a vault. Facts: Path.</summary>
+    VaultBusy,
+
+    /// <summary>A vault is of another format than this version writes. Facts: Path.</summary>
+    VaultOfOtherFormat,
+
+    /// <summary>A folder has a vault's name and holds something else. Facts: Path, Name (a file in it).</summary>
+    NoVault,
+
+    /// <summary>The manifest of a backup is not what was written. Facts: Path, Detail.</summary>
+    ManifestDamaged,
+
+    /// <summary>The manifest of a backup is of a later version. Facts: Path.</summary>
+    ManifestOfLaterVersion,
+
+    /// <summary>Content of a vault is not what was backed up. Facts: Path, Name (the file that it is of).</summary>
+    BackupContentDamaged,
+
+    /// <summary>Content of a vault is not there. Facts: Path, Name (the file that it is of).</summary>
+    BackupContentMissing,
+
+    /// <summary>A version that was kept is no longer there. Facts: Name.</summary>
+    VersionGone,
+
+    /// <summary>A version holds no track of this name. Facts: Name.</summary>
+    TrackNotInVersion,
+
+    /// <summary>Files are not in the version. Facts: Names.</summary>
+    NotInTheVersion,
+
+    /// <summary>Files that are to come back are there already, as they were. Facts: Names.</summary>
+    ThereAlready,
+
+    /// <summary>A file comes back under another name, since another one has its place. Facts: Name, Other.</summary>
+    ComesBackBeside,
+
+    /// <summary>Media that a version points at are missing now, and no backup holds them. Facts: Names.</summary>
+    VersionIsSilent,
+
+    /// <summary>Which document is current stays as it is. Facts: Name (the current one).</summary>
+    CurrentStays,
+
+    /// <summary>A folder that is to take a session in is not empty. Facts: Path.</summary>
+    PlaceNotEmpty,
+
+    /// <summary>A session would be restored into a session. Facts: Path.</summary>
+    RestoreIntoSession,
+
+    /// <summary>A backup was made without files that could not be read. Facts: Names.</summary>
+    BackupLeftOut,
+
+    /// <summary>The document of a session is not one whose tracks can be changed. Facts: Name.</summary>
+    TracksNotTaken,
 }

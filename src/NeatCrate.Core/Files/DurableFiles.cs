@@ -144,6 +144,23 @@ public sealed class DurableFiles : IDurableFiles
     }
 
     /// <inheritdoc/>
+    public IDisposable? TryLock(string path)
+    {
+        try
+        {
+            return File.Open(path, FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None);
+        }
+        catch (IOException e) when (e.HResult == SystemCalls.TryAgain)
+        {
+            return null;
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            throw WriteFailure(e, path);
+        }
+    }
+
+    /// <inheritdoc/>
     public long FreeBytes(string folder)
     {
         try

@@ -60,6 +60,10 @@ public interface IDurableFiles
     /// <summary>Makes the names in a folder safe against a power cut.</summary>
     void FlushFolder(string folder);
 
+    /// <summary>Holds a file's lock (flock), making the file where there is none, until what is returned is disposed.</summary>
+    /// <returns>Null when somebody else holds it, in this process or in another one.</returns>
+    IDisposable? TryLock(string path);
+
     /// <summary>Bytes that are free on the drive of a folder.</summary>
     long FreeBytes(string folder);
 

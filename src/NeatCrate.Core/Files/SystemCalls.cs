@@ -20,6 +20,7 @@ internal static partial class SystemCalls
     public const int OpenNonBlocking = 0x800;
 
     public const int NoSuchEntry = 2;
+    public const int TryAgain = 11;
     public const int AccessDenied = 13;
     public const int NotPermitted = 1;
     public const int FileExists = 17;

@@ -499,6 +499,11 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             _holding = HoldingPlace.Of(folder, remark => _holdingRemark = remark);
             matters = true;
         }
+        if (ShelfPath.IsWithin(path, Path.Combine(folder, SessionLayout.DocumentBackups)))
+        {
+            // Kept states are no documents of the session: no plan re-points them, and no list of versions holds them.
+            return matters;
+        }
         if (IsDocument(name))
         {
             if (change.Now is { } document)

@@ -54,6 +54,15 @@ public enum PlanKind
     /// <summary>A document that strayed from its folder, brought back to it.</summary>
     BringHome,
 
+    /// <summary>Something of an earlier version, brought back beside what is there.</summary>
+    Restore,
+
+    /// <summary>A whole session out of a backup, into an empty place.</summary>
+    RestoreSession,
+
+    /// <summary>Kept states of documents, let go for good.</summary>
+    Thin,
+
     /// <summary>A bundle for a collaborator.</summary>
     Bundle,
 

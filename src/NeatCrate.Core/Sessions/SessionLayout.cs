@@ -15,6 +15,9 @@ public sealed record SessionLayout(
     string WaveformCache = ".waveforms",
     IReadOnlyList<string>? Others = null)
 {
+    /// <summary>Where kept states of the documents go, out of everything else.</summary>
+    public const string DocumentBackups = "Document backups";
+
     /// <summary>The layout that a session gets when nobody says otherwise.</summary>
     public static SessionLayout Default { get; } = new(Others: ["Notes"]);
 
@@ -63,6 +66,6 @@ public sealed record SessionSettings(
     string TimeSignature = "4/4",
     double ExpectedMinutes = 4,
     bool CopyOnImport = true,
-    int BackupMinutes = 15,
+    int BackupMinutes = 10,
     int BackupsKept = 10,
     Guid? MirrorShelfId = null);

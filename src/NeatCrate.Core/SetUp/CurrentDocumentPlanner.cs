@@ -1,7 +1,5 @@
 using NeatCrate.Core.Inventory;
-using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
-using NeatCrate.Core.Sessions;
 
 namespace NeatCrate.Core.SetUp;
 
@@ -24,17 +22,8 @@ public static class CurrentDocumentPlanner
             SessionId = sessionId,
             Sentence = $"Make '{Path.GetFileNameWithoutExtension(documentName)}' the current version; no document and no sound is changed.",
             WritableRoots = [inventory.Folder],
-            Steps = isThere ? [State(inventory.Folder, documentName)] : [],
+            Steps = isThere ? [SessionCardStep.State(inventory.Folder, documentName)] : [],
             Refusals = isThere ? [] : [new Fault(FaultCode.DocumentGone) { Path = Path.Combine(inventory.Folder, documentName) }],
         };
-    }
-
-    /// <summary>The step that writes the statement into the session card.</summary>
-    internal static PlanStep State(string folder, string documentName)
-    {
-        var (path, content) = (SessionCard.PathIn(folder), SessionCard.Stating(folder, documentName));
-        return FileFacts.OfName(path) is null
-            ? MakeFileStep.Write(path, "states which document is current", content)
-            : new ReplaceDocumentStep(path, "states which document is current", content, ByteIdentity.OfFile(path));
     }
 }

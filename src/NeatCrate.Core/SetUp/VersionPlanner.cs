@@ -50,7 +50,7 @@ public static class VersionPlanner
             var destination = Path.Combine(inventory.Folder, name + SessionDocument.Extension);
             steps.Add(NewDocument(current, destination, name));
             steps.AddRange(archiveOlder ? Archive(inventory) : []);
-            steps.Add(CurrentDocumentPlanner.State(inventory.Folder, Path.GetFileName(destination)));
+            steps.Add(SessionCardStep.State(inventory.Folder, Path.GetFileName(destination)));
         }
         var archived = steps.OfType<MoveFileStep>().Count();
         return new Plan

@@ -63,6 +63,8 @@ internal class FaultyFiles : IDurableFiles
         Flushed(folder);
     });
 
+    public IDisposable? TryLock(string path) => _real.TryLock(path);
+
     public long FreeBytes(string folder) => _real.FreeBytes(folder);
 
     public string Real(string path) => _real.Real(path);
@@ -80,7 +82,10 @@ internal class FaultyFiles : IDurableFiles
     private T Change<T>(string call, string path, Func<T> change)
     {
         Before?.Invoke(call, path);
-        Calls.Add((call, path));
+        lock (Calls)
+        {
+            Calls.Add((call, path));
+        }
         var result = change();
         After?.Invoke(call, path);
         return result;

@@ -34,6 +34,8 @@ internal sealed class PowerCutFiles : FaultyFiles
     private readonly Dictionary<ulong, Node> _safe = [];
     private readonly Dictionary<ulong, Dictionary<string, ulong>> _safeNames = [];
     private readonly ulong _rootInode;
+    private readonly Lazy<DirectoryInfo> _graveyard = new(() => Directory.CreateTempSubdirectory("neat-crate-test-"));
+    private readonly Lock _lock = new();
     private int _left = int.MaxValue;
 
     public PowerCutFiles(string root)
@@ -51,14 +53,21 @@ internal sealed class PowerCutFiles : FaultyFiles
         {
             FileFlushed(file);
         }
-        Before = (_, _) =>
+        Before = (call, path) =>
         {
-            if (_left-- <= 0)
+            if (Interlocked.Decrement(ref _left) < 0)
             {
                 throw new PowerCutException();
             }
+            if (call == "remove")
+            {
+                Bury(path);
+            }
         };
     }
+
+    /// <summary>A second name elsewhere: the number of a file that a power cut may bring back must not become another one's.</summary>
+    private void Bury(string path) => new DurableFiles().TryLink(path, Path.Combine(_graveyard.Value.FullName, Guid.NewGuid().ToString("N")));
 
     /// <summary>Cuts the power before the call of this number, counted from here.</summary>
     public void CutBefore(int call) => _left = call;
@@ -79,6 +88,10 @@ internal sealed class PowerCutFiles : FaultyFiles
             Directory.Move(entry.FullName, Path.Combine(_root, entry.Name));
         }
         Directory.Delete(left, true);
+        if (_graveyard.IsValueCreated)
+        {
+            _graveyard.Value.Delete(true);
+        }
 
         void Rebuild(ulong folder, string path)
         {
@@ -107,13 +120,22 @@ internal sealed class PowerCutFiles : FaultyFiles
 
     protected override void Flushed(string folder)
     {
-        if (FileFacts.Of(folder) is { Kind: EntryKind.Folder } facts)
+        lock (_lock)
         {
-            _safeNames[facts.Inode] = NamesIn(folder);
+            if (FileFacts.Of(folder) is { Kind: EntryKind.Folder } facts)
+            {
+                _safeNames[facts.Inode] = NamesIn(folder);
+            }
         }
     }
 
-    protected override void FileFlushed(string path) => _safe[InodeOf(path)] = Read(path);
+    protected override void FileFlushed(string path)
+    {
+        lock (_lock)
+        {
+            _safe[InodeOf(path)] = Read(path);
+        }
+    }
 
     private static void Put(string path, Node? node)
     {

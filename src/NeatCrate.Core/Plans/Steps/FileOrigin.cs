@@ -2,9 +2,11 @@ using System.Buffers;
 using System.Collections.Immutable;
 using System.IO.Compression;
 using System.IO.Hashing;
+using System.Security.Cryptography;
 using System.Text.Json.Serialization;
 using NeatCrate.Core.Faults;
 using NeatCrate.Core.Files;
+using NeatCrate.Core.Vault;
 
 namespace NeatCrate.Core.Plans;
 
@@ -14,6 +16,7 @@ namespace NeatCrate.Core.Plans;
 [JsonDerivedType(typeof(FileRanges), "ranges")]
 [JsonDerivedType(typeof(GivenBytes), "bytes")]
 [JsonDerivedType(typeof(ArchiveEntry), "archive-entry")]
+[JsonDerivedType(typeof(BackupContent), "backup-content")]
 public abstract record FileOrigin
 {
     /// <summary>The file that is read; null for given bytes.</summary>
@@ -182,51 +185,46 @@ public sealed record ArchiveEntry(string Archive, FileState Expected, string Nam
     private FaultException Damaged() => new(new Fault(FaultCode.ArchiveEntryDamaged) { Path = Archive, Name = Name });
 }
 
-/// <summary>A file of the durable layer as a stream to read from.</summary>
-internal sealed class SourceStream(SourceFile file, string path, long length) : Stream
+/// <summary>Content of a vault, which is left alone. It must have the SHA-512 that its backup gives.</summary>
+/// <param name="Path">Absolute path of the content in the vault.</param>
+/// <param name="Expected">The content's file as the plan saw it.</param>
+/// <param name="Sha512">The SHA-512 that it must have, in hexadecimal digits.</param>
+/// <param name="Name">The file that it is of, for whoever is told.</param>
+/// <param name="ModifiedUtc">The time of the last change that the file had; null for that of a new file.</param>
+/// <param name="Mode">The permissions that it had; null for those of a new file.</param>
+public sealed record BackupContent(string Path, FileState Expected, string Sha512, string Name, DateTime? ModifiedUtc, int? Mode) : FileOrigin
 {
-    /// <inheritdoc/>
-    public override bool CanRead => true;
+    private const int BufferBytes = 1024 * 1024;
 
     /// <inheritdoc/>
-    public override bool CanSeek => true;
+    public override string Source => Path;
 
     /// <inheritdoc/>
-    public override bool CanWrite => false;
+    public override FileState SourceState => Expected;
 
     /// <inheritdoc/>
-    public override long Length => length;
+    public override FileOrigin Moved(Func<string, string> path) => this with { Path = path(Path) };
 
-    /// <inheritdoc/>
-    public override long Position { get; set; }
-
-    /// <inheritdoc/>
-    public override int Read(Span<byte> buffer)
+    internal override (DateTime? ModifiedUtc, int? Mode) WriteTo(StagedFile to, StepContext context)
     {
-        if (Position >= length || buffer.Length == 0)
+        using var from = context.Files.OpenAsPlanned(Path, Expected);
+        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA512);
+        var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
+        try
         {
-            return 0;
+            for (var done = 0L; done < Expected.Bytes;)
+            {
+                context.Cancel.ThrowIfCancellationRequested();
+                var count = from.ReadSource(Path, buffer.AsSpan(0, (int)Math.Min(BufferBytes, Expected.Bytes - done)), done);
+                hash.AppendData(buffer, 0, count);
+                to.Write(buffer.AsSpan(0, count));
+                done += count;
+            }
         }
-        var count = file.ReadSource(path, buffer[..(int)Math.Min(buffer.Length, length - Position)], Position);
-        Position += count;
-        return count;
+        finally
+        {
+            ArrayPool<byte>.Shared.Return(buffer);
+        }
+        return ContentHash.Take(hash).ToString() == Sha512 ? (ModifiedUtc, Mode) : throw new FaultException(new Fault(FaultCode.BackupContentDamaged) { Path = Path, Name = Name });
     }
-
-    /// <inheritdoc/>
-    public override int Read(byte[] buffer, int offset, int count) => Read(buffer.AsSpan(offset, count));
-
-    /// <inheritdoc/>
-    public override long Seek(long offset, SeekOrigin origin) =>
-        Position = origin switch { SeekOrigin.Begin => offset, SeekOrigin.Current => Position + offset, _ => length + offset };
-
-    /// <inheritdoc/>
-    public override void Flush()
-    {
-    }
-
-    /// <inheritdoc/>
-    public override void SetLength(long value) => throw new NotSupportedException();
-
-    /// <inheritdoc/>
-    public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException();
 }

@@ -78,7 +78,7 @@ public sealed record MakeFileStep(string Destination, string Reason, FileOrigin 
     public bool IsCopy => Origin is WholeFile && Transform is null;
 
     /// <inheritdoc/>
-    public override string Verb => Transform?.Verb ?? Origin switch { WholeFile => "copy", FileRanges => "put together", ArchiveEntry => "unpack", _ => "write" };
+    public override string Verb => Transform?.Verb ?? Origin switch { WholeFile => "copy", FileRanges => "put together", ArchiveEntry => "unpack", BackupContent => "bring back", _ => "write" };
 
     /// <inheritdoc/>
     public override bool CanBeLeftOut => IsCopy;
@@ -105,7 +105,8 @@ public sealed record MakeFileStep(string Destination, string Reason, FileOrigin 
     public override PlanStep? Inverse(StepRecord record) => this switch
     {
         { IsCopy: true } => new RemoveCopyStep(Destination, "the original stays where it is", WrittenBy(record), Origin.Source),
-        { Origin: FileRanges { KeepsTime: false } } => new RemoveCopyStep(Destination, "made by the plan", WrittenBy(record), null),
+        // A backup may be thinned out before the undo; what it made goes as long as it is what it made.
+        { Origin: BackupContent or FileRanges { KeepsTime: false } } => new RemoveCopyStep(Destination, "made by the plan", WrittenBy(record), null),
         { Origin.Source: { } source } => new RemoveCopyStep(Destination, "what it was made from stays where it is", WrittenBy(record), source, Origin.SourceState),
         _ => new RemoveCopyStep(Destination, "made by the plan", WrittenBy(record), null),
     };

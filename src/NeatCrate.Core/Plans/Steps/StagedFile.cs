@@ -235,7 +235,7 @@ internal static class FilesExtensions
         }
         catch (FaultException e)
         {
-            throw OfSource(e, path);
+            throw SourceReading.OfSource(e, path);
         }
         try
         {
@@ -258,24 +258,4 @@ internal static class FilesExtensions
             throw new FaultException(FaultCode.SourceChanged, path);
         }
     }
-
-    /// <summary>Reads what one call gives.</summary>
-    /// <exception cref="FaultException">The file ends there, or the drive does not give it; <see cref="Fault.IsOfSource"/> holds.</exception>
-    public static int ReadSource(this SourceFile source, string path, Span<byte> buffer, long offset)
-    {
-        int count;
-        try
-        {
-            count = source.Read(buffer, offset);
-        }
-        catch (FaultException e)
-        {
-            throw OfSource(e, path);
-        }
-        return count > 0 ? count : throw new FaultException(FaultCode.SourceTooShort, path);
-    }
-
-    /// <summary>The same failure, told of a file that is to be read.</summary>
-    public static FaultException OfSource(FaultException cause, string path) => cause.Fault.IsOfSource ? cause : new FaultException(
-        new Fault(cause.Fault.Code == FaultCode.NotThere ? FaultCode.SourceGone : FaultCode.SourceUnreadable) { Path = path, Detail = cause.Fault.Detail }, cause);
 }

@@ -1,0 +1,308 @@
+using System.Buffers;
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using System.Globalization;
+using System.IO.Hashing;
+using System.Text;
+using System.Text.RegularExpressions;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Vault;
+
+namespace NeatCrate.Core.Backups;
+
+/// <summary>A kept state of a document.</summary>
+/// <param name="Name">Its file name among the kept ones.</param>
+/// <param name="Document">File name of the document that it is a state of.</param>
+/// <param name="Saved">When that was saved, in local time.</param>
+/// <param name="Bytes">Its size in bytes.</param>
+/// <param name="Note">What was said of it by hand; null for nothing.</param>
+public sealed record KeptDocument(string Name, string Document, DateTime Saved, long Bytes, string? Note);
+
+/// <summary>
+/// Kept states of a session's documents in one folder (docs/formats.md, "Document backups"): in the session, or on another shelf. Each
+/// is written once, byte for byte, and never changed. One at a time for each folder.
+/// </summary>
+/// <param name="folder">Absolute path; made with the first one.</param>
+/// <param name="root">A folder above it that must be there: the session's, or the shelf's.</param>
+/// <param name="files">The durable layer.</param>
+public sealed partial class KeptDocuments(string folder, string root, IDurableFiles files)
+{
+    /// <summary>Name of the folder in a session folder.</summary>
+    public const string FolderName = SessionLayout.DocumentBackups;
+
+    /// <summary>Name of the folder at the top of a shelf that is the second place.</summary>
+    public const string SecondFolderName = "Neat Crate document backups";
+
+    private const string NoteExtension = ".note.txt";
+    private const string TemporaryPrefix = ".neat-crate-";
+    private const string TemporaryExtension = ".part";
+    private const int BufferBytes = 1024 * 1024;
+    private const int MostNoteBytes = 64 * 1024;
+
+    // By name: what is kept never changes.
+    private readonly ConcurrentDictionary<string, ByteIdentity> _identities = new(StringComparer.Ordinal);
+    private readonly Lock _lock = new();
+
+    /// <summary>The folder.</summary>
+    public string Folder => folder;
+
+    /// <summary>All that is kept, the newest last.</summary>
+    /// <exception cref="FaultException">The folder cannot be read.</exception>
+    public ImmutableArray<KeptDocument> All()
+    {
+        if (files.Look(folder) is not { Kind: EntryKind.Folder })
+        {
+            return [];
+        }
+        var content = FolderContent.Read(folder);
+        var names = content.Files.Select(f => f.Name).ToHashSet(StringComparer.Ordinal);
+        return [.. content.Files.Select(f => Read(f.Name, f.Bytes, names)).OfType<KeptDocument>().OrderBy(k => k.Saved).ThenBy(k => k.Name.Length).ThenBy(k => k.Name, StringComparer.Ordinal)];
+    }
+
+    /// <summary>Absolute path of a kept state.</summary>
+    /// <exception cref="FaultException">There is none of this name (<see cref="FaultCode.VersionGone"/>).</exception>
+    public string PathOf(string name)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        var path = Path.Combine(folder, name);
+        return Path.GetFileName(name) == name && Stamped().IsMatch(Path.GetFileNameWithoutExtension(name)) && files.LookAtName(path) is { IsRegular: true }
+            ? path
+            : throw new FaultException(new Fault(FaultCode.VersionGone) { Name = name });
+    }
+
+    /// <summary>Keeps the state that a document has now.</summary>
+    /// <param name="document">Absolute path of the document.</param>
+    /// <param name="note">What is said of it; null for nothing.</param>
+    /// <param name="kept">The one that holds it: a new one, or one that held it before.</param>
+    /// <returns>False when the document changed while it was read, or is not there: then nothing was kept.</returns>
+    /// <exception cref="FaultException">The document cannot be read, or the folder refuses.</exception>
+    public bool TryKeep(string document, string? note, out KeptDocument? kept)
+    {
+        lock (_lock)
+        {
+            kept = null;
+            if (files.Look(document) is not { IsRegular: true })
+            {
+                return false;
+            }
+            using var from = files.OpenSource(document);
+            var facts = from.Facts;
+            var (stem, extension) = (Path.GetFileNameWithoutExtension(document), Path.GetExtension(document));
+            var identity = Identify(from, document, null);
+            if (from.Facts != facts || !IsStill(document, facts))
+            {
+                return false;
+            }
+            kept = All().LastOrDefault(k => k.Bytes == facts.Bytes && IdentityOf(k) == identity);
+            if (kept is null)
+            {
+                kept = Write($"{stem} {BackupVault.Stamp(facts.ModifiedUtc.ToLocalTime())}", extension, from, document, facts, identity);
+                if (kept is null)
+                {
+                    return false;
+                }
+            }
+            if (note is { Length: > 0 } && note != kept.Note)
+            {
+                kept = kept with { Note = Say(kept.Name, note) };
+            }
+            return true;
+        }
+    }
+
+    /// <summary>Takes in what another place keeps and this one does not, with its notes.</summary>
+    /// <returns>How many came.</returns>
+    /// <exception cref="FaultException">One of the places refuses; what came by then stays.</exception>
+    public int CatchUp(KeptDocuments from, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(from);
+        lock (_lock)
+        {
+            var came = 0;
+            var here = All().ToDictionary(k => k.Name, StringComparer.Ordinal);
+            foreach (var other in from.All())
+            {
+                cancel.ThrowIfCancellationRequested();
+                var path = Path.Combine(from.Folder, other.Name);
+                if (here.GetValueOrDefault(other.Name) is { } same && same.Bytes == other.Bytes)
+                {
+                    if (other.Note is { } note && note != same.Note)
+                    {
+                        Say(other.Name, note);
+                    }
+                    continue;
+                }
+                using var source = files.OpenSource(path);
+                var kept = Write(Path.GetFileNameWithoutExtension(other.Name), Path.GetExtension(other.Name), source, path, source.Facts, Identify(source, path, null));
+                if (kept is not null)
+                {
+                    came++;
+                    if (other.Note is { } said)
+                    {
+                        Say(kept.Name, said);
+                    }
+                }
+            }
+            return came;
+        }
+    }
+
+    /// <summary>What another place keeps and this one does not.</summary>
+    public static ImmutableArray<KeptDocument> Behind(IEnumerable<KeptDocument> here, IEnumerable<KeptDocument> there)
+    {
+        var names = there.Select(k => (k.Name, k.Bytes)).ToHashSet();
+        return [.. here.Where(k => !names.Contains((k.Name, k.Bytes)))];
+    }
+
+    /// <summary>Names of what stands for a kept state on disk, its note included.</summary>
+    public static IEnumerable<string> FilesOf(KeptDocument kept)
+    {
+        ArgumentNullException.ThrowIfNull(kept);
+        return kept.Note is null ? [kept.Name] : [kept.Name, kept.Name + NoteExtension];
+    }
+
+    private ByteIdentity IdentityOf(KeptDocument kept) => _identities.GetOrAdd(kept.Name, name =>
+    {
+        using var source = files.OpenSource(Path.Combine(folder, name));
+        return Identify(source, name, null);
+    });
+
+    private bool IsStill(string path, FileFacts facts) => files.Look(path) is { } now && now == facts;
+
+    private static ByteIdentity Identify(SourceFile from, string path, WritableFile? to)
+    {
+        var hash = new XxHash128();
+        var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
+        try
+        {
+            var offset = 0L;
+            for (var bytes = from.Facts.Bytes; offset < bytes;)
+            {
+                var count = from.ReadSource(path, buffer.AsSpan(0, (int)Math.Min(BufferBytes, bytes - offset)), offset);
+                hash.Append(buffer.AsSpan(0, count));
+                to?.Write(buffer.AsSpan(0, count), offset);
+                offset += count;
+            }
+            return new ByteIdentity(offset, hash.GetCurrentHashAsUInt128());
+        }
+        finally
+        {
+            ArrayPool<byte>.Shared.Return(buffer);
+        }
+    }
+
+    /// <summary>Writes, flushes, reads back and names; null when the source was something else by then.</summary>
+    private KeptDocument? Write(string stem, string extension, SourceFile from, string source, FileFacts facts, ByteIdentity expected)
+    {
+        MakeFolder(folder);
+        RemoveLeft();
+        var temporary = Path.Combine(folder, $"{TemporaryPrefix}{Guid.NewGuid():N}{TemporaryExtension}");
+        try
+        {
+            using (var to = files.CreateNew(temporary, facts.Bytes))
+            {
+                if (Identify(from, source, to) != expected || from.Facts != facts)
+                {
+                    return null;
+                }
+                to.SetLength(facts.Bytes);
+                to.SetModified(facts.ModifiedUtc);
+                to.Flush();
+            }
+            using (var back = files.OpenSource(temporary))
+            {
+                if (Identify(back, temporary, null) != expected)
+                {
+                    throw new FaultException(FaultCode.ReadBackDiffers, temporary);
+                }
+            }
+            var name = stem + extension;
+            for (var n = 2; files.LookAtName(Path.Combine(folder, name)) is not null; n++)
+            {
+                name = string.Create(CultureInfo.InvariantCulture, $"{stem} ({n}){extension}");
+            }
+            files.RenameToFreeName(temporary, Path.Combine(folder, name));
+            files.FlushFolder(folder);
+            _identities[name] = expected;
+            return Read(name, facts.Bytes, []);
+        }
+        finally
+        {
+            if (files.LookAtName(temporary) is not null)
+            {
+                files.Remove(temporary);
+            }
+        }
+    }
+
+    /// <summary>Says something of a kept state, in place of what was said before.</summary>
+    private string Say(string name, string note)
+    {
+        MakeFolder(folder);
+        var (path, temporary) = (Path.Combine(folder, name + NoteExtension), Path.Combine(folder, $"{TemporaryPrefix}{Guid.NewGuid():N}{TemporaryExtension}"));
+        using (var to = files.CreateNew(temporary, 0))
+        {
+            to.Write(Encoding.UTF8.GetBytes(note.Trim() + "\n"), 0);
+            to.Flush();
+        }
+        if (files.LookAtName(path) is not null)
+        {
+            files.Remove(path);
+        }
+        files.RenameToFreeName(temporary, path);
+        files.FlushFolder(folder);
+        return note.Trim();
+    }
+
+    private KeptDocument? Read(string name, long bytes, HashSet<string> names)
+    {
+        if (name.EndsWith(NoteExtension, StringComparison.Ordinal) || name.StartsWith(TemporaryPrefix, StringComparison.Ordinal) || Stamped().Match(Path.GetFileNameWithoutExtension(name)) is not { Success: true } match
+            || !DateTime.TryParseExact(match.Groups[2].Value, "yyyy-MM-dd_HHmmss", CultureInfo.InvariantCulture, DateTimeStyles.None, out var saved))
+        {
+            return null;
+        }
+        var note = names.Contains(name + NoteExtension) ? NoteOf(name) : null;
+        return new KeptDocument(name, match.Groups[1].Value + Path.GetExtension(name), saved, bytes, note);
+    }
+
+    private string? NoteOf(string name)
+    {
+        try
+        {
+            return Encoding.UTF8.GetString(ReadableFile.ReadAll(Path.Combine(folder, name + NoteExtension), MostNoteBytes)).Trim() is { Length: > 0 } text ? text : null;
+        }
+        catch (FaultException e)
+        {
+            // The state itself is what matters; that its note cannot be read is said in the note's place.
+            return $"(its note cannot be read: {e.Fault.Detail ?? e.Fault.Code.ToString()})";
+        }
+    }
+
+    private void RemoveLeft()
+    {
+        foreach (var left in files.Names(folder).Where(n => n.StartsWith(TemporaryPrefix, StringComparison.Ordinal) && n.EndsWith(TemporaryExtension, StringComparison.Ordinal)))
+        {
+            files.Remove(Path.Combine(folder, left));
+        }
+    }
+
+    private void MakeFolder(string path)
+    {
+        if (files.Look(path) is { Kind: EntryKind.Folder })
+        {
+            return;
+        }
+        var parent = Path.GetDirectoryName(path)!;
+        if (path == root || parent.Length < root.Length)
+        {
+            throw new FaultException(FaultCode.RootGone, root);
+        }
+        MakeFolder(parent);
+        files.MakeFolder(path);
+        files.FlushFolder(parent);
+    }
+
+    [GeneratedRegex(@"^(.*) (\d{4}-\d\d-\d\d_\d{6})(?: \(\d{1,6}\))?$", RegexOptions.Singleline)]
+    private static partial Regex Stamped();
+}

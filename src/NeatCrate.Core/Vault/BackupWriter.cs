@@ -1,0 +1,316 @@
+using System.Buffers;
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using System.Security.Cryptography;
+
+namespace NeatCrate.Core.Vault;
+
+/// <summary>A file that is to go into a backup.</summary>
+/// <param name="Source">Absolute path that it is read from.</param>
+/// <param name="Path">Its path from the session folder, with forward slashes.</param>
+/// <param name="IsOutside">True for what stands outside the session.</param>
+public sealed record BackupSource(string Source, string Path, bool IsOutside = false);
+
+/// <summary>What is to be backed up.</summary>
+/// <param name="Session">The session, as this machine knows it.</param>
+/// <param name="Folder">Name of the session folder.</param>
+/// <param name="Sources">Its files.</param>
+/// <param name="EmptyFolders">Paths of its folders that hold nothing, from the session folder.</param>
+/// <param name="MadeUtc">The time.</param>
+/// <param name="MadeLocal">The same in local time, for the name.</param>
+public sealed record BackupRequest(Guid Session, string Folder, ImmutableArray<BackupSource> Sources, ImmutableArray<string> EmptyFolders, DateTime MadeUtc, DateTime MadeLocal)
+{
+    /// <summary>Path of the current document, from the session folder.</summary>
+    public string? Document { get; init; }
+
+    /// <summary>What is said of it by hand.</summary>
+    public string? Note { get; init; }
+
+    /// <summary>True to read every file, whatever is remembered of it by size, time and number.</summary>
+    public bool ByContent { get; init; }
+
+    /// <summary>Paths that cannot go in, as they cannot be opened by name; they are told with the backup.</summary>
+    public ImmutableArray<string> Unreadable { get; init; } = [];
+
+    /// <summary>True to make a backup only where something is otherwise than in the last one of this session.</summary>
+    public bool OnlyIfChanged { get; init; }
+}
+
+/// <summary>How a backup went.</summary>
+/// <param name="Name">Name of its manifest; null where nothing was otherwise than in the last one, so that none was made.</param>
+/// <param name="Manifest">The backup, or the last one where none was made.</param>
+public sealed record BackupResult(string? Name, BackupManifest Manifest);
+
+/// <summary>How far a backup is.</summary>
+public readonly record struct VaultProgress(int FilesDone, int Files, long BytesDone, long Bytes, string Current);
+
+/// <summary>
+/// Remembers the SHA-512 of files, by what the system knows of them: size, time of the last change, number on the drive and time
+/// of the system's own note of a change. May be asked by several threads at once.
+/// </summary>
+public interface IContentMemory
+{
+    /// <summary>What a file holds; null where it is not known, or where the file is otherwise since.</summary>
+    ContentHash? Known(string path, FileFacts facts);
+
+    /// <summary>Takes in what a file holds.</summary>
+    void Note(string path, FileFacts facts, ContentHash hash);
+}
+
+/// <summary>
+/// Makes full backups. Content that the vault has is not written again; the manifest is written last. Cut off at any moment, what
+/// was put stays, and the next one goes on from there. A file that cannot be read, or that will not stay as it is while it is read, is
+/// left out and named; a vault that refuses ends the work.
+/// </summary>
+/// <param name="vault">Where to.</param>
+/// <param name="files">The durable layer, for reading.</param>
+/// <param name="memory">What is remembered of files.</param>
+public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IContentMemory memory)
+{
+    private const int BufferBytes = 1024 * 1024;
+    private const int Tries = 3;
+
+    // One hashes while the other one waits for the drive.
+    private const int AtOnce = 2;
+
+    /// <summary>Makes a backup.</summary>
+    /// <param name="request">Of what.</param>
+    /// <param name="progress">Told how far it is, by several threads.</param>
+    /// <param name="cancel">Stops it; what was put stays for the next one.</param>
+    /// <exception cref="FaultException">The vault refuses.</exception>
+    public BackupResult Write(BackupRequest request, Action<VaultProgress>? progress, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(request);
+        using var held = vault.LockToWrite();
+        var run = new Run(this, request, progress);
+        var entries = new BackupEntry?[request.Sources.Length];
+        try
+        {
+            Parallel.For(0, entries.Length, new ParallelOptions { MaxDegreeOfParallelism = AtOnce, CancellationToken = cancel }, i => entries[i] = run.Take(request.Sources[i], cancel));
+        }
+        catch (AggregateException e) when (e.Flatten().InnerExceptions is var all)
+        {
+            // Of several that failed together the first one says why.
+            throw all.FirstOrDefault(x => x is not OperationCanceledException) is { } failed ? new FaultException(FaultException.Of(failed) ?? throw failed, failed) : new OperationCanceledException(cancel);
+        }
+        var manifest = new BackupManifest(
+            new BackupHeader
+            {
+                Session = request.Session,
+                Folder = request.Folder,
+                Made = request.MadeUtc,
+                Document = request.Document,
+                Note = request.Note,
+                Files = entries.Count(e => e is not null),
+                Bytes = entries.Sum(e => e?.Bytes ?? 0),
+                NewBytes = run.NewBytes,
+                LeftOut = [.. request.Unreadable.Concat(run.LeftOut).Order(StringComparer.Ordinal)],
+            },
+            [.. entries.OfType<BackupEntry>().OrderBy(e => e.Path, StringComparer.Ordinal)],
+            request.EmptyFolders);
+        if (request.OnlyIfChanged && Last(request.Session) is { } last && last.Entries.SequenceEqual(manifest.Entries) && last.EmptyFolders.SequenceEqual(manifest.EmptyFolders)
+            && last.Header.LeftOut.SequenceEqual(manifest.Header.LeftOut))
+        {
+            return new BackupResult(null, last);
+        }
+        // First what it names, then the manifest: a backup that exists is whole.
+        vault.Store.Flush();
+        cancel.ThrowIfCancellationRequested();
+        var name = vault.FreeName(request.Folder, request.MadeLocal);
+        vault.Store.Put(name, manifest.ToUtf8());
+        vault.Store.Flush();
+        return new BackupResult(name, manifest);
+    }
+
+    private BackupManifest? Last(Guid session)
+    {
+        try
+        {
+            return vault.Backups().FirstOrDefault(b => b.Header?.Session == session) is { } last ? vault.Manifest(last.Name) : null;
+        }
+        catch (FaultException)
+        {
+            // A damaged one is no reason to make none.
+            return null;
+        }
+    }
+
+    private sealed class Run
+    {
+        private readonly BackupWriter _writer;
+        private readonly BackupRequest _request;
+        private readonly Action<VaultProgress>? _progress;
+        private readonly HashSet<long> _sizes;
+        private readonly ConcurrentDictionary<ContentHash, long> _here = new();
+        private readonly long _bytes;
+        private long _bytesDone;
+        private int _filesDone;
+        private long _newBytes;
+
+        public Run(BackupWriter writer, BackupRequest request, Action<VaultProgress>? progress)
+        {
+            (_writer, _request, _progress) = (writer, request, progress);
+            foreach (var stored in writer.Store.List(VaultNames.Content))
+            {
+                if (VaultNames.TryHash(stored.Name, out var hash))
+                {
+                    _here[hash] = stored.Bytes;
+                }
+            }
+            _sizes = [.. _here.Values];
+            _bytes = request.Sources.Sum(s => writer.Files.Look(s.Source)?.Bytes ?? 0);
+        }
+
+        public ConcurrentBag<string> LeftOut { get; } = [];
+
+        public long NewBytes => Interlocked.Read(ref _newBytes);
+
+        /// <summary>Takes a file in; null for one that had to be left out.</summary>
+        public BackupEntry? Take(BackupSource source, CancellationToken cancel)
+        {
+            Told(0, source);
+            for (var attempt = 1; attempt <= Tries; attempt++)
+            {
+                cancel.ThrowIfCancellationRequested();
+                try
+                {
+                    if (TryTake(source, cancel) is { } entry)
+                    {
+                        Interlocked.Increment(ref _filesDone);
+                        return entry;
+                    }
+                }
+                catch (FaultException e) when (e.Fault.IsOfSource)
+                {
+                    // Gone, or not to be read: the others are worth keeping all the same.
+                    break;
+                }
+            }
+            LeftOut.Add(source.Path);
+            return null;
+        }
+
+        /// <summary>Takes a file in; null when it changed meanwhile.</summary>
+        private BackupEntry? TryTake(BackupSource source, CancellationToken cancel)
+        {
+            using var from = OpenSource(source.Source);
+            var facts = from.Facts;
+            if (!_request.ByContent && _writer.Memory.Known(source.Source, facts) is { } known && Has(known, facts.Bytes))
+            {
+                Told(facts.Bytes, source);
+                return Entry(source, facts, known);
+            }
+            ContentHash hash;
+            // Content of a size that the vault has may be there: then hashing comes first, so that nothing is written twice.
+            if (Sized(facts.Bytes))
+            {
+                hash = Read(source, from, facts.Bytes, null, false, cancel);
+                if (Has(hash, facts.Bytes))
+                {
+                    Told(facts.Bytes, source);
+                    return Noted(source, from, facts, hash);
+                }
+            }
+            using var made = _writer.Store.Begin(facts.Bytes);
+            hash = Read(source, from, facts.Bytes, made, true, cancel);
+            if (from.Facts != facts)
+            {
+                return null;
+            }
+            if (made.Keep(VaultNames.Of(hash)))
+            {
+                Interlocked.Add(ref _newBytes, facts.Bytes);
+            }
+            _here[hash] = facts.Bytes;
+            lock (_sizes)
+            {
+                _sizes.Add(facts.Bytes);
+            }
+            return Noted(source, from, facts, hash);
+        }
+
+        private BackupEntry? Noted(BackupSource source, SourceFile from, FileFacts facts, ContentHash hash)
+        {
+            if (from.Facts != facts)
+            {
+                return null;
+            }
+            _writer.Memory.Note(source.Source, facts, hash);
+            return Entry(source, facts, hash);
+        }
+
+        private static BackupEntry Entry(BackupSource source, FileFacts facts, ContentHash hash) =>
+            new(source.Path, hash, facts.Bytes, facts.ModifiedUtc, facts.Mode, source.IsOutside ? source.Source : null);
+
+        /// <summary>Content of another size than it must have is damaged, and is no copy.</summary>
+        private bool Has(ContentHash hash, long bytes)
+        {
+            if (!_here.TryGetValue(hash, out var there))
+            {
+                return false;
+            }
+            if (there != bytes)
+            {
+                _writer.Store.Remove(VaultNames.Of(hash));
+                _here.TryRemove(hash, out _);
+                return false;
+            }
+            return true;
+        }
+
+        private bool Sized(long bytes)
+        {
+            lock (_sizes)
+            {
+                return _sizes.Contains(bytes);
+            }
+        }
+
+        private ContentHash Read(BackupSource source, SourceFile from, long bytes, NewObject? to, bool isTold, CancellationToken cancel)
+        {
+            using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA512);
+            var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
+            try
+            {
+                for (var offset = 0L; offset < bytes;)
+                {
+                    cancel.ThrowIfCancellationRequested();
+                    var count = from.ReadSource(source.Source, buffer.AsSpan(0, (int)Math.Min(BufferBytes, bytes - offset)), offset);
+                    hash.AppendData(buffer, 0, count);
+                    to?.Write(buffer.AsSpan(0, count));
+                    offset += count;
+                    Told(isTold ? count : 0, source);
+                }
+            }
+            finally
+            {
+                ArrayPool<byte>.Shared.Return(buffer);
+            }
+            return ContentHash.Take(hash);
+        }
+
+        private SourceFile OpenSource(string path)
+        {
+            try
+            {
+                return _writer.Files.OpenSource(path);
+            }
+            catch (FaultException e)
+            {
+                throw SourceReading.OfSource(e, path);
+            }
+        }
+
+        private void Told(long bytes, BackupSource source)
+        {
+            var done = Interlocked.Add(ref _bytesDone, bytes);
+            _progress?.Invoke(new VaultProgress(Volatile.Read(ref _filesDone), _request.Sources.Length, Math.Min(done, _bytes), _bytes, source.Path));
+        }
+    }
+
+    private IObjectStore Store => vault.Store;
+
+    private IDurableFiles Files => files;
+
+    private IContentMemory Memory => memory;
+}

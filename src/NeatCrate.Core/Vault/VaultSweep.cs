@@ -1,0 +1,62 @@
+namespace NeatCrate.Core.Vault;
+
+/// <summary>What letting backups go gave back.</summary>
+/// <param name="Backups">How many went.</param>
+/// <param name="Objects">How much content no backup named any more.</param>
+/// <param name="Bytes">Its bytes.</param>
+public readonly record struct Swept(int Backups, int Objects, long Bytes);
+
+/// <summary>
+/// Lets backups of a vault go, and gives the space of content back that none of the others names. Under the vault's lock, so that no
+/// backup that is being made loses what it counts on; and only while every manifest that stays can be read.
+/// </summary>
+public static class VaultSweep
+{
+    /// <summary>Lets backups go, and sweeps.</summary>
+    /// <param name="vault">The vault.</param>
+    /// <param name="going">Names of the manifests that go; none to sweep only.</param>
+    /// <param name="progress">Told how far it is.</param>
+    /// <param name="cancel">Stops; what is left is swept the next time.</param>
+    /// <exception cref="FaultException">Another writer is at work, or a manifest cannot be read: then nothing was removed.</exception>
+    public static Swept Run(BackupVault vault, IReadOnlyCollection<string> going, Action<VaultProgress>? progress, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(vault);
+        ArgumentNullException.ThrowIfNull(going);
+        using var held = vault.LockToWrite();
+        var gone = going.ToHashSet(StringComparer.Ordinal);
+        var manifests = vault.Store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).Select(o => o.Name).ToList();
+        var named = new HashSet<ContentHash>();
+        foreach (var name in manifests.Where(m => !gone.Contains(m)))
+        {
+            cancel.ThrowIfCancellationRequested();
+            foreach (var entry in vault.Manifest(name).Entries)
+            {
+                named.Add(entry.Hash);
+            }
+        }
+        var backups = 0;
+        foreach (var name in manifests.Where(gone.Contains))
+        {
+            vault.Store.Remove(name);
+            backups++;
+        }
+        // A backup that is gone must be gone before its content is.
+        vault.Store.Flush();
+        var (objects, bytes) = (0, 0L);
+        foreach (var one in vault.Store.List(VaultNames.Content).ToList())
+        {
+            if (cancel.IsCancellationRequested)
+            {
+                break;
+            }
+            if (VaultNames.TryHash(one.Name, out var hash) && !named.Contains(hash))
+            {
+                vault.Store.Remove(one.Name);
+                (objects, bytes) = (objects + 1, bytes + one.Bytes);
+                progress?.Invoke(new VaultProgress(objects, 0, bytes, 0, one.Name));
+            }
+        }
+        vault.Store.Flush();
+        return new Swept(backups, objects, bytes);
+    }
+}

@@ -1,0 +1,116 @@
+using NeatCrate.Core.Tests.Files;
+using NeatCrate.Core.Vault;
+
+namespace NeatCrate.Core.Tests.Vault;
+
+public sealed class VaultCheckTests : IDisposable
+{
+    private const int Places = 200;
+
+    private readonly VaultFixture _fixture = new();
+
+    /// <summary>One bit at a random place of a vault, 200 times: found each time, healed from a second vault, and nothing else is touched.</summary>
+    [Fact]
+    public void OneFlippedBitAnywhereIsFoundAndHealed()
+    {
+        var random = new Random(20261017);
+        for (var n = 0; n < 12; n++)
+        {
+            _fixture.Put($"Audio/Voice {n:00}.wav", 200 + random.Next(4000), n);
+        }
+        _fixture.BackUp();
+        _fixture.Put("Audio/Voice 03.wav", 2500, 99);
+        _fixture.BackUp();
+        var second = Path.Combine(_fixture.Root, "second");
+        DiskTree.Copy(_fixture.VaultFolder, second);
+        var other = new VaultSource("the second vault", new BackupVault(new FolderStore(second, new QuickFiles())));
+        var files = Directory.EnumerateFiles(_fixture.VaultFolder, "*", SearchOption.AllDirectories).Where(f => new FileInfo(f).Length > 0).Order(StringComparer.Ordinal).ToList();
+        var all = files.Sum(f => new FileInfo(f).Length);
+        for (var n = 0; n < Places; n++)
+        {
+            var before = DiskTree.Of(_fixture.VaultFolder);
+            var at = random.NextInt64(all);
+            // The small files are seldom met by chance; each has its turn.
+            var file = n < files.Count ? files[n] : files.First(f => (at -= new FileInfo(f).Length) < 0);
+            var bytes = File.ReadAllBytes(file);
+            var (place, bit, times) = (random.Next(bytes.Length), random.Next(8), File.GetLastWriteTimeUtc(file));
+            bytes[place] ^= (byte)(1 << bit);
+            File.WriteAllBytes(file, bytes);
+            File.SetLastWriteTimeUtc(file, times);
+            var name = Path.GetRelativePath(_fixture.VaultFolder, file);
+            var finding = Assert.Single(_fixture.Check().Findings);
+            Assert.Equal(name, finding.Name);
+            var healed = Assert.Single(VaultHealing.Run(_fixture.Vault, [finding], [other], null, TestContext.Current.CancellationToken));
+            Assert.NotNull(healed.HealedFrom);
+            Assert.Empty(_fixture.Check().Findings);
+            Assert.Equal(WithoutTimeOf(before, name), WithoutTimeOf(DiskTree.Of(_fixture.VaultFolder), name));
+        }
+    }
+
+    [Fact]
+    public void DamageIsNamedByFileAndByWhichBackupsSuffer()
+    {
+        _fixture.Put("Audio/tide.wav", 1000, 1);
+        var first = _fixture.BackUp();
+        File.Move(Path.Combine(_fixture.Folder, "Audio/tide.wav"), Path.Combine(_fixture.Folder, "Audio/tide 2.wav"));
+        var second = _fixture.BackUp();
+        var content = Path.Combine(_fixture.VaultFolder, VaultNames.Of(first.Manifest.Entries[0].Hash));
+        File.Delete(content);
+        var finding = Assert.Single(_fixture.Check().Findings);
+        Assert.Equal((VaultDamage.ContentMissing, 1000), (finding.Damage, finding.Bytes));
+        Assert.Equal([new Sufferer(first.Name!, "Audio/tide.wav"), new Sufferer(second.Name!, "Audio/tide 2.wav")], finding.Sufferers);
+        // The session's own file has it still.
+        var session = new FilesSource("the session", new Dictionary<ContentHash, string> { [finding.Hash!.Value] = Path.Combine(_fixture.Folder, "Audio/tide 2.wav") }, new QuickFiles());
+        Assert.Equal("the session", Assert.Single(VaultHealing.Run(_fixture.Vault, [finding], [session], null, TestContext.Current.CancellationToken)).HealedFrom);
+        Assert.Empty(_fixture.Check().Findings);
+    }
+
+    /// <summary>A file that is not what was backed up heals nothing, and the damaged one stays for whoever can do something with it.</summary>
+    [Fact]
+    public void WhatIsSomethingElseHealsNothing()
+    {
+        var path = _fixture.Put("a.wav", 1000, 1);
+        var made = _fixture.BackUp();
+        var content = Path.Combine(_fixture.VaultFolder, VaultNames.Of(made.Manifest.Entries[0].Hash));
+        File.WriteAllText(content, "damaged");
+        _fixture.Put("a.wav", 1000, 2);
+        var finding = Assert.Single(_fixture.Check().Findings);
+        var session = new FilesSource("the session", new Dictionary<ContentHash, string> { [finding.Hash!.Value] = path }, new QuickFiles());
+        Assert.Null(Assert.Single(VaultHealing.Run(_fixture.Vault, [finding], [session], null, TestContext.Current.CancellationToken)).HealedFrom);
+        Assert.Equal("damaged", File.ReadAllText(content));
+    }
+
+    /// <summary>The next backup of a file whose content shrank in the vault brings it again.</summary>
+    [Fact]
+    public void ContentOfAnotherSizeIsNoCopy()
+    {
+        _fixture.Put("a.wav", 1000, 1);
+        var made = _fixture.BackUp();
+        File.WriteAllText(Path.Combine(_fixture.VaultFolder, VaultNames.Of(made.Manifest.Entries[0].Hash)), "short");
+        _fixture.BackUp();
+        Assert.Empty(_fixture.Check().Findings);
+    }
+
+    [Fact]
+    public void AShareEachDayReadsAllInTheEnd()
+    {
+        for (var n = 0; n < 10; n++)
+        {
+            _fixture.Put($"{n}.wav", 1000, n);
+        }
+        _fixture.BackUp();
+        var (read, from, days) = (0, (string?)null, 0);
+        do
+        {
+            var share = VaultCheck.Run(_fixture.Vault, from, 3000, null, TestContext.Current.CancellationToken);
+            (read, from, days) = (read + share.Objects, share.Next, days + 1);
+        }
+        while (from is not null);
+        Assert.Equal((10, 4), (read, days));
+    }
+
+    public void Dispose() => _fixture.Dispose();
+
+    private static Dictionary<string, string> WithoutTimeOf(IEnumerable<KeyValuePair<string, string>> tree, string name) =>
+        tree.ToDictionary(e => e.Key, e => e.Key == name ? e.Value[..e.Value.IndexOf(" at ", StringComparison.Ordinal)] : e.Value);
+}
