@@ -41,6 +41,9 @@ public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbConte
     /// <summary>Identities of files.</summary>
     public DbSet<IdentityRow> Identities => Set<IdentityRow>();
 
+    /// <summary>What files hold that went into a vault.</summary>
+    public DbSet<ContentRow> Contents => Set<ContentRow>();
+
     /// <inheritdoc/>
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
@@ -89,6 +92,7 @@ public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbConte
             e.HasIndex(g => new { g.Bytes, g.LengthSamples });
             e.Property(g => g.Kind).HasConversion<string>();
         });
+        modelBuilder.Entity<ContentRow>().HasKey(c => c.Path);
         modelBuilder.Entity<SettingRow>().HasKey(s => s.Key);
     }
 }

@@ -371,3 +371,25 @@ public sealed class SettingRow
     /// <summary>What was chosen, as JSON.</summary>
     public required string Value { get; set; }
 }
+
+/// <summary>What a file held when it went into a vault.</summary>
+public sealed class ContentRow
+{
+    /// <summary>Absolute path.</summary>
+    public required string Path { get; set; }
+
+    /// <summary>Size in bytes.</summary>
+    public long Bytes { get; set; }
+
+    /// <summary>Time of the last change, in ticks of UTC.</summary>
+    public long ModifiedTicks { get; set; }
+
+    /// <summary>Its number on its drive.</summary>
+    public long Number { get; set; }
+
+    /// <summary>When the system last noted a change of it.</summary>
+    public long StatusTicks { get; set; }
+
+    /// <summary>SHA-512 in hexadecimal digits.</summary>
+    public required string Sha512 { get; set; }
+}

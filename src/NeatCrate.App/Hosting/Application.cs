@@ -2,6 +2,7 @@ using System.Globalization;
 using System.IO.Compression;
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.ResponseCompression;
+using NeatCrate.App.Backups;
 using NeatCrate.App.Bundles;
 using NeatCrate.App.CopyIn;
 using NeatCrate.App.Jobs;
@@ -132,6 +133,15 @@ public static class Application
         services.AddSingleton<RelinkService>();
         services.AddSingleton<RelinkSearches>();
         services.AddSingleton<PurgeService>();
+        services.AddSingleton<KeptContents>();
+        services.AddSingleton<BackupChoices>();
+        services.AddSingleton<DocumentPlaces>();
+        services.AddSingleton<DocumentKeeper>();
+        services.AddSingleton<VaultService>();
+        services.AddSingleton<VersionService>();
+        services.AddSingleton<BackupService>();
+        services.AddSingleton<BackupViewMaker>();
+        services.AddSingleton<BackupSchedule>();
         services.AddSingleton<ShelfScans>();
         services.AddSingleton<ShelfViews>();
         services.AddSingleton<ShelfWatch>();
@@ -147,6 +157,8 @@ public static class Application
             services.AddHostedService(s => s.GetRequiredService<ShelfScans>());
             services.AddHostedService(s => s.GetRequiredService<ShelfWatch>());
             services.AddHostedService(s => s.GetRequiredService<CopyInByItself>());
+            services.AddHostedService(s => s.GetRequiredService<DocumentKeeper>());
+            services.AddHostedService(s => s.GetRequiredService<BackupSchedule>());
         }
         services.Configure<HostOptions>(h => h.ShutdownTimeout = TimeSpan.FromSeconds(20));
     }
@@ -170,6 +182,8 @@ public static class Application
         RelinkEndpoints.Map(app);
         PurgeEndpoints.Map(app);
         TrimEndpoints.Map(app);
+        BackupEndpoints.Map(app);
+        VersionEndpoints.Map(app);
         BundleEndpoints.Map(app);
         app.MapHub<JobsHub>(JobEndpoints.HubPath);
         app.Map("/api/{**rest}", () => TypedResults.Problem(statusCode: 404, title: "There is nothing at this address.")).ExcludeFromDescription();

@@ -19,6 +19,9 @@ public enum JobWork
 
     /// <summary>Looks for something on the shelves.</summary>
     Search,
+
+    /// <summary>Writes to a vault, or gives space of it back.</summary>
+    Backup,
 }
 
 /// <summary>How far a job is.</summary>

@@ -92,6 +92,14 @@ public sealed partial class AppliedPlans(SessionService sessions, MirrorLedger m
                     sessions.Know(folder);
                 }
                 break;
+            case PlanKind.RestoreSession:
+                // Its own folder is the first below the root of the plan, whether it was there and empty or not.
+                var root = plan.WritableRoots[0];
+                if (Path.Combine(root, Path.GetRelativePath(root, plan.Steps[0].Destination).Split('/')[0]) is var back && Directory.Exists(back))
+                {
+                    sessions.Know(back);
+                }
+                break;
             case PlanKind.Version or PlanKind.BringHome or PlanKind.CurrentDocument when plan.SessionId is { } id:
                 // What was chosen on this machine before gives way to what is stated in the folder.
                 sessions.Choose(id, null);

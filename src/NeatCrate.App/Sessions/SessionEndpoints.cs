@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.App.Backups;
 using NeatCrate.App.CopyIn;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
@@ -32,24 +33,24 @@ public static class SessionEndpoints
         group.MapDelete("{id:guid}", Forget).WithName("ForgetSession").ProducesProblem(404);
     }
 
-    private static Ok<SessionView[]> List(SessionService sessions, SessionFiles files, ShelfService shelves, SessionFinder finder, CancellationToken cancel)
+    private static Ok<SessionView[]> List(SessionService sessions, SessionFiles files, ShelfService shelves, SessionFinder finder, BackupViewMaker backups, CancellationToken cancel)
     {
         finder.LookNowAndThen();
         var known = shelves.All();
         return TypedResults.Ok(sessions.All().AsParallel().AsOrdered().WithCancellation(cancel)
-            .Select(row => Label(row, files, known, cancel))
+            .Select(row => Label(row, files, known, backups, cancel))
             .OrderBy(v => v.Attention).ThenByDescending(v => v.Name, StringComparer.Ordinal)
             .ToArray());
     }
 
-    private static SessionView Label(SessionRow row, SessionFiles files, IReadOnlyList<Shelf> shelves, CancellationToken cancel)
+    private static SessionView Label(SessionRow row, SessionFiles files, IReadOnlyList<Shelf> shelves, BackupViewMaker backups, CancellationToken cancel)
     {
         var shelf = Shelf.Holding(shelves, row.Folder);
         var shelfName = shelf?.Name;
         try
         {
             var (inventory, overview) = files.Glance(row, shelves, cancel);
-            return SessionViews.Label(row, inventory, overview, shelfName);
+            return SessionViews.Label(row, inventory, overview, shelfName, backups.Status(row, inventory));
         }
         catch (Exception e) when (e is not OperationCanceledException)
         {
@@ -60,11 +61,11 @@ public static class SessionEndpoints
         }
     }
 
-    private static Ok<InventoryView> Get(Guid id, SessionService sessions, SessionFiles files, ShelfService shelves, CancellationToken cancel)
+    private static Ok<InventoryView> Get(Guid id, SessionService sessions, SessionFiles files, ShelfService shelves, BackupViewMaker backups, CancellationToken cancel)
     {
         var (row, known) = (sessions.Get(id), shelves.All());
         var (inventory, overview) = files.Overview(row, known, cancel);
-        return TypedResults.Ok(SessionViews.Whole(row, inventory, overview, Shelf.Holding(known, row.Folder)?.Name, SharedBy(inventory, known)));
+        return TypedResults.Ok(SessionViews.Whole(row, inventory, overview, Shelf.Holding(known, row.Folder)?.Name, SharedBy(inventory, known), backups.Status(row, inventory)));
     }
 
     private static FileContentHttpResult Report(Guid id, SessionService sessions, ShelfService shelves, CopyInChoices choices, TimeProvider time, CancellationToken cancel)

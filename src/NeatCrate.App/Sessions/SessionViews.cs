@@ -1,4 +1,5 @@
 using System.Globalization;
+using NeatCrate.App.Backups;
 using NeatCrate.App.Record;
 using NeatCrate.App.SetUp;
 using NeatCrate.App.Words;
@@ -30,7 +31,8 @@ public sealed record SessionView(
     DateTime? DocumentChanged,
     int OlderDocuments,
     long Bytes,
-    IReadOnlyList<WeightView> Weights);
+    IReadOnlyList<WeightView> Weights,
+    BackupStatusView? Backup);
 
 /// <summary>A part of a file that is in use, in samples.</summary>
 public sealed record UsedView(long Start, long Length);
@@ -146,7 +148,8 @@ public static class SessionViews
     /// <param name="inventory">Its inventory.</param>
     /// <param name="overview">What its files come to.</param>
     /// <param name="shelfName">Name of the shelf that it is on.</param>
-    public static SessionView Label(SessionRow row, SessionInventory inventory, SessionOverview overview, string? shelfName)
+    /// <param name="backup">Whether it is backed up.</param>
+    public static SessionView Label(SessionRow row, SessionInventory inventory, SessionOverview overview, string? shelfName, BackupStatusView? backup)
     {
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(inventory);
@@ -166,7 +169,8 @@ public static class SessionViews
             inventory.Current?.ModifiedUtc,
             inventory.Documents.Count(d => !d.Current),
             overview.Weights.Where(w => w.Segment.Standing == Standing.Inside).Sum(w => w.Weight.Bytes) + inventory.Others.Bytes,
-            [.. overview.Weights.Select(w => new WeightView(w.Segment.Standing, w.Segment.Use, w.Weight.Files, w.Weight.Bytes, w.Weight.NotKnown))]);
+            [.. overview.Weights.Select(w => new WeightView(w.Segment.Standing, w.Segment.Use, w.Weight.Files, w.Weight.Bytes, w.Weight.NotKnown))],
+            backup);
     }
 
     /// <summary>The label of a session whose folder cannot be read.</summary>
@@ -174,7 +178,7 @@ public static class SessionViews
     {
         ArgumentNullException.ThrowIfNull(row);
         return new SessionView(
-            row.Id, Path.GetFileName(row.Folder), row.Folder, shelfName, Attention.Unreadable, why, next, null, null, null, null, 0, 0, []);
+            row.Id, Path.GetFileName(row.Folder), row.Folder, shelfName, Attention.Unreadable, why, next, null, null, null, null, 0, 0, [], null);
     }
 
     /// <summary>A session with all but its files.</summary>
@@ -183,14 +187,15 @@ public static class SessionViews
     /// <param name="overview">What its files come to.</param>
     /// <param name="shelfName">Name of the shelf that it is on.</param>
     /// <param name="sharedBy">Titles of the sessions that share the folder; empty when it is this one's alone.</param>
-    public static InventoryView Whole(SessionRow row, SessionInventory inventory, SessionOverview overview, string? shelfName, IReadOnlyList<string> sharedBy)
+    /// <param name="backup">Whether it is backed up.</param>
+    public static InventoryView Whole(SessionRow row, SessionInventory inventory, SessionOverview overview, string? shelfName, IReadOnlyList<string> sharedBy, BackupStatusView? backup)
     {
         ArgumentNullException.ThrowIfNull(inventory);
         ArgumentNullException.ThrowIfNull(overview);
         var (takes, taken) = (overview.Takes, overview.Taken);
         return new InventoryView(
             inventory.Revision,
-            Label(row, inventory, overview, shelfName),
+            Label(row, inventory, overview, shelfName, backup),
             inventory.Document?.Settings is { } settings ? SettingsChoice.From(settings) : null,
             [.. inventory.Documents.Select(d => new DocumentView(
                 Path.GetRelativePath(inventory.Folder, d.Path), d.Current, d.Problem is { } problem ? Sentences.Of(problem) : null, d.Identity.Bytes, d.Dated, d.ModifiedUtc))],

@@ -79,7 +79,7 @@ public static class AdoptEndpoints
         }
         var row = sessions.Know(folder, document: request.Document);
         var (inventory, overview) = files.Overview(row, shelves.All(), cancel);
-        var label = SessionViews.Label(row, inventory, overview, shelf.Name);
+        var label = SessionViews.Label(row, inventory, overview, shelf.Name, null);
         if (SameSession(sessions.Get(row.Id), sessions).FirstOrDefault(s => !Directory.Exists(s.Folder)) is { } lost)
         {
             // It is a known session that was moved here: it goes on as that one, with its history.

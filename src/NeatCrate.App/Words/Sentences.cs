@@ -325,7 +325,7 @@ public static class Sentences
 
     private static string Number(long? number) => (number ?? 0).ToString("N0", CultureInfo.InvariantCulture);
 
-    private static string List(ImmutableArray<string> names)
+    public static string List(ImmutableArray<string> names)
     {
         var shown = names.Take(MostNamed).Select(n => $"'{n}'").ToList();
         var more = names.Length - shown.Count;

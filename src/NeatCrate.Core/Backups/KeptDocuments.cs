@@ -75,9 +75,10 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
     /// <param name="document">Absolute path of the document.</param>
     /// <param name="note">What is said of it; null for nothing.</param>
     /// <param name="kept">The one that holds it: a new one, or one that held it before.</param>
+    /// <param name="other">Another place that may hold it already; then it is not kept here once more.</param>
     /// <returns>False when the document changed while it was read, or is not there: then nothing was kept.</returns>
     /// <exception cref="FaultException">The document cannot be read, or the folder refuses.</exception>
-    public bool TryKeep(string document, string? note, out KeptDocument? kept)
+    public bool TryKeep(string document, string? note, out KeptDocument? kept, KeptDocuments? other = null)
     {
         lock (_lock)
         {
@@ -94,7 +95,7 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
             {
                 return false;
             }
-            kept = All().LastOrDefault(k => k.Bytes == facts.Bytes && IdentityOf(k) == identity);
+            kept = Holding(identity) ?? other?.Holding(identity);
             if (kept is null)
             {
                 kept = Write($"{stem} {BackupVault.Stamp(facts.ModifiedUtc.ToLocalTime())}", extension, from, document, facts, identity);
@@ -148,6 +149,24 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
         }
     }
 
+    /// <summary>Lets go of what other places keep as well, but for the newest state of each document.</summary>
+    /// <param name="others">The places that must hold a state before it goes from here; one that is null is not asked.</param>
+    public void LetGo(params KeptDocuments?[] others)
+    {
+        ArgumentNullException.ThrowIfNull(others);
+        lock (_lock)
+        {
+            var held = others.OfType<KeptDocuments>().Select(o => o.All().Select(k => (k.Name, k.Bytes)).ToHashSet()).ToList();
+            foreach (var kept in All().GroupBy(k => k.Document, StringComparer.Ordinal).SelectMany(g => g.SkipLast(1)).Where(k => held.TrueForAll(h => h.Contains((k.Name, k.Bytes)))))
+            {
+                foreach (var name in FilesOf(kept))
+                {
+                    files.Remove(Path.Combine(folder, name));
+                }
+            }
+        }
+    }
+
     /// <summary>What another place keeps and this one does not.</summary>
     public static ImmutableArray<KeptDocument> Behind(IEnumerable<KeptDocument> here, IEnumerable<KeptDocument> there)
     {
@@ -161,6 +180,8 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
         ArgumentNullException.ThrowIfNull(kept);
         return kept.Note is null ? [kept.Name] : [kept.Name, kept.Name + NoteExtension];
     }
+
+    private KeptDocument? Holding(ByteIdentity identity) => All().LastOrDefault(k => k.Bytes == identity.Bytes && IdentityOf(k) == identity);
 
     private ByteIdentity IdentityOf(KeptDocument kept) => _identities.GetOrAdd(kept.Name, name =>
     {

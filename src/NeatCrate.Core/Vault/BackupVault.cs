@@ -71,7 +71,7 @@ public sealed class BackupVault(IObjectStore store)
     public static string Stamp(DateTime local) => local.ToString("yyyy-MM-dd_HHmmss", CultureInfo.InvariantCulture);
 
     /// <summary>What a manifest says of itself.</summary>
-    internal ListedBackup Listed(string name)
+    public ListedBackup Listed(string name)
     {
         var place = $"{store.Place}/{name}";
         try

@@ -146,7 +146,7 @@ public static class VaultCheck
     }
 
     /// <summary>True when an object is there and holds what it must. One that the drive does not give is as good as damaged.</summary>
-    internal static bool Holds(IObjectStore store, string name, ContentHash expected, Action<long>? read, CancellationToken cancel)
+    public static bool Holds(IObjectStore store, string name, ContentHash expected, Action<long>? read, CancellationToken cancel)
     {
         var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA512);

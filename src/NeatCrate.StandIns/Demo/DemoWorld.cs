@@ -1,7 +1,10 @@
+using System.Collections.Immutable;
+using NeatCrate.Core.Backups;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Json;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Vault;
 using NeatCrate.StandIns.Drives;
 
 namespace NeatCrate.StandIns.Demo;
@@ -170,6 +173,9 @@ public sealed class DemoWorld
             Folders(song);
             File.WriteAllText(Session(song, "Notes", "lyrics.txt"), "Low water, low water,\nthe lamps along the quay\ncount the boats in, one by one,\nand none of them for me.\n");
             Write(document, Session(song, song.Folder + ".otio"), song.Day.AddHours(17.5));
+            BackUp(
+                song, document.SessionId!.Value,
+                [.. SessionFolder.Files(Session(song)).Select(f => new BackupSource(f.Path, Path.GetRelativePath(Session(song), f.Path)))], song.Day.AddHours(18));
         });
     }
 
@@ -327,6 +333,11 @@ public sealed class DemoWorld
                 ClipBuilder.Place(evenings[evening].Root, track, _files.Clip(path, Session(song), from: .1 * evening, length: 15 - evening));
             }
         }
+        // A second cello take was placed on the second evening, and lost from its track on the third; nobody noticed until the fifth.
+        var lost = Session(song, "Audio", "Cello 02.wav");
+        _files.MakeTake(lost, song, Voice.Cello, 6, new TimeSpan(21, 41, 0), 2);
+        var answer = _files.Clip(lost, Session(song), from: .2, length: 5, gap: 2);
+        ClipBuilder.Place(evenings[1].Root, "Cello", answer);
         documents.Add(() =>
         {
             Folders(song);
@@ -336,8 +347,64 @@ public sealed class DemoWorld
                 Write(evenings[evening], Session(song, "Older documents", $"{song.Name} {at:yyyy-MM-dd_HHmmss}.otio"), at);
             }
             Write(evenings[^1], Session(song, song.Folder + ".otio"), song.Day.AddDays(4).AddHours(23));
+            KeepSaves(song, evenings, answer);
             CopyTree(Session(song), Shelf("Vault", "261021 Fog Signal"));
         });
+    }
+
+    /// <summary>What was kept of the saves of five evenings, and four full backups of them.</summary>
+    private void KeepSaves(Song song, List<SessionDocument> evenings, ClipToPlace answer)
+    {
+        var night = evenings.Select((document, evening) => (document.ToUtf8(), song.Day.AddDays(evening).AddHours(22.5))).ToList();
+        var whole = SessionDocument.Parse(evenings[2].ToUtf8());
+        ClipBuilder.Place(whole.Root, "Cello", answer);
+        List<(byte[] Document, DateTime At, string? Note)> saves = [];
+        foreach (var ((document, at), evening) in night.Select((n, i) => (n, i)))
+        {
+            for (var hour = 3; hour > 0; hour--)
+            {
+                // A save an hour: the same work under a name that tells them apart, as a comment of the day.
+                var earlier = SessionDocument.Parse(evening == 2 && hour > 1 ? whole.ToUtf8() : document);
+                earlier.Root["metadata"]![SessionDocument.MetadataKey]!.Set("save", JsonItem.Of((long)hour));
+                saves.Add((earlier.ToUtf8(), at.AddHours(-hour).AddMinutes(7 * hour), (evening, hour) == (2, 2) ? "before the string edits" : null));
+            }
+        }
+        saves.Add((night[^1].Item1, song.Day.AddDays(4).AddHours(23), null));
+        foreach (var (document, at, note) in saves)
+        {
+            var path = Session(song, KeptDocuments.FolderName, $"{song.Folder} {BackupVault.Stamp(DateTime.SpecifyKind(at, DateTimeKind.Utc).ToLocalTime())}.otio");
+            Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+            File.WriteAllBytes(path, document);
+            File.SetLastWriteTimeUtc(path, DateTime.SpecifyKind(at, DateTimeKind.Utc));
+            if (note is not null)
+            {
+                File.WriteAllText(path + ".note.txt", note + "\n");
+            }
+        }
+        string[] takes = ["Hurdy-gurdy 01.wav", "Cello 01.wav", "Bell 01.wav", "Cello 02.wav"];
+        foreach (var evening in new[] { 0, 1, 2, 4 })
+        {
+            var document = saves.Last(s => s.At < song.Day.AddDays(evening + 1)).At;
+            var kept = Session(song, KeptDocuments.FolderName, $"{song.Folder} {BackupVault.Stamp(DateTime.SpecifyKind(document, DateTimeKind.Utc).ToLocalTime())}.otio");
+            BackUp(song, evenings[0].SessionId!.Value, [new BackupSource(kept, song.Folder + ".otio"), .. takes.Take(evening + 2).Select(t => new BackupSource(Session(song, "Audio", t), $"Audio/{t}"))], song.Day.AddDays(evening).AddHours(23.6));
+        }
+    }
+
+    private void BackUp(Song song, Guid session, ImmutableArray<BackupSource> sources, DateTime at)
+    {
+        var utc = DateTime.SpecifyKind(at, DateTimeKind.Utc);
+        var vault = new BackupVault(new FolderStore(Shelf("Vault", VaultNames.FolderName), new DurableFiles()));
+        new BackupWriter(vault, new DurableFiles(), new NothingRemembered()).Write(
+            new BackupRequest(session, song.Folder, [.. sources.OrderBy(s => s.Path, StringComparer.Ordinal)], [], utc, utc.ToLocalTime()) { Document = song.Folder + ".otio" }, null, CancellationToken.None);
+    }
+
+    private sealed class NothingRemembered : IContentMemory
+    {
+        public ContentHash? Known(string path, FileFacts facts) => null;
+
+        public void Note(string path, FileFacts facts, ContentHash hash)
+        {
+        }
     }
 
     private static void CopyTree(string from, string to)

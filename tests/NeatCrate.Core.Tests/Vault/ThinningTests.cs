@@ -54,7 +54,10 @@ public sealed class ThinningTests
         var (take, other) = (new HeldMedia(ContentHash.Of("take"u8), "Audio/lost take.wav"), new HeldMedia(ContentHash.Of("other"u8), "Audio/other.wav"));
         var media = new Dictionary<string, HeldMedia[]>
         {
-            ["2026-10-19 23:00"] = [other], ["2026-10-19 12:00"] = [other], ["2026-10-19 11:00"] = [take, other], ["2026-10-19 10:00"] = [take],
+            ["2026-10-19 23:00"] = [other],
+            ["2026-10-19 12:00"] = [other],
+            ["2026-10-19 11:00"] = [take, other],
+            ["2026-10-19 10:00"] = [take],
         };
         var verdicts = Thinning.Judge(media.Keys.Select(k => Of(k)), new ThinningPolicy(0, 0, 30), Now, c => media[c.Name]);
         Assert.Equal([ThinningReason.NewestOfItsDay, ThinningReason.ANewerOneStays, ThinningReason.AloneHoldsMedia, ThinningReason.ANewerOneStays], verdicts.Select(v => v.Reason));

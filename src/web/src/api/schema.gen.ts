@@ -1364,6 +1364,278 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{id}/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetBackups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/backups/choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["ChooseBackups"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/backups/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["KeepDocument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/backups/full": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["MakeFullBackup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/backups/safety": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListSafety"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/backups/thinning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetThinning"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/backups/thinning/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanThinning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/backups/thinning/{vaultId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetVaultThinning"];
+        put?: never;
+        post: operations["ThinVault"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vaults/{vaultId}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["CheckVault"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vaults/{vaultId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["ChangeVault"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/versions/content": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetVersion"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/versions/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["CompareVersions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/versions/files/{fileId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetFileHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/versions/document/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanRestoreDocument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/versions/tracks/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanRestoreTracks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/versions/files/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanRestoreFiles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{id}/versions/session/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanRestoreSession"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/bundles/plan": {
         parameters: {
             query?: never;
@@ -1448,6 +1720,12 @@ export interface components {
             /** Format: int32 */
             files: number;
         };
+        AmountView: {
+            /** Format: int32 */
+            files: number;
+            /** Format: int64 */
+            bytes: number;
+        };
         /** @enum {unknown} */
         Attention: "Unreadable" | "Silent" | "AtRisk" | "Heavy" | "InOrder";
         AwayShelfView: {
@@ -1458,6 +1736,43 @@ export interface components {
             needed: number;
             /** Format: int32 */
             matches: number;
+        };
+        BackupChoiceView: {
+            keepsInSession: boolean;
+            /** Format: uuid */
+            secondShelf: null | string;
+            withOutside: boolean;
+            /** Format: int32 */
+            wanted: number;
+            dailyAt: null | string;
+            atRest: boolean;
+            whenPluggedIn: boolean;
+            /** Format: int32 */
+            keepLast: number;
+            /** Format: int32 */
+            keepHours: number;
+            /** Format: int32 */
+            keepDays: number;
+        };
+        BackupStatusView: {
+            sentence: string;
+            /** Format: date-time */
+            lastDocument: null | string;
+            /** Format: date-time */
+            lastFull: null | string;
+            second: null | string;
+            secondIsAway: boolean;
+            /** Format: int32 */
+            secondBehind: number;
+            safety: null | components["schemas"]["SafetyView"];
+            worry: boolean;
+        };
+        BackupsView: {
+            status: components["schemas"]["BackupStatusView"];
+            choice: components["schemas"]["BackupChoiceView"];
+            vaults: components["schemas"]["VaultView"][];
+            versions: components["schemas"]["VersionView"][];
+            recording: null | string;
         };
         BringHomeChoice: {
             /** Format: uuid */
@@ -1556,6 +1871,24 @@ export interface components {
             kind: components["schemas"]["ShelfKind"];
             path: null | string;
         };
+        ClipDifferenceView: {
+            change: components["schemas"]["VersionChange"];
+            name: string;
+            /** Format: double */
+            before: null | number;
+            /** Format: double */
+            after: null | number;
+            otherTrack: null | string;
+            missing: boolean;
+        };
+        ComparisonView: {
+            sentence: string;
+            before: null | components["schemas"]["VersionView"];
+            after: null | components["schemas"]["VersionView"];
+            tracks: components["schemas"]["TrackDifferenceView"][];
+            files: components["schemas"]["FileDifferenceView"][];
+            others: boolean;
+        };
         CopyInMark: {
             place: null | string;
             fileIds: null | string[];
@@ -1593,6 +1926,13 @@ export interface components {
             tags: components["schemas"]["TagView"][];
             origin: null | components["schemas"]["OriginView"];
         };
+        FileDifferenceView: {
+            path: string;
+            name: string;
+            isNewlyUsed: boolean;
+            isThere: boolean;
+            wasThere: null | boolean;
+        };
         /** @enum {unknown} */
         FileGrouping: "None" | "Standing" | "StandsOn" | "Track" | "Pass";
         FileGroupView: {
@@ -1601,6 +1941,17 @@ export interface components {
             files: number;
             /** Format: int64 */
             bytes: number;
+        };
+        FileHistoryView: {
+            sentence: string;
+            lastUsed: null | components["schemas"]["VersionView"];
+            notUsedSince: null | components["schemas"]["VersionView"];
+            lastThere: null | components["schemas"]["VersionView"];
+            notThereSince: null | components["schemas"]["VersionView"];
+            /** Format: int32 */
+            asked: number;
+            /** Format: int32 */
+            unreadable: number;
         };
         /** @enum {unknown} */
         FileOrder: "Standing" | "Name" | "InUse" | "StandsOn" | "Use" | "Length" | "Format" | "Bytes" | "Track" | "Take" | "Pass" | "Start" | "Changed";
@@ -1691,6 +2042,12 @@ export interface components {
             here: number;
             strayed: boolean;
             homes: string[];
+        };
+        FullBackupAsked: {
+            /** Format: uuid */
+            vaultId: string;
+            note: null | string;
+            byContent: boolean;
         };
         HeldAsked: {
             held: null | string[];
@@ -1799,7 +2156,10 @@ export interface components {
             revision: number;
         };
         /** @enum {unknown} */
-        JobWork: "Apply" | "Planning" | "Scan" | "Check" | "Search";
+        JobWork: "Apply" | "Planning" | "Scan" | "Check" | "Search" | "Backup";
+        KeepAsked: {
+            note: null | string;
+        };
         LayoutChoice: {
             audio: string;
             bounces: string;
@@ -1971,7 +2331,7 @@ export interface components {
             path: string;
         };
         /** @enum {unknown} */
-        PlanKind: "SetUp" | "Settings" | "Version" | "CurrentDocument" | "CopyIn" | "Relink" | "SetAside" | "PutBack" | "EmptyHeld" | "Trim" | "Import" | "Takes" | "TakeLog" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Bundle" | "Undo" | null;
+        PlanKind: "SetUp" | "Settings" | "Version" | "CurrentDocument" | "CopyIn" | "Relink" | "SetAside" | "PutBack" | "EmptyHeld" | "Trim" | "Import" | "Takes" | "TakeLog" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Restore" | "RestoreSession" | "Thin" | "Bundle" | "Undo" | null;
         PlanView: {
             /** Format: uuid */
             id: string;
@@ -2196,6 +2556,45 @@ export interface components {
             ended: string;
             lines: components["schemas"]["StepView"][];
         };
+        RestoreDocumentAsked: {
+            version: string;
+        };
+        RestoreFilesAsked: {
+            version: string;
+            paths: string[];
+        };
+        RestoreSessionAsked: {
+            version: string;
+            /** Format: uuid */
+            shelfId: string;
+            path: string;
+            name: string;
+        };
+        RestoreTracksAsked: {
+            version: string;
+            tracks: string[];
+        };
+        SafeFilesView: {
+            /** Format: int32 */
+            total: number;
+            files: components["schemas"]["SafeFileView"][];
+        };
+        SafeFileView: {
+            file: components["schemas"]["FileView"];
+            /** Format: int32 */
+            places: number;
+            vaults: string[];
+            isAwayFromHouse: boolean;
+        };
+        SafetyView: {
+            /** Format: int32 */
+            wanted: number;
+            onlyHere: components["schemas"]["AmountView"];
+            tooFew: components["schemas"]["AmountView"];
+            safe: components["schemas"]["AmountView"];
+            /** Format: int32 */
+            awayFromHouse: number;
+        };
         ScaleView: {
             weights: components["schemas"]["WeightView"][];
             /** Format: int64 */
@@ -2270,6 +2669,7 @@ export interface components {
             /** Format: int64 */
             bytes: number;
             weights: components["schemas"]["WeightView"][];
+            backup: null | components["schemas"]["BackupStatusView"];
         };
         SettingsChange: {
             settings: components["schemas"]["SettingsChoice"];
@@ -2451,6 +2851,24 @@ export interface components {
             isKeeper: boolean;
             note: null | string;
         };
+        ThinAsked: {
+            keys: string[];
+        };
+        ThinningView: {
+            key: string;
+            /** Format: date-time */
+            made: string;
+            stays: boolean;
+            why: string;
+            alone: string[];
+        };
+        TrackDifferenceView: {
+            name: string;
+            change: components["schemas"]["VersionChange"];
+            /** Format: int32 */
+            same: number;
+            clips: components["schemas"]["ClipDifferenceView"][];
+        };
         TrimAsked: {
             how: components["schemas"]["TrimQuery"];
             except: string[];
@@ -2528,14 +2946,78 @@ export interface components {
         };
         /** @enum {unknown} */
         UseReason: "Placed" | "OlderVersion" | "OtherSession" | "Named" | "PlaysInInstrument" | "UseUnknown" | "BeingWritten" | "OnlySound" | "Listed" | "NotInSession" | "Keeper" | "Render" | "Bounce" | "SameSound" | "SetAside";
+        VaultAsked: {
+            isAwayFromHouse: boolean;
+        };
+        VaultView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            connected: boolean;
+            /** Format: int64 */
+            freeBytes: null | number;
+            /** Format: int32 */
+            backups: number;
+            /** Format: int32 */
+            allBackups: number;
+            isBegun: boolean;
+            isAwayFromHouse: boolean;
+            /** Format: date-time */
+            checked: null | string;
+            /** Format: date-time */
+            checkedWhole: null | string;
+            damaged: string[];
+            sharesDrive: boolean;
+        };
         /** @enum {unknown} */
         Verdict: "Unknown" | "Agrees" | "Nearly" | "Differs";
+        /** @enum {unknown} */
+        VersionChange: "Added" | "Gone" | "Moved" | "Changed";
         VersionChoice: {
             naming: components["schemas"]["VersionNaming"];
             archiveOlder: boolean;
         };
+        VersionContentView: {
+            version: components["schemas"]["VersionView"];
+            tracks: string[];
+            files: components["schemas"]["VersionFileView"][];
+            problem: null | string;
+        };
+        VersionFileView: {
+            path: string;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: date-time */
+            modified: string;
+            isThere: boolean;
+            isSame: boolean;
+            isOutside: boolean;
+        };
+        /** @enum {unknown} */
+        VersionKind: "Document" | "Full";
         /** @enum {unknown} */
         VersionNaming: "Today" | "NextNumber";
+        VersionView: {
+            key: string;
+            kind: components["schemas"]["VersionKind"];
+            /** Format: date-time */
+            saved: string;
+            document: null | string;
+            note: null | string;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: int64 */
+            newBytes: null | number;
+            /** Format: int32 */
+            files: null | number;
+            /** Format: int32 */
+            leftOut: null | number;
+            isHere: boolean;
+            isInSecond: boolean;
+            vault: null | string;
+            isAway: boolean;
+            isCurrent: boolean;
+        };
         WeightView: {
             standing: components["schemas"]["Standing"];
             use: components["schemas"]["FileUse"];
@@ -6082,6 +6564,810 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["TrimAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["HttpValidationProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetBackups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupsView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ChooseBackups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackupChoiceView"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["HttpValidationProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    KeepDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["HttpValidationProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    MakeFullBackup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FullBackupAsked"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["HttpValidationProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListSafety: {
+        parameters: {
+            query?: {
+                onlyShort?: boolean;
+                skip?: number;
+                take?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SafeFilesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetThinning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThinningView"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanThinning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThinAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetVaultThinning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                vaultId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThinningView"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ThinVault: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                vaultId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThinAsked"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    CheckVault: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vaultId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ChangeVault: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vaultId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VaultAsked"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetVersion: {
+        parameters: {
+            query: {
+                version: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionContentView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    CompareVersions: {
+        parameters: {
+            query?: {
+                one?: string;
+                other?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetFileHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                fileId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileHistoryView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanRestoreDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreDocumentAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["HttpValidationProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanRestoreTracks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreTracksAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["HttpValidationProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanRestoreFiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreFilesAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["HttpValidationProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanRestoreSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreSessionAsked"];
             };
         };
         responses: {

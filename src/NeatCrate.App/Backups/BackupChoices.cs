@@ -1,0 +1,73 @@
+using System.Collections.Immutable;
+using NeatCrate.App.Hosting;
+using NeatCrate.Core.Vault;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Backups;
+
+/// <summary>How a session is backed up.</summary>
+/// <param name="KeepsInSession">Whether states of documents are kept in the session folder; otherwise only elsewhere.</param>
+/// <param name="SecondShelf">The shelf that is the second place of states of documents; null for none.</param>
+/// <param name="WithOutside">Whether media that stand outside go along into full backups.</param>
+/// <param name="Wanted">In so many places each media file is wanted.</param>
+/// <param name="DailyAt">Local time of day at which a full backup is made, as <c>HH:mm</c>; null for none.</param>
+/// <param name="AtRest">Whether one is made once nothing changed for a while, as at the close of day.</param>
+/// <param name="WhenPluggedIn">Whether one is made when the drive of a vault that has backups of the session comes back.</param>
+/// <param name="Thinning">How many backups are kept when they are thinned out.</param>
+public sealed record BackupChoice(bool KeepsInSession, Guid? SecondShelf, bool WithOutside, int Wanted, string? DailyAt, bool AtRest, bool WhenPluggedIn, ThinningPolicy Thinning)
+{
+    /// <summary>What holds until somebody chooses.</summary>
+    public static BackupChoice Standard { get; } = new(true, null, true, 2, null, false, true, new ThinningPolicy());
+}
+
+/// <summary>What is known of a vault besides its backups.</summary>
+/// <param name="IsAwayFromHouse">Whether it is kept away from the house.</param>
+/// <param name="CheckedNext">Name of the content with which the next share of a check begins; null for the first.</param>
+/// <param name="Checked">When a share was checked last.</param>
+/// <param name="CheckedWhole">When all of it had been checked last.</param>
+/// <param name="Damaged">Names of what was found damaged and could not be healed.</param>
+public sealed record VaultRecord(bool IsAwayFromHouse, string? CheckedNext, DateTimeOffset? Checked, DateTimeOffset? CheckedWhole, ImmutableArray<string> Damaged)
+{
+    /// <summary>What holds of a new one.</summary>
+    public static VaultRecord New { get; } = new(false, null, null, null, []);
+}
+
+/// <summary>Remembers for every session how it is backed up, and for every vault what was found in it.</summary>
+public sealed class BackupChoices(StoredSettings settings)
+{
+    private const string SessionPrefix = "backup ";
+    private const string VaultPrefix = "vault ";
+
+    private readonly Lock _lock = new();
+
+    // Asked for every session each second.
+    private readonly ReadOnce<IReadOnlyDictionary<string, BackupChoice>> _sessions = new(() => settings.ReadAll<BackupChoice>(SessionPrefix));
+    private readonly ReadOnce<IReadOnlyDictionary<string, VaultRecord>> _vaults = new(() => settings.ReadAll<VaultRecord>(VaultPrefix));
+
+    /// <summary>How a session is backed up.</summary>
+    public BackupChoice Of(Guid sessionId) => _sessions.Value.GetValueOrDefault(SessionPrefix + sessionId, BackupChoice.Standard);
+
+    /// <summary>What is known of a vault.</summary>
+    public VaultRecord OfVault(Guid shelfId) => _vaults.Value.GetValueOrDefault(VaultPrefix + shelfId, VaultRecord.New);
+
+    /// <summary>Chooses for a session.</summary>
+    public void Choose(Guid sessionId, BackupChoice choice)
+    {
+        lock (_lock)
+        {
+            settings.Write(SessionPrefix + sessionId, choice);
+            _sessions.Changed();
+        }
+    }
+
+    /// <summary>Takes in something of a vault.</summary>
+    public void Change(Guid shelfId, Func<VaultRecord, VaultRecord> change)
+    {
+        ArgumentNullException.ThrowIfNull(change);
+        lock (_lock)
+        {
+            settings.Write(VaultPrefix + shelfId, change(OfVault(shelfId)));
+            _vaults.Changed();
+        }
+    }
+}

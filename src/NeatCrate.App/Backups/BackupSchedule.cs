@@ -1,0 +1,138 @@
+using System.Globalization;
+using NeatCrate.App.Hosting;
+using NeatCrate.App.Record;
+using NeatCrate.App.Sessions;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Backups;
+
+/// <summary>
+/// Starts full backups when they are due: at a time of day, once work rests, when a vault's drive comes back; and checks a share of each
+/// vault every day. Nothing is started while something records.
+/// </summary>
+public sealed class BackupSchedule : EverySecond
+{
+    private const string DailyPrefix = "backup daily ";
+
+    // All of a vault is read once in so many days.
+    private const int CheckDays = 30;
+    private const long LeastShare = 256L * 1024 * 1024;
+
+    private static readonly TimeSpan RestsAfter = TimeSpan.FromMinutes(30);
+    private static readonly TimeSpan CheckEvery = TimeSpan.FromHours(24);
+
+    private readonly SessionService _sessions;
+    private readonly KeptSessions _kept;
+    private readonly VaultService _vaults;
+    private readonly BackupChoices _choices;
+    private readonly BackupService _backups;
+    private readonly RecordingGuard _guard;
+    private readonly StoredSettings _settings;
+    private readonly TimeProvider _time;
+    private readonly Dictionary<Guid, bool> _connected = [];
+    private readonly Dictionary<Guid, (long Revision, DateTime Since, bool IsDone)> _resting = [];
+
+    /// <summary>Makes the schedule.</summary>
+    public BackupSchedule(
+        SessionService sessions, KeptSessions kept, VaultService vaults, BackupChoices choices, BackupService backups, RecordingGuard guard, StoredSettings settings, TimeProvider time,
+        ILogger<BackupSchedule> logger)
+        : base(time, logger) =>
+        (_sessions, _kept, _vaults, _choices, _backups, _guard, _settings, _time) = (sessions, kept, vaults, choices, backups, guard, settings, time);
+
+    /// <summary>The day on which a daily backup was started last.</summary>
+    private sealed record Daily(string Day);
+
+    /// <inheritdoc/>
+    protected override Task Look(CancellationToken cancel)
+    {
+        if (_guard.What is not null)
+        {
+            // What is due meanwhile is due when it stops.
+            return Task.CompletedTask;
+        }
+        var there = _vaults.All();
+        var back = there.Where(v => v.IsConnected && _connected.TryGetValue(v.Id, out var was) && !was).ToList();
+        foreach (var vault in there)
+        {
+            _connected[vault.Id] = vault.IsConnected;
+        }
+        foreach (var session in _sessions.All().Where(s => Directory.Exists(s.Folder)))
+        {
+            var choice = _choices.Of(session.Id);
+            var targets = there.Where(v => v.IsConnected).ToList();
+            if (choice.WhenPluggedIn)
+            {
+                Start(session, back.Where(v => _vaults.In(v).Any(b => VaultService.IsOf(b, session))));
+            }
+            if (choice.DailyAt is { } at && IsDue(session.Id, at))
+            {
+                Start(session, targets);
+            }
+            if (HasComeToRest(session, choice.AtRest))
+            {
+                Start(session, targets);
+            }
+        }
+        foreach (var vault in there.Where(v => v.IsConnected && _vaults.In(v).Length > 0))
+        {
+            CheckShare(vault);
+        }
+        return Task.CompletedTask;
+    }
+
+    private void Start(SessionRow session, IEnumerable<Shelf> targets)
+    {
+        foreach (var vault in targets)
+        {
+            _backups.BackUp(session, vault, null, byContent: false, onlyIfChanged: true);
+        }
+    }
+
+    private bool IsDue(Guid session, string at)
+    {
+        var now = _time.GetLocalNow();
+        var day = now.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
+        if (!TimeOnly.TryParseExact(at, "HH:mm", CultureInfo.InvariantCulture, DateTimeStyles.None, out var due) || TimeOnly.FromDateTime(now.DateTime) < due || _settings.Read<Daily>(DailyPrefix + session)?.Day == day)
+        {
+            return false;
+        }
+        _settings.Write(DailyPrefix + session, new Daily(day));
+        return true;
+    }
+
+    /// <summary>True once for each rest: something changed since the program runs, and nothing has for a while.</summary>
+    private bool HasComeToRest(SessionRow session, bool isWanted)
+    {
+        var (revision, now) = (_kept.Of(session.Id)?.Revision ?? 0, _time.GetUtcNow().UtcDateTime);
+        if (!_resting.TryGetValue(session.Id, out var known) || known.Revision != revision)
+        {
+            // As it is when the program starts, it rested before.
+            _resting[session.Id] = (revision, now, known.Since == default);
+            return false;
+        }
+        if (known.IsDone || now - known.Since < RestsAfter)
+        {
+            return false;
+        }
+        _resting[session.Id] = known with { IsDone = true };
+        return isWanted;
+    }
+
+    private void CheckShare(Shelf vault)
+    {
+        var (record, now) = (_choices.OfVault(vault.Id), _time.GetUtcNow());
+        if (record.Checked is { } last && now - last < CheckEvery)
+        {
+            return;
+        }
+        if (record.Checked is null)
+        {
+            // What has just been written was read back then; its first share is due tomorrow.
+            _choices.Change(vault.Id, r => r with { Checked = now });
+            return;
+        }
+        _choices.Change(vault.Id, r => r with { Checked = now });
+        _backups.Check(vault, Math.Max(LeastShare, _vaults.In(vault).Sum(b => b.Header?.NewBytes ?? 0) / CheckDays));
+    }
+}

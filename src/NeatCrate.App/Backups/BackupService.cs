@@ -1,0 +1,260 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using NeatCrate.App.Hosting;
+using NeatCrate.App.Jobs;
+using NeatCrate.App.Notices;
+using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Backups;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Vault;
+using NeatCrate.Core.Words;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Backups;
+
+/// <summary>Makes full backups, checks, heals and thins vaults out, each as work; and knows how safe files are.</summary>
+public sealed class BackupService(
+    SessionService sessions, KeptSessions kept, VaultService vaults, BackupChoices choices, KeptContents contents, WorkEngine engine, NoticeService notices, IDurableFiles files, TimeProvider time)
+{
+    private readonly ConcurrentDictionary<Guid, (string Revision, ImmutableArray<SafeFile> Files)> _safe = new();
+
+    /// <summary>How safe the media files of a session are; kept until one of them, or a vault, is otherwise.</summary>
+    public ImmutableArray<SafeFile> SafetyOf(SessionRow row, SessionInventory inventory)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        ArgumentNullException.ThrowIfNull(inventory);
+        var revision = $"{inventory.Revision} {inventory.Folder} {vaults.Revision}";
+        return _safe.TryGetValue(row.Id, out var known) && known.Revision == revision ? known.Files : (_safe[row.Id] = (revision, FileSafety.Judge(inventory, vaults.Holdings(row)))).Files;
+    }
+
+    /// <summary>In how many places each media file of a session is wanted.</summary>
+    public int WantedOf(Guid session) => choices.Of(session).Wanted;
+
+    /// <summary>Makes a full backup.</summary>
+    /// <param name="row">Of which session.</param>
+    /// <param name="vault">Into which vault.</param>
+    /// <param name="note">What is said of it.</param>
+    /// <param name="byContent">Whether every file is read, whatever is remembered of it.</param>
+    /// <param name="onlyIfChanged">Whether none is made where nothing is otherwise than in the last one.</param>
+    public Job BackUp(SessionRow row, Shelf vault, string? note, bool byContent, bool onlyIfChanged)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        ArgumentNullException.ThrowIfNull(vault);
+        return engine.Start(new FullBackup(this, row, vault, note, byContent, onlyIfChanged) { SessionId = row.Id, ShelfId = vault.Id, Reads = [row.Folder], Changes = [vaults.StoreOf(vault).Place] });
+    }
+
+    /// <summary>Checks a vault, and heals what is damaged.</summary>
+    /// <param name="vault">Which.</param>
+    /// <param name="share">Bytes of content to read at the most; all where it is null.</param>
+    public Job Check(Shelf vault, long? share)
+    {
+        ArgumentNullException.ThrowIfNull(vault);
+        return engine.Start(new VaultChecking(this, vault, share) { ShelfId = vault.Id, Changes = [vaults.StoreOf(vault).Place], MostAtOnce = 1 });
+    }
+
+    /// <summary>What thinning a vault out would do, for each session's backups.</summary>
+    public ImmutableArray<ThinningVerdict> Thinning(Shelf vault, SessionRow session)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        ArgumentNullException.ThrowIfNull(vault);
+        var remembered = vaults.Remembered(vault.Id);
+        return Core.Vault.Thinning.Judge(
+            vaults.In(vault).Where(b => VaultService.IsOf(b, session)).Select(b => new ThinningCandidate(b.Name, b.Header!.Made.ToLocalTime(), b.Header.Note is not null)),
+            choices.Of(session.Id).Thinning,
+            time.GetLocalNow().DateTime,
+            c => remembered.Manifest(c.Name).Entries.Where(e => MediaFiles.KindOf(e.Path) is not null).Select(e => new HeldMedia(e.Hash, e.Path)));
+    }
+
+    /// <summary>Lets backups go that thinning says go, and gives their space back.</summary>
+    /// <param name="vault">Of which vault.</param>
+    /// <param name="session">Of which session.</param>
+    /// <param name="names">Their names, as they were shown; what stays by now stays.</param>
+    public Job Thin(Shelf vault, SessionRow session, IReadOnlyCollection<string> names)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        ArgumentNullException.ThrowIfNull(vault);
+        return engine.Start(new ThinningOut(this, vault, session, names) { SessionId = session.Id, ShelfId = vault.Id, Changes = [vaults.StoreOf(vault).Place] });
+    }
+
+    private WorkEnd Run(FullBackup work, Job job)
+    {
+        job.HoldWhileRecording();
+        var (row, vault) = (work.Row, vaults.Of(work.Vault));
+        var inventory = sessions.InventoryOf(row, job.Cancel);
+        var request = SessionBackup.Request(VaultService.KeyOf(row), inventory, kept.Of(row).EmptyFolders(), choices.Of(row.Id).WithOutside, time.GetLocalNow()) with
+        {
+            Note = work.Note,
+            ByContent = work.ByContent,
+            OnlyIfChanged = work.OnlyIfChanged,
+        };
+        job.BeginAnew();
+        try
+        {
+            var result = new BackupWriter(vault, files, contents).Write(request, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, Path.GetFileName(p.Current)), job.Cancel);
+            var header = result.Manifest.Header;
+            if (result.Name is null)
+            {
+                return new WorkEnd(JobState.Done, $"Nothing is otherwise than in the backup of {header.Made.ToLocalTime():yyyy-MM-dd HH:mm}, so none was made.");
+            }
+            var without = header.LeftOut.IsEmpty ? "" : $" Without {ByteText.Count(header.LeftOut.Length, "file")} that could not be read: {string.Join(", ", header.LeftOut.Take(5).Select(f => $"'{f}'"))}{(header.LeftOut.Length > 5 ? " and more" : "")}.";
+            if (without.Length > 0)
+            {
+                notices.Tell(row.Id, $"The full backup of '{Path.GetFileName(row.Folder)}' in '{work.Vault.Name}' was made.{without}");
+            }
+            return new WorkEnd(JobState.Done, $"{ByteText.Count(header.Files, "file")}, {ByteText.Of(header.Bytes)}, {ByteText.Of(header.NewBytes)} of it new in the vault, read back and compared.{without}");
+        }
+        finally
+        {
+            contents.Write();
+            vaults.Reread(work.Vault);
+        }
+    }
+
+    private WorkEnd Run(VaultChecking work, Job job)
+    {
+        job.HoldWhileRecording();
+        var (vault, record) = (vaults.Of(work.Vault), choices.OfVault(work.Vault.Id));
+        var result = VaultCheck.Run(vault, work.Share is null ? null : record.CheckedNext, work.Share ?? long.MaxValue, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, "content"), job.Cancel);
+        var findings = result.Findings.ToList();
+        // What was damaged before and could not be healed is tried again.
+        var healed = findings.Count == 0 ? [] : VaultHealing.Run(vault, findings, Sources(work.Vault, findings), p => job.Report(p.FilesDone, p.Files, 0, 0, p.Current), job.Cancel);
+        var now = time.GetUtcNow();
+        var lost = healed.Where(h => h.HealedFrom is null).Select(h => h.Finding).ToList();
+        var stillDamaged = work.Share is null ? [] : record.Damaged.Where(d => findings.TrueForAll(f => f.Name != d) && !IsWhole(vault, d, job.Cancel));
+        choices.Change(work.Vault.Id, r => r with
+        {
+            CheckedNext = work.Share is null ? null : result.Next,
+            Checked = now,
+            CheckedWhole = result.Next is null ? now : r.CheckedWhole,
+            Damaged = [.. lost.Select(l => l.Name).Concat(stillDamaged).Distinct().Order(StringComparer.Ordinal)],
+        });
+        vaults.Reread(work.Vault);
+        var sentence = $"{ByteText.Count(result.Objects, "file")}, {ByteText.Of(result.Read)}, read and compared with what was written. {Told(healed)}";
+        if (lost.Count > 0)
+        {
+            notices.Tell(null, $"The vault '{work.Vault.Name}' is damaged: {string.Join(" ", lost.Take(5).Select(l => Suffering(l)))}{(lost.Count > 5 ? $" {lost.Count - 5} more are listed with the vault." : "")} Nothing that has the same content was found to mend it from.");
+        }
+        return new WorkEnd(lost.Count > 0 ? JobState.Failed : JobState.Done, sentence);
+    }
+
+    private static bool IsWhole(BackupVault vault, string name, CancellationToken cancel) =>
+        vault.Store.Size(name) is not null && (!VaultNames.TryHash(name, out var hash) || VaultCheck.Holds(vault.Store, name, hash, null, cancel));
+
+    private static string Told(ImmutableArray<Healed> healed)
+    {
+        if (healed.IsEmpty)
+        {
+            return "All of it is whole.";
+        }
+        var mended = healed.Where(h => h.HealedFrom is not null).ToList();
+        var lost = healed.Where(h => h.HealedFrom is null).ToList();
+        return string.Join(' ', new[]
+        {
+            mended.Count == 0 ? "" : $"{ByteText.Count(mended.Count, "damaged file")} mended, from {string.Join(", ", mended.Select(m => m.HealedFrom).Distinct().Take(5))}.",
+            lost.Count == 0 ? "" : $"{ByteText.Count(lost.Count, "file")} damaged, and no place was found that has the same content: {string.Join(" ", lost.Take(5).Select(l => Suffering(l.Finding)))}",
+        }.Where(t => t.Length > 0));
+    }
+
+    /// <summary>Damage by the names that people know: the file, and which backups suffer.</summary>
+    private static string Suffering(VaultFinding finding) => finding switch
+    {
+        { Damage: VaultDamage.ManifestDamaged } => $"the list of the backup '{Path.GetFileNameWithoutExtension(finding.Name)}'.",
+        { Sufferers: [] } => "content that no backup names.",
+        { Sufferers: var s } => $"'{s[0].Path}' in {ByteText.Count(s.Select(x => x.Backup).Distinct().Count(), "backup")}{(finding.Damage == VaultDamage.ContentMissing ? " (it is gone)" : "")}.",
+    };
+
+    /// <summary>Every other place that may have the same content: the sessions' own files, what is known of manifests, other vaults.</summary>
+    private List<IHealingSource> Sources(Shelf vault, List<VaultFinding> findings)
+    {
+        var sources = new List<IHealingSource>();
+        var wanted = findings.Where(f => f.Hash is not null).ToDictionary(f => f.Hash!.Value, f => f.Sufferers);
+        var remembered = vaults.Remembered(vault.Id);
+        foreach (var row in sessions.All())
+        {
+            var paths = new Dictionary<ContentHash, string>();
+            foreach (var (hash, sufferers) in wanted)
+            {
+                foreach (var sufferer in sufferers.Where(s => s.Path.Length > 0))
+                {
+                    if (remembered.Store.Size(sufferer.Backup) is not null && VaultService.IsOf(remembered.Listed(sufferer.Backup), row) && Path.Combine(row.Folder, sufferer.Path) is var path && File.Exists(path))
+                    {
+                        paths[hash] = path;
+                    }
+                }
+            }
+            if (paths.Count > 0)
+            {
+                sources.Add(new FilesSource($"the session '{Path.GetFileName(row.Folder)}'", paths, files));
+            }
+        }
+        sources.Add(new VaultSource("what was remembered of it", remembered));
+        sources.AddRange(vaults.All().Where(s => s.Id != vault.Id && s.IsConnected).Select(s => new VaultSource($"the vault '{s.Name}'", vaults.Of(s))));
+        return sources;
+    }
+
+    private WorkEnd Run(ThinningOut work, Job job)
+    {
+        job.HoldWhileRecording();
+        var going = Thinning(work.Vault, work.Session).Where(v => !v.Stays && work.Names.Contains(v.Candidate.Name)).Select(v => v.Candidate.Name).ToList();
+        try
+        {
+            var swept = VaultSweep.Run(vaults.Of(work.Vault), going, p => job.Report(p.FilesDone, 0, p.BytesDone, 0, "content"), job.Cancel);
+            return new WorkEnd(JobState.Done, $"{ByteText.Count(swept.Backups, "backup")} let go, {ByteText.Of(swept.Bytes)} given back.");
+        }
+        finally
+        {
+            vaults.Reread(work.Vault);
+        }
+    }
+
+    private sealed class FullBackup(BackupService service, SessionRow row, Shelf vault, string? note, bool byContent, bool onlyIfChanged)
+        : Work(JobWork.Backup, $"Back up '{Path.GetFileName(row.Folder)}' into '{vault.Name}'")
+    {
+        public SessionRow Row => row;
+
+        public Shelf Vault => vault;
+
+        public string? Note => note;
+
+        public bool ByContent => byContent;
+
+        public bool OnlyIfChanged => onlyIfChanged;
+
+        public override string WhenCancelled => "Stopped before the backup was made. What is in the vault by now stays, and the next one goes on from there.";
+
+        public override string WhenFailed(Exception cause) => "The backup was not made. " + Problems.Describe(cause).Title + " What is in the vault by now stays, and the next one goes on from there.";
+
+        public override WorkEnd Run(Job job) => service.Run(this, job);
+    }
+
+    private sealed class VaultChecking(BackupService service, Shelf vault, long? share) : Work(JobWork.Check, $"Check {(share is null ? "the vault" : "a share of the vault")} '{vault.Name}'")
+    {
+        public Shelf Vault => vault;
+
+        public long? Share => share;
+
+        public override string WhenCancelled => "Stopped. Nothing was changed but what was mended by then.";
+
+        public override string WhenFailed(Exception cause) => "The vault could not be checked. " + Problems.Describe(cause).Title;
+
+        public override WorkEnd Run(Job job) => service.Run(this, job);
+    }
+
+    private sealed class ThinningOut(BackupService service, Shelf vault, SessionRow session, IReadOnlyCollection<string> names) : Work(JobWork.Backup, $"Thin out the backups in '{vault.Name}'")
+    {
+        public Shelf Vault => vault;
+
+        public SessionRow Session => session;
+
+        public IReadOnlyCollection<string> Names => names;
+
+        public override string WhenCancelled => "Stopped. Backups that had gone by then are gone; space that was not given back yet is given back the next time.";
+
+        public override string WhenFailed(Exception cause) => Problems.Describe(cause).Title;
+
+        public override WorkEnd Run(Job job) => service.Run(this, job);
+    }
+}

@@ -1,0 +1,215 @@
+using System.Collections.Immutable;
+using NeatCrate.App.Record;
+using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
+using NeatCrate.App.Words;
+using NeatCrate.Core.Backups;
+using NeatCrate.Core.Documents;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Vault;
+using NeatCrate.Core.Words;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Backups;
+
+/// <summary>Makes views of backups.</summary>
+public sealed class BackupViewMaker(
+    SessionService sessions, ShelfService shelves, DocumentPlaces places, VaultService vaults, VersionService versions, BackupService backups, BackupChoices choices, RecordingGuard guard, TimeProvider time)
+{
+    /// <summary>All about the backups of a session.</summary>
+    /// <exception cref="IOException">The session cannot be reached.</exception>
+    public BackupsView Backups(SessionRow row, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        var inventory = sessions.Show(row, shelves.All(), cancel);
+        var choice = choices.Of(row.Id);
+        return new BackupsView(
+            Status(row, inventory),
+            new BackupChoiceView(
+                choice.KeepsInSession, choice.SecondShelf, choice.WithOutside, choice.Wanted, choice.DailyAt, choice.AtRest, choice.WhenPluggedIn, choice.Thinning.Last, choice.Thinning.Hours, choice.Thinning.Days),
+            [.. vaults.All().Select(v =>
+            {
+                var (record, all) = (choices.OfVault(v.Id), vaults.In(v));
+                return new VaultView(
+                    v.Id, v.Name, v.IsConnected, v.FreeBytes, all.Count(b => VaultService.IsOf(b, row)), all.Length, all.Length > 0 || Directory.Exists(vaults.StoreOf(v).Place), record.IsAwayFromHouse, record.Checked,
+                    record.CheckedWhole, [.. record.Damaged], v.IsConnected && FileFacts.AreOnOneDrive(v.Root, row.Folder));
+            })],
+            [.. versions.Of(row).Select(v => View(v, inventory.Current))],
+            guard.What);
+    }
+
+    /// <summary>Whether a session is backed up, in a few figures.</summary>
+    public BackupStatusView Status(SessionRow row, SessionInventory? inventory)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        var (states, full) = (places.StatesOf(row), vaults.Of(row));
+        var second = places.Of(row).SecondShelf;
+        var tally = inventory is null ? null : FileSafety.Tally(backups.SafetyOf(row, inventory), choices.Of(row.Id).Wanted);
+        var safety = tally is null ? null : new SafetyView(tally.Wanted, Amount(tally.OnlyHere), Amount(tally.TooFew), Amount(tally.Safe), tally.AwayFromHouse);
+        var (lastDocument, lastFull) = (states.States.IsEmpty ? (DateTime?)null : states.States[^1].Kept.Saved, full.Count == 0 ? (DateTime?)null : full[0].Backup.Header!.Made.ToLocalTime());
+        var damaged = vaults.All().Sum(v => choices.OfVault(v.Id).Damaged.Length);
+        return new BackupStatusView(
+            Sentence(lastFull, second?.Name, second is { IsConnected: false }, states.Behind ?? 0, tally, damaged), lastDocument, lastFull, second?.Name, second is { IsConnected: false }, states.Behind ?? 0, safety,
+            damaged > 0 || states.Behind > 0 || tally is { OnlyHere.Files: > 0 });
+    }
+
+    private static AmountView Amount((int Files, long Bytes) amount) => new(amount.Files, amount.Bytes);
+
+    private string Sentence(DateTime? full, string? second, bool secondIsAway, int behind, SafetyTally? tally, int damaged)
+    {
+        var parts = new List<string>();
+        if (damaged > 0)
+        {
+            parts.Add($"A vault is damaged in {ByteText.Count(damaged, "place")}.");
+        }
+        parts.Add(tally switch
+        {
+            null => "",
+            { OnlyHere.Files: > 0 } t => $"{ByteText.Count(t.OnlyHere.Files, "file")}, {ByteText.Of(t.OnlyHere.Bytes)}, {(t.OnlyHere.Files == 1 ? "is" : "are")} only here.",
+            { TooFew.Files: > 0 } t => $"{ByteText.Count(t.TooFew.Files, "file")} in fewer than {t.Wanted} places.",
+            { Safe.Files: > 0 } t => $"Every file is in {t.Wanted} places or more.",
+            _ => "No media yet.",
+        });
+        if (behind > 0)
+        {
+            parts.Add($"'{second}'{(secondIsAway ? " is away and" : "")} lacks {ByteText.Count(behind, "kept state")}.");
+        }
+        parts.Add(full is { } at ? $"Last full backup {Ago(at)}." : "No full backup yet.");
+        return string.Join(' ', parts.Where(p => p.Length > 0));
+    }
+
+    private string Ago(DateTime local)
+    {
+        var ago = time.GetLocalNow().DateTime - local;
+        return ago.TotalMinutes < 2 ? "just now" : ago.TotalHours < 2 ? $"{(int)ago.TotalMinutes} min ago" : ago.TotalDays < 2 ? $"{(int)ago.TotalHours} hours ago" : $"{(int)ago.TotalDays} days ago";
+    }
+
+    /// <summary>A version in the logbook.</summary>
+    public VersionView View(SessionVersion version, InventoryDocument? current)
+    {
+        ArgumentNullException.ThrowIfNull(version);
+        if (version.State is { } state)
+        {
+            return new VersionView(
+                version.Key, VersionKind.Document, version.Saved, version.Document, state.Kept.Note, state.Kept.Bytes, null, null, null, state.IsHere, state.IsInSecond, null, false,
+                current is not null && Path.GetFileName(current.Path) == version.Document && current.Identity.Bytes == state.Kept.Bytes && SavedAt(current) == state.Kept.Saved);
+        }
+        var (shelf, header) = (version.Full!.Shelf, version.Full.Backup.Header!);
+        return new VersionView(version.Key, VersionKind.Full, version.Saved, version.Document, header.Note, header.Bytes, header.NewBytes, header.Files, header.LeftOut.Length, false, false, shelf.Name, !shelf.IsConnected, false);
+    }
+
+    private static DateTime SavedAt(InventoryDocument document)
+    {
+        var saved = document.ModifiedUtc.ToLocalTime();
+        return new DateTime(saved.Year, saved.Month, saved.Day, saved.Hour, saved.Minute, saved.Second, DateTimeKind.Unspecified);
+    }
+
+    /// <summary>What thinning the kept states of a session's documents out would do.</summary>
+    public ImmutableArray<ThinningVerdict> Thinning(SessionRow row) => Core.Vault.Thinning.Judge(
+        places.StatesOf(row).States.Select(s => new ThinningCandidate(s.Kept.Name, s.Kept.Saved, s.Kept.Note is not null)), choices.Of(row.Id).Thinning, time.GetLocalNow().DateTime);
+
+    /// <summary>What becomes of a backup that is thinned out.</summary>
+    public static ThinningView View(ThinningVerdict verdict)
+    {
+        ArgumentNullException.ThrowIfNull(verdict);
+        return new ThinningView(verdict.Candidate.Name, verdict.Candidate.Made, verdict.Stays, verdict.Reason switch
+        {
+            ThinningReason.OneOfTheLast => "one of the last",
+            ThinningReason.NewestOfItsHour => "the newest of its hour",
+            ThinningReason.NewestOfItsDay => "the newest of its day",
+            ThinningReason.NewestOfItsWeek => "the newest of its week",
+            ThinningReason.HasNote => "it has a note",
+            ThinningReason.AloneHoldsMedia => "it alone holds " + Sentences.List(verdict.Alone),
+            ThinningReason.Unreadable => "it cannot be read now",
+            _ => "a newer one stays",
+        }, [.. verdict.Alone]);
+    }
+
+    /// <summary>What differs between two versions; null stands for the document as it is now.</summary>
+    /// <exception cref="FaultException">One of them cannot be read.</exception>
+    public ComparisonView Compare(SessionRow row, SessionVersion? one, SessionVersion? other, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        var inventory = sessions.Show(row, shelves.All(), cancel);
+        // The one that is now comes after all that was.
+        var (before, after) = one is null || (other is not null && one.Saved > other.Saved) ? (other, one) : (one, other);
+        var difference = VersionComparison.Compare(Read(before, inventory), Read(after, inventory), row.Folder);
+        var thereThen = before?.Full is null ? null : versions.ManifestOf(before).Entries.Select(e => e.Outside ?? Path.Combine(row.Folder, e.Path)).ToHashSet(StringComparer.Ordinal);
+        var thereAfter = after?.Full is null ? null : versions.ManifestOf(after).Entries.Select(e => e.Outside ?? Path.Combine(row.Folder, e.Path)).ToHashSet(StringComparer.Ordinal);
+        var tracks = difference.Tracks.Select(t => new TrackDifferenceView(
+            t.Name, t.Change, t.Same, [.. t.Clips.Select(c => new ClipDifferenceView(c.Change, c.Name, c.Before, c.After, c.OtherTrack, c.Path is not null && !File.Exists(c.Path)))])).ToArray();
+        var files = difference.Files.Select(f => new FileDifferenceView(
+            Path.GetRelativePath(row.Folder, f.Path) is var relative && relative.StartsWith("..", StringComparison.Ordinal) ? f.Path : relative,
+            Path.GetFileName(f.Path), f.IsNewlyUsed, File.Exists(f.Path), (f.IsNewlyUsed ? after is null ? null : thereAfter : thereThen)?.Contains(f.Path))).ToArray();
+        return new ComparisonView(
+            Sentence(tracks, files, difference.Others), before is null ? null : View(before, inventory.Current), after is null ? null : View(after, inventory.Current), tracks, files, difference.Others);
+    }
+
+    private SessionDocument Read(SessionVersion? version, SessionInventory inventory) => version is not null
+        ? SessionDocument.Parse(versions.BytesOf(version))
+        : SessionDocument.ReadFile((inventory.Current ?? throw new FaultException(new Fault(FaultCode.NoDocument) { Path = inventory.Folder })).Path);
+
+    private static string Sentence(TrackDifferenceView[] tracks, FileDifferenceView[] files, bool others)
+    {
+        string Count(VersionChange change, string what)
+        {
+            var count = tracks.Sum(t => t.Clips.Count(c => c.Change == change));
+            return count == 0 ? "" : $"{ByteText.Count(count, "clip")} {what}";
+        }
+        var (added, gone) = (tracks.Count(t => t.Change == VersionChange.Added), tracks.Count(t => t.Change == VersionChange.Gone));
+        string[] parts =
+        [
+            added == 0 ? "" : $"{ByteText.Count(added, "track")} added", gone == 0 ? "" : $"{ByteText.Count(gone, "track")} gone",
+            Count(VersionChange.Added, "added"), Count(VersionChange.Gone, "gone"), Count(VersionChange.Moved, "moved"), Count(VersionChange.Changed, "changed"),
+            files.Count(f => f.IsNewlyUsed) is var used and > 0 ? $"{ByteText.Count(used, "file")} newly used" : "",
+            files.Count(f => !f.IsNewlyUsed) is var unused and > 0 ? $"{ByteText.Count(unused, "file")} no longer used" : "",
+        ];
+        var told = string.Join(", ", parts.Where(p => p.Length > 0));
+        return told.Length > 0 ? told + "." : others ? "No track and no clip differs; something else in the document does." : "The two are the same.";
+    }
+
+    /// <summary>When a file was last used, and last there.</summary>
+    public FileHistoryView History(SessionRow row, InventoryFile file)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        ArgumentNullException.ThrowIfNull(file);
+        var history = versions.HistoryOf(row, file.Path);
+        var byKey = versions.Of(row).ToDictionary(v => v.Key, StringComparer.Ordinal);
+        VersionView? Of(string? key) => key is null ? null : View(byKey[key], null);
+        var (used, notUsed, there, notThere) = (Of(history.LastUsed), Of(history.NotUsedSince), Of(history.LastThere), Of(history.NotThereSince));
+        string[] parts =
+        [
+            file.PlacedTimes > 0 ? "It is used now."
+                : used is null ? "No version that can be read uses it."
+                : $"It was last used on {used.Saved:yyyy-MM-dd HH:mm}" + (notUsed is null ? ", in the newest version that was kept." : $", and no longer on {notUsed.Saved:yyyy-MM-dd HH:mm}."),
+            file.Standing is Standing.Inside or Standing.Outside ? "It is there now."
+                : there is null ? "No full backup holds it."
+                : $"It was last there on {there.Saved:yyyy-MM-dd HH:mm}, in '{there.Vault}'" + (notThere is null ? "." : $", and no longer on {notThere.Saved:yyyy-MM-dd HH:mm}."),
+            $"{ByteText.Count(history.Asked, "version")} asked" + (history.Unreadable == 0 ? "." : $", {history.Unreadable} of them not to be read."),
+        ];
+        return new FileHistoryView(string.Join(' ', parts), used, notUsed, there, notThere, history.Asked, history.Unreadable);
+    }
+
+    /// <summary>What a version holds.</summary>
+    public VersionContentView Content(SessionRow row, SessionVersion version)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        ArgumentNullException.ThrowIfNull(version);
+        VersionFileView[] held = version.Full is null ? [] :
+        [
+            .. versions.ManifestOf(version).Entries.Select(e =>
+            {
+                var facts = FileFacts.Of(Path.Combine(row.Folder, e.Path));
+                return new VersionFileView(e.Path, e.Bytes, e.ModifiedUtc, facts is not null, facts is { } f && f.Bytes == e.Bytes && f.ModifiedUtc == e.ModifiedUtc, e.Outside is not null);
+            }),
+        ];
+        try
+        {
+            return new VersionContentView(View(version, null), [.. SessionDocument.Parse(versions.BytesOf(version)).Tracks], held, null);
+        }
+        catch (FaultException e)
+        {
+            return new VersionContentView(View(version, null), [], held, Sentences.Of(e.Fault));
+        }
+    }
+}

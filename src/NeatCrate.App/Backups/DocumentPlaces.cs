@@ -1,0 +1,121 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using NeatCrate.App.Hosting;
+using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Backups;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Backups;
+
+/// <summary>Where states of a session's documents are kept.</summary>
+/// <param name="Own">In Neat Crate's own data folder: the newest of each document, so that the session folder is left alone until something is saved.</param>
+/// <param name="Session">In the session folder.</param>
+/// <param name="Second">On another shelf; null where none is chosen.</param>
+/// <param name="SecondShelf">That shelf.</param>
+public sealed record KeptPlaces(KeptDocuments Own, KeptDocuments Session, KeptDocuments? Second, Shelf? SecondShelf)
+{
+    /// <summary>The second place, while its drive is there.</summary>
+    public KeptDocuments? SecondThere => SecondShelf is { IsConnected: true } ? Second : null;
+}
+
+/// <summary>A kept state with the places that hold it.</summary>
+/// <param name="Kept">The state.</param>
+/// <param name="IsHere">True where it is in the session folder, or in our own.</param>
+/// <param name="IsInSecond">True where the second place holds it.</param>
+/// <param name="Path">Absolute path of one of its files.</param>
+public sealed record PlacedState(KeptDocument Kept, bool IsHere, bool IsInSecond, string Path);
+
+/// <summary>What is kept of a session's documents.</summary>
+/// <param name="States">The states, the newest last.</param>
+/// <param name="Behind">How many of them the second place does not hold; null where there is none, or it is away and nobody knows.</param>
+/// <param name="BehindSince">Of when the oldest of those is, in local time.</param>
+public sealed record KeptStates(ImmutableArray<PlacedState> States, int? Behind, DateTime? BehindSince);
+
+/// <summary>Knows the places in which states of documents are kept, and what each holds.</summary>
+public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions, BackupChoices choices, StoredSettings settings, AppOptions options, IDurableFiles files)
+{
+    private const string SecondKnown = "second place ";
+
+    private readonly ConcurrentDictionary<(string Folder, string Root), KeptDocuments> _kept = new();
+
+    /// <summary>What the second place of a session held when it was there last.</summary>
+    private sealed record SecondHeld(ImmutableArray<string> Names);
+
+    /// <summary>The places of a session.</summary>
+    public KeptPlaces Of(SessionRow session)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        var shelf = choices.Of(session.Id).SecondShelf is { } id ? shelves.All().FirstOrDefault(s => s.Id == id) : null;
+        var name = PortableName.Suggest(Path.GetFileName(session.Folder));
+        if (sessions.All().Any(s => s.Id != session.Id && PortableName.ClashKey(Path.GetFileName(s.Folder)) == PortableName.ClashKey(Path.GetFileName(session.Folder))))
+        {
+            name = $"{name} ({session.Id.ToString("N")[..8]})";
+        }
+        return new KeptPlaces(
+            In(Path.Combine(options.DataFolder, "document-backups", session.Id.ToString()), options.DataFolder),
+            In(Path.Combine(session.Folder, KeptDocuments.FolderName), session.Folder),
+            shelf is null ? null : In(Path.Combine(shelf.Root, KeptDocuments.SecondFolderName, name), shelf.Root),
+            shelf);
+    }
+
+    /// <summary>What is kept of a session's documents, in all places that are there.</summary>
+    public KeptStates StatesOf(SessionRow session)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        var places = Of(session);
+        var here = new Dictionary<string, (KeptDocument Kept, KeptDocuments Place)>(StringComparer.Ordinal);
+        foreach (var place in Directory.Exists(session.Folder) ? new[] { places.Own, places.Session } : [places.Own])
+        {
+            foreach (var kept in place.All())
+            {
+                here[kept.Name] = (kept, place);
+            }
+        }
+        ImmutableArray<KeptDocument>? second = places.SecondThere?.All();
+        HashSet<string>? inSecond = second?.Select(k => k.Name).ToHashSet(StringComparer.Ordinal);
+        if (inSecond is null && places.Second is not null)
+        {
+            inSecond = settings.Read<SecondHeld>(SecondKnown + session.Id)?.Names.ToHashSet(StringComparer.Ordinal);
+        }
+        var states = here.Values.Select(h => new PlacedState(h.Kept, true, inSecond?.Contains(h.Kept.Name) ?? false, Path.Combine(h.Place.Folder, h.Kept.Name)))
+            .Concat((second ?? []).Where(k => !here.ContainsKey(k.Name)).Select(k => new PlacedState(k, false, true, Path.Combine(places.Second!.Folder, k.Name))))
+            .OrderBy(s => s.Kept.Saved).ThenBy(s => s.Kept.Name.Length).ThenBy(s => s.Kept.Name, StringComparer.Ordinal).ToImmutableArray();
+        var behind = places.Second is null ? [] : states.Where(s => !s.IsInSecond).ToList();
+        return new KeptStates(states, places.Second is null ? null : behind.Count, behind.Count == 0 ? null : behind[0].Kept.Saved);
+    }
+
+    /// <summary>A kept state of this name.</summary>
+    /// <exception cref="FaultException">No place that is there holds one (<see cref="FaultCode.VersionGone"/>).</exception>
+    public PlacedState Find(SessionRow session, string name) =>
+        StatesOf(session).States.FirstOrDefault(s => s.Kept.Name == name && File.Exists(s.Path)) ?? throw new FaultException(new Fault(FaultCode.VersionGone) { Name = name });
+
+    /// <summary>Brings the second place up to date, where it is there.</summary>
+    /// <returns>How many states came.</returns>
+    public int CatchUp(SessionRow session, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        var places = Of(session);
+        if (places.SecondThere is not { } second)
+        {
+            return 0;
+        }
+        var came = second.CatchUp(places.Own, cancel) + second.CatchUp(places.Session, cancel);
+        Remember(session);
+        return came;
+    }
+
+    /// <summary>Writes down what the second place holds, for when it is away.</summary>
+    public void Remember(SessionRow session)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        if (Of(session).SecondThere is { } second)
+        {
+            settings.Write(SecondKnown + session.Id, new SecondHeld([.. second.All().Select(k => k.Name)]));
+        }
+    }
+
+    private KeptDocuments In(string folder, string root) => _kept.GetOrAdd((folder, root), key => new KeptDocuments(key.Folder, key.Root, files));
+}

@@ -1,0 +1,176 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using NeatCrate.App.Hosting;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Backups;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Vault;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Backups;
+
+/// <summary>A full backup with the vault that it is in.</summary>
+public sealed record VaultBackup(Shelf Shelf, ListedBackup Backup);
+
+/// <summary>The vaults on shelves. Their manifests are kept here as well, so that it is known what one holds while it is away.</summary>
+public sealed class VaultService(ShelfService shelves, BackupChoices choices, AppOptions options, IDurableFiles files, TimeProvider time)
+{
+    // What a file is as it is now, the newest backups hold if any does.
+    private const int MostAsked = 3;
+
+    private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(2);
+
+    private readonly ConcurrentDictionary<Guid, Known> _known = new();
+
+    private sealed class Known
+    {
+        public Lock Lock { get; } = new();
+
+        public long Looked { get; set; }
+
+        public bool HasLooked { get; set; }
+
+        public long Revision { get; set; }
+
+        public ImmutableArray<ListedBackup> Backups { get; set; } = [];
+    }
+
+    /// <summary>The shelves that hold vaults, connected or away.</summary>
+    public IReadOnlyList<Shelf> All() => [.. shelves.All().Where(s => s.Kind == ShelfKind.Vault)];
+
+    /// <summary>A shelf that holds a vault.</summary>
+    /// <exception cref="NotKnownException">There is none with this identity.</exception>
+    public Shelf Get(Guid id) => shelves.Get(id) is { Kind: ShelfKind.Vault } shelf ? shelf : throw new NotKnownException("This shelf holds no vault.");
+
+    /// <summary>The vault's folder, as a store.</summary>
+    public FolderStore StoreOf(Shelf shelf)
+    {
+        ArgumentNullException.ThrowIfNull(shelf);
+        return new FolderStore(Path.Combine(shelf.Root, VaultNames.FolderName), files);
+    }
+
+    /// <summary>The vault on a shelf.</summary>
+    /// <exception cref="FaultException">The shelf is away.</exception>
+    public BackupVault Of(Shelf shelf)
+    {
+        ArgumentNullException.ThrowIfNull(shelf);
+        return shelf.IsConnected ? new BackupVault(StoreOf(shelf)) : throw new FaultException(new Fault(shelf.State.Answers ? FaultCode.ShelfAway : FaultCode.ShelfDoesNotAnswer) { Name = shelf.Name });
+    }
+
+    /// <summary>What is known of a vault's manifests, whether it is there or not.</summary>
+    public BackupVault Remembered(Guid shelfId) => new(new FolderStore(Path.Combine(options.DataFolder, $"vault-{shelfId}"), files));
+
+    /// <summary>Grows whenever a vault is known to hold something else.</summary>
+    public long Revision => All().Sum(RevisionOf);
+
+    /// <summary>
+    /// By what backups know a session again: its document's own identity, which goes where the session goes; where it has none, ours.
+    /// </summary>
+    public static Guid KeyOf(SessionRow session)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        return session.DocumentSessionId ?? session.Id;
+    }
+
+    /// <summary>True for a backup of this session.</summary>
+    public static bool IsOf(ListedBackup backup, SessionRow session)
+    {
+        ArgumentNullException.ThrowIfNull(backup);
+        ArgumentNullException.ThrowIfNull(session);
+        // A document that nobody can read has no identity; then the name of the folder tells, should the database be lost.
+        return backup.Header is { } header && (header.Session == session.Id || header.Session == session.DocumentSessionId || (session.DocumentSessionId is null && header.Folder == Path.GetFileName(session.Folder)));
+    }
+
+    /// <summary>The full backups of a session in all vaults, the newest first.</summary>
+    public IReadOnlyList<VaultBackup> Of(SessionRow session) =>
+        [.. All().SelectMany(s => Look(s, false).Where(b => IsOf(b, session)).Select(b => new VaultBackup(s, b))).OrderByDescending(b => b.Backup.Header!.Made)];
+
+    /// <summary>All full backups in a vault.</summary>
+    public ImmutableArray<ListedBackup> In(Shelf shelf)
+    {
+        ArgumentNullException.ThrowIfNull(shelf);
+        return Look(shelf, false);
+    }
+
+    /// <summary>Looks at a vault at once, after something was written to it.</summary>
+    public void Reread(Shelf shelf)
+    {
+        ArgumentNullException.ThrowIfNull(shelf);
+        Look(shelf, true);
+    }
+
+    /// <summary>What the vaults hold of a session's files.</summary>
+    public IReadOnlyList<VaultHolding> Holdings(SessionRow session) => [.. All().Select(s =>
+    {
+        var record = choices.OfVault(s.Id);
+        var remembered = Remembered(s.Id);
+        var newest = Look(s, false).Where(b => IsOf(b, session)).Take(MostAsked).Select(b => remembered.Manifest(b.Name));
+        return VaultHolding.Of(s.Id, s.Name, record.IsAwayFromHouse, newest, record.Damaged.Where(d => VaultNames.TryHash(d, out _)).Select(d => VaultNames.TryHash(d, out var hash) ? hash : default).ToHashSet());
+    }).Where(h => h.Entries.Count + h.Outside.Count > 0)];
+
+    /// <summary>True where a backup in a vault holds this content, and no check found it damaged.</summary>
+    public bool Holds(ContentHash hash, long bytes) => All().Any(s => !choices.OfVault(s.Id).Damaged.Contains(VaultNames.Of(hash)) && (s.IsConnected
+        ? StoreOf(s).Size(VaultNames.Of(hash)) == bytes
+        : Look(s, false).Any(b => Remembered(s.Id).Manifest(b.Name).Entries.Any(e => e.Hash == hash))));
+
+    private long RevisionOf(Shelf shelf)
+    {
+        Look(shelf, false);
+        return _known[shelf.Id].Revision;
+    }
+
+    private ImmutableArray<ListedBackup> Look(Shelf shelf, bool isDue)
+    {
+        var known = _known.GetOrAdd(shelf.Id, _ => new Known());
+        lock (known.Lock)
+        {
+            if (known.HasLooked && !isDue && time.GetElapsedTime(known.Looked) < LookEvery)
+            {
+                return known.Backups;
+            }
+            var remembered = Remembered(shelf.Id);
+            var changed = shelf.IsConnected && TakeIn(StoreOf(shelf), remembered.Store);
+            if (changed || isDue || !known.HasLooked)
+            {
+                known.Backups = remembered.Backups();
+                known.Revision++;
+            }
+            (known.Looked, known.HasLooked) = (time.GetTimestamp(), true);
+            return known.Backups;
+        }
+    }
+
+    /// <summary>Takes in the manifests that a vault has now. One that is damaged there stays as it was known.</summary>
+    private static bool TakeIn(FolderStore vault, IObjectStore remembered)
+    {
+        if (!Directory.Exists(vault.Place))
+        {
+            // No vault yet, or a drive without it in its place: what was known stays known.
+            return false;
+        }
+        var (there, here) = (Manifests(vault), Manifests(remembered));
+        var changed = false;
+        foreach (var (name, bytes) in there.Where(t => !here.ContainsKey(t.Key)))
+        {
+            try
+            {
+                var content = vault.Read(name);
+                BackupManifest.Read(content, name);
+                changed |= remembered.Put(name, content);
+            }
+            catch (FaultException e) when (e.Fault.Code is FaultCode.ManifestDamaged or FaultCode.ManifestOfLaterVersion)
+            {
+                // The check of the vault tells of it.
+            }
+        }
+        foreach (var gone in here.Keys.Where(h => !there.ContainsKey(h)))
+        {
+            remembered.Remove(gone);
+            changed = true;
+        }
+        return changed;
+    }
+
+    private static Dictionary<string, long> Manifests(IObjectStore store) =>
+        store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).ToDictionary(o => o.Name, o => o.Bytes, StringComparer.Ordinal);
+}

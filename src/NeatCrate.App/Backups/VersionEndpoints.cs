@@ -1,0 +1,115 @@
+using System.ComponentModel.DataAnnotations;
+using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.App.Hosting;
+using NeatCrate.App.Plans;
+using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
+using NeatCrate.Core.Backups;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Vault;
+
+namespace NeatCrate.App.Backups;
+
+/// <summary>A version whose document is to come back beside the current one.</summary>
+public sealed record RestoreDocumentAsked([Required] string Version);
+
+/// <summary>Tracks of a version that are to come back into the current document.</summary>
+public sealed record RestoreTracksAsked([Required] string Version, string[] Tracks);
+
+/// <summary>Files of a full backup that are to come back.</summary>
+public sealed record RestoreFilesAsked([Required] string Version, string[] Paths);
+
+/// <summary>A whole session that is to come back into an empty place.</summary>
+/// <param name="ShelfId">The shelf that it comes to.</param>
+/// <param name="Path">The folder on it that the session folder comes into.</param>
+/// <param name="Name">Name of the session folder.</param>
+public sealed record RestoreSessionAsked([Required] string Version, Guid ShelfId, [Required(AllowEmptyStrings = true)] string Path, [Required, StringLength(255)] string Name);
+
+/// <summary>Requests about versions: what they hold, how they differ, how they come back.</summary>
+public static class VersionEndpoints
+{
+    private const int MostAtOnce = 100_000;
+
+    /// <summary>Adds the routes.</summary>
+    public static void Map(IEndpointRouteBuilder app)
+    {
+        var group = app.MapGroup("/api/sessions/{id:guid}/versions").WithTags("Versions");
+        group.MapGet("content", Content).WithName("GetVersion").ProducesProblem(404);
+        group.MapGet("compare", Compare).WithName("CompareVersions").ProducesProblem(404).ProducesProblem(409).ProducesProblem(503);
+        group.MapGet("files/{fileId}", History).WithName("GetFileHistory").ProducesProblem(404).ProducesProblem(503);
+        group.MapPost("document/plan", PlanDocument).WithName("PlanRestoreDocument").ProducesProblem(404).ProducesProblem(503).ProducesValidationProblem();
+        group.MapPost("tracks/plan", PlanTracks).WithName("PlanRestoreTracks").ProducesProblem(404).ProducesProblem(503).ProducesValidationProblem();
+        group.MapPost("files/plan", PlanFiles).WithName("PlanRestoreFiles").ProducesProblem(404).ProducesProblem(503).ProducesValidationProblem();
+        group.MapPost("session/plan", PlanSession).WithName("PlanRestoreSession").ProducesProblem(400).ProducesProblem(404).ProducesProblem(503).ProducesValidationProblem();
+    }
+
+    private static Ok<VersionContentView> Content(Guid id, string version, SessionService sessions, VersionService versions, BackupViewMaker maker)
+    {
+        var row = sessions.Get(id);
+        return TypedResults.Ok(maker.Content(row, versions.Get(row, version)));
+    }
+
+    /// <summary>What differs between two versions; without one of them it is the document as it is now.</summary>
+    private static Ok<ComparisonView> Compare(Guid id, SessionService sessions, VersionService versions, BackupViewMaker maker, CancellationToken cancel, string? one = null, string? other = null)
+    {
+        var row = sessions.Get(id);
+        return TypedResults.Ok(maker.Compare(row, one is null ? null : versions.Get(row, one), other is null ? null : versions.Get(row, other), cancel));
+    }
+
+    private static Ok<FileHistoryView> History(Guid id, string fileId, SessionService sessions, BackupViewMaker maker, CancellationToken cancel)
+    {
+        var row = sessions.Get(id);
+        return TypedResults.Ok(maker.History(row, sessions.FindFile(row, fileId, cancel) ?? throw new NotKnownException("This file is not known in the session (any more).")));
+    }
+
+    private static async Task<Ok<PlanView>> PlanDocument(Guid id, RestoreDocumentAsked asked, SessionService sessions, VersionService versions, PlanJobs jobs, CancellationToken cancel)
+    {
+        var row = sessions.Get(id);
+        return TypedResults.Ok(await jobs.Make(
+            "Plan what is brought back", row, job => RestorePlanner.Document(id, sessions.InventoryOf(row, job.Cancel), versions.DocumentOf(versions.Get(row, asked.Version))), cancel));
+    }
+
+    private static async Task<Ok<PlanView>> PlanTracks(Guid id, RestoreTracksAsked asked, SessionService sessions, VersionService versions, PlanJobs jobs, CancellationToken cancel)
+    {
+        Requests.RequireList(asked.Tracks, 10_000, "tracks");
+        var row = sessions.Get(id);
+        return TypedResults.Ok(await jobs.Make("Plan what is brought back", row, job =>
+        {
+            var version = versions.Get(row, asked.Version);
+            return RestorePlanner.Tracks(id, sessions.InventoryOf(row, job.Cancel), versions.BytesOf(version), version.Saved, asked.Tracks);
+        }, cancel));
+    }
+
+    private static async Task<Ok<PlanView>> PlanFiles(Guid id, RestoreFilesAsked asked, SessionService sessions, VersionService versions, PlanJobs jobs, CancellationToken cancel)
+    {
+        Requests.RequireList(asked.Paths, MostAtOnce, "files");
+        var row = sessions.Get(id);
+        return TypedResults.Ok(await jobs.Make("Plan what is brought back", row, job =>
+        {
+            var version = versions.Get(row, asked.Version);
+            return RestorePlanner.Files(
+                id, sessions.InventoryOf(row, job.Cancel), versions.ManifestOf(version), versions.StoreOf(version), asked.Paths.ToHashSet(StringComparer.Ordinal), (path, hash) => Holds(path, hash, job.Cancel));
+        }, cancel));
+    }
+
+    private static async Task<Ok<PlanView>> PlanSession(
+        Guid id, RestoreSessionAsked asked, SessionService sessions, ShelfService shelves, VersionService versions, PlanJobs jobs, CancellationToken cancel)
+    {
+        var row = sessions.Get(id);
+        Requests.Require(!asked.Name.Contains('/', StringComparison.Ordinal), "A folder's name has no slash in it.");
+        var parent = ShelfPath.Resolve(shelves.Get(asked.ShelfId), asked.Path);
+        return TypedResults.Ok(await jobs.Make("Plan what is brought back", null, _ =>
+        {
+            var version = versions.Get(row, asked.Version);
+            return RestorePlanner.Whole(versions.ManifestOf(version), versions.StoreOf(version), parent, asked.Name, sessions.Folders());
+        }, cancel));
+    }
+
+    private static bool Holds(string path, ContentHash hash, CancellationToken cancel)
+    {
+        using var handle = ReadableFile.Open(path);
+        using var stream = new FileStream(handle, FileAccess.Read);
+        cancel.ThrowIfCancellationRequested();
+        return new ContentHash(System.Security.Cryptography.SHA512.HashData(stream)) == hash;
+    }
+}

@@ -1,0 +1,144 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using NeatCrate.Core.Backups;
+using NeatCrate.Core.Documents;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Vault;
+using NeatCrate.Store;
+
+namespace NeatCrate.App.Backups;
+
+/// <summary>What a version is.</summary>
+public enum VersionKind
+{
+    /// <summary>A state of a document.</summary>
+    Document,
+
+    /// <summary>A full backup.</summary>
+    Full,
+}
+
+/// <summary>A version of a session: a kept state of a document, or a full backup.</summary>
+/// <param name="Key">What it is known by.</param>
+/// <param name="Kind">Which of the two.</param>
+/// <param name="Saved">When it is from, in local time.</param>
+/// <param name="Document">File name of its document; null where it has none.</param>
+/// <param name="State">The kept state, where it is one.</param>
+/// <param name="Full">The full backup, where it is one.</param>
+public sealed record SessionVersion(string Key, VersionKind Kind, DateTime Saved, string? Document, PlacedState? State, VaultBackup? Full);
+
+/// <summary>The versions of sessions: what each holds, and how two of them differ.</summary>
+public sealed class VersionService(DocumentPlaces places, VaultService vaults)
+{
+    // Whoever asks when a file was last used reads all versions; each is read once.
+    private const int MostRead = 2_000;
+
+    private readonly ConcurrentDictionary<(Guid Session, string Key, string Folder), VersionFiles> _read = new();
+
+    /// <summary>All versions of a session that are known, the newest first.</summary>
+    public ImmutableArray<SessionVersion> Of(SessionRow session)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        var states = places.StatesOf(session).States.Select(s => new SessionVersion("document/" + s.Kept.Name, VersionKind.Document, s.Kept.Saved, s.Kept.Document, s, null));
+        var fulls = vaults.Of(session).Select(b => new SessionVersion(
+            $"full/{b.Shelf.Id}/{b.Backup.Name}", VersionKind.Full, b.Backup.Header!.Made.ToLocalTime(), b.Backup.Header.Document is { } d ? Path.GetFileName(d) : null, null, b));
+        return [.. states.Concat(fulls).OrderByDescending(v => v.Saved).ThenByDescending(v => v.Key, StringComparer.Ordinal)];
+    }
+
+    /// <summary>One version.</summary>
+    /// <exception cref="FaultException">It is not there any more (<see cref="FaultCode.VersionGone"/>).</exception>
+    public SessionVersion Get(SessionRow session, string key) => Of(session).FirstOrDefault(v => v.Key == key) ?? throw new FaultException(new Fault(FaultCode.VersionGone) { Name = key[(key.LastIndexOf('/') + 1)..] });
+
+    /// <summary>All that a full backup holds.</summary>
+    /// <exception cref="FaultException">It is none, or not there any more.</exception>
+    public BackupManifest ManifestOf(SessionVersion version)
+    {
+        ArgumentNullException.ThrowIfNull(version);
+        return version.Full is { } full ? vaults.Remembered(full.Shelf.Id).Manifest(full.Backup.Name) : throw new FaultException(new Fault(FaultCode.RequestSenseless) { Detail = "Only a full backup holds files." });
+    }
+
+    /// <summary>The vault that a full backup is in, while it is there.</summary>
+    /// <exception cref="FaultException">It is away.</exception>
+    public FolderStore StoreOf(SessionVersion version)
+    {
+        ArgumentNullException.ThrowIfNull(version);
+        return (FolderStore)vaults.Of(version.Full!.Shelf).Store;
+    }
+
+    /// <summary>The document of a version, to be brought back.</summary>
+    /// <exception cref="FaultException">It is not there any more, or its drive is away.</exception>
+    public DocumentVersion DocumentOf(SessionVersion version)
+    {
+        ArgumentNullException.ThrowIfNull(version);
+        if (version.State is { } state)
+        {
+            var facts = FileState.Of(state.Path);
+            return new DocumentVersion(new WholeFile(state.Path, facts), facts.Bytes, state.Kept.Document, state.Kept.Saved);
+        }
+        return RestorePlanner.VersionIn(EntryOf(version), StoreOf(version));
+    }
+
+    /// <summary>The bytes of a version's document.</summary>
+    /// <exception cref="FaultException">It is not there any more, is damaged, or its drive is away.</exception>
+    public byte[] BytesOf(SessionVersion version)
+    {
+        ArgumentNullException.ThrowIfNull(version);
+        if (version.State is { } state)
+        {
+            return ReadableFile.ReadAll(state.Path, SessionDocument.MostBytes);
+        }
+        var (entry, store) = (EntryOf(version), StoreOf(version));
+        var bytes = store.Read(VaultNames.Of(entry.Hash));
+        return ContentHash.Of(bytes) == entry.Hash ? bytes : throw new FaultException(new Fault(FaultCode.BackupContentDamaged) { Path = store.PathOf(VaultNames.Of(entry.Hash)), Name = entry.Path });
+    }
+
+    /// <summary>When a file was last used, and last there, over all versions.</summary>
+    /// <param name="session">The session.</param>
+    /// <param name="path">Absolute path of the file.</param>
+    public FileHistory HistoryOf(SessionRow session, string path)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        return FileHistory.Of(path, Of(session).Select(v => FilesOf(session, v)));
+    }
+
+    /// <summary>Names of the versions whose documents play a file, the newest first; for whoever wants to let it go.</summary>
+    public ILookup<string, SessionVersion> UsesIn(SessionRow session)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        return Of(session).SelectMany(v => (FilesOf(session, v).Uses ?? new HashSet<string>()).Select(p => (Path: p, Version: v))).ToLookup(u => u.Path, u => u.Version, StringComparer.Ordinal);
+    }
+
+    private VersionFiles FilesOf(SessionRow session, SessionVersion version)
+    {
+        var key = (session.Id, version.Key, session.Folder);
+        if (_read.TryGetValue(key, out var known))
+        {
+            return known;
+        }
+        if (_read.Count > MostRead)
+        {
+            _read.Clear();
+        }
+        var holds = version.Full is null ? null : ManifestOf(version).Entries.Select(e => e.Outside ?? Path.Combine(session.Folder, e.Path)).ToHashSet(StringComparer.Ordinal);
+        try
+        {
+            return _read[key] = new VersionFiles(key.Key, version.Saved, VersionComparison.Used(SessionDocument.Parse(BytesOf(version)), session.Folder), holds);
+        }
+        catch (FaultException e) when (e is UnreadableDocumentException)
+        {
+            // Of a format that nobody reads: it stays so.
+            return _read[key] = new VersionFiles(key.Key, version.Saved, null, holds);
+        }
+        catch (FaultException)
+        {
+            // Away, or damaged: asked again the next time.
+            return new VersionFiles(key.Key, version.Saved, null, holds);
+        }
+    }
+
+    private BackupEntry EntryOf(SessionVersion version)
+    {
+        var manifest = ManifestOf(version);
+        return manifest.Header.Document is { } document && manifest.Entries.FirstOrDefault(e => e.Path == document) is { } entry ? entry : throw new FaultException(new Fault(FaultCode.NoDocument) { Path = version.Key });
+    }
+}

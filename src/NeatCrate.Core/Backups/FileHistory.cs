@@ -1,0 +1,46 @@
+using System.Collections.Immutable;
+
+namespace NeatCrate.Core.Backups;
+
+/// <summary>What a version says of files.</summary>
+/// <param name="Key">What it is known by.</param>
+/// <param name="Saved">When it is from, in local time.</param>
+/// <param name="Uses">Absolute paths of the media that its document plays; null where it has none that can be read.</param>
+/// <param name="Holds">Absolute paths of the files that were there; null for one of a document alone, which does not know.</param>
+public sealed record VersionFiles(string Key, DateTime Saved, IReadOnlySet<string>? Uses, IReadOnlySet<string>? Holds);
+
+/// <summary>When a file was used, and there, as far as versions tell.</summary>
+/// <param name="LastUsed">Key of the newest version that plays it; null for none.</param>
+/// <param name="NotUsedSince">Key of the oldest version after that, which does not play it any more.</param>
+/// <param name="LastThere">Key of the newest full backup that holds it.</param>
+/// <param name="NotThereSince">Key of the oldest full backup after that, which does not hold it any more.</param>
+/// <param name="Asked">How many versions were looked at.</param>
+/// <param name="Unreadable">How many of them could not be read.</param>
+public sealed record FileHistory(string? LastUsed, string? NotUsedSince, string? LastThere, string? NotThereSince, int Asked, int Unreadable)
+{
+    /// <summary>Asks all versions.</summary>
+    /// <param name="path">Absolute path of the file.</param>
+    /// <param name="versions">The versions, in any order.</param>
+    public static FileHistory Of(string path, IEnumerable<VersionFiles> versions)
+    {
+        ArgumentNullException.ThrowIfNull(versions);
+        var order = versions.OrderByDescending(v => v.Saved).ThenByDescending(v => v.Key, StringComparer.Ordinal).ToImmutableArray();
+        var (used, notUsed) = Last(order.Where(v => v.Uses is not null), v => v.Uses!.Contains(path));
+        var (there, notThere) = Last(order.Where(v => v.Holds is not null), v => v.Holds!.Contains(path));
+        return new FileHistory(used, notUsed, there, notThere, order.Length, order.Count(v => v.Uses is null && v.Holds is null));
+    }
+
+    private static (string? Last, string? NotSince) Last(IEnumerable<VersionFiles> newestFirst, Func<VersionFiles, bool> has)
+    {
+        string? after = null;
+        foreach (var version in newestFirst)
+        {
+            if (has(version))
+            {
+                return (version.Key, after);
+            }
+            after = version.Key;
+        }
+        return (null, null);
+    }
+}

@@ -1,0 +1,98 @@
+using System.Collections.Immutable;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Vault;
+
+namespace NeatCrate.Core.Backups;
+
+/// <summary>A vault as far as the safety of files goes.</summary>
+/// <param name="Shelf">The shelf that it is on.</param>
+/// <param name="Name">Name of the shelf.</param>
+/// <param name="IsAwayFromHouse">True where it is kept away from the house.</param>
+/// <param name="Entries">By path, what its backups of the session hold of a file.</param>
+/// <param name="Outside">The same of what stands outside, by absolute path.</param>
+/// <param name="Damaged">Content of which a check found that it is not whole: it holds nothing safe.</param>
+public sealed record VaultHolding(
+    Guid Shelf, string Name, bool IsAwayFromHouse, IReadOnlyDictionary<string, ImmutableArray<BackupEntry>> Entries, IReadOnlyDictionary<string, ImmutableArray<BackupEntry>> Outside, IReadOnlySet<ContentHash> Damaged)
+{
+    /// <summary>Takes in what the backups of a session in one vault hold.</summary>
+    public static VaultHolding Of(Guid shelf, string name, bool isAwayFromHouse, IEnumerable<BackupManifest> backups, IReadOnlySet<ContentHash> damaged)
+    {
+        ArgumentNullException.ThrowIfNull(backups);
+        var (inside, outside) = (new Dictionary<string, HashSet<BackupEntry>>(StringComparer.Ordinal), new Dictionary<string, HashSet<BackupEntry>>(StringComparer.Ordinal));
+        foreach (var entry in backups.SelectMany(b => b.Entries))
+        {
+            var (into, key) = entry.Outside is { } path ? (outside, path) : (inside, entry.Path);
+            if (!into.TryGetValue(key, out var entries))
+            {
+                into[key] = entries = [];
+            }
+            entries.Add(entry);
+        }
+        return new VaultHolding(shelf, name, isAwayFromHouse, Frozen(inside), Frozen(outside), damaged);
+
+        static Dictionary<string, ImmutableArray<BackupEntry>> Frozen(Dictionary<string, HashSet<BackupEntry>> entries) => entries.ToDictionary(e => e.Key, e => e.Value.ToImmutableArray(), StringComparer.Ordinal);
+    }
+
+    /// <summary>True where it holds a file as it is now, told by path, size and time of the last change; verified when it was written, and not found damaged since.</summary>
+    internal bool Holds(InventoryFile file, string sessionFolder)
+    {
+        var held = file.Standing == Standing.Inside ? Entries.GetValueOrDefault(Path.GetRelativePath(sessionFolder, file.Path)) : Outside.GetValueOrDefault(file.Path);
+        return !held.IsDefault && held.Any(e => e.Bytes == file.Bytes && e.ModifiedUtc == file.ModifiedUtc && !Damaged.Contains(e.Hash));
+    }
+}
+
+/// <summary>How safe a file is.</summary>
+/// <param name="File">The file.</param>
+/// <param name="Vaults">The vaults that hold it as it is.</param>
+public sealed record SafeFile(InventoryFile File, ImmutableArray<VaultHolding> Vaults)
+{
+    /// <summary>In how many places it is: where it stands, and in each vault.</summary>
+    public int Places => (File.Standing is Standing.Inside or Standing.Outside ? 1 : 0) + Vaults.Length;
+
+    /// <summary>True where one of them is away from the house.</summary>
+    public bool IsAwayFromHouse => Vaults.Any(v => v.IsAwayFromHouse);
+}
+
+/// <summary>How safe the files of a session are, in numbers.</summary>
+/// <param name="Wanted">In so many places each is wanted.</param>
+/// <param name="OnlyHere">How many are where they stand and nowhere else, with their bytes.</param>
+/// <param name="TooFew">How many are in fewer places than wanted, with their bytes; those only here among them.</param>
+/// <param name="Safe">How many are in as many as wanted, with their bytes.</param>
+/// <param name="AwayFromHouse">How many of all are away from the house as well.</param>
+public sealed record SafetyTally(int Wanted, (int Files, long Bytes) OnlyHere, (int Files, long Bytes) TooFew, (int Files, long Bytes) Safe, int AwayFromHouse);
+
+/// <summary>Counts the verified places that hold each media file of a session (common practice: three copies, on two kinds of drive, one away from the house).</summary>
+public static class FileSafety
+{
+    /// <summary>Judges each media file that is there.</summary>
+    public static ImmutableArray<SafeFile> Judge(SessionInventory inventory, IReadOnlyList<VaultHolding> vaults)
+    {
+        ArgumentNullException.ThrowIfNull(inventory);
+        return [.. inventory.Files.Where(f => f.Standing is Standing.Inside or Standing.Outside).Select(f => new SafeFile(f, [.. vaults.Where(v => v.Holds(f, inventory.Folder))]))];
+    }
+
+    /// <summary>What they come to.</summary>
+    public static SafetyTally Tally(IEnumerable<SafeFile> files, int wanted)
+    {
+        ArgumentNullException.ThrowIfNull(files);
+        var (onlyHere, few, safe, away) = ((Files: 0, Bytes: 0L), (Files: 0, Bytes: 0L), (Files: 0, Bytes: 0L), 0);
+        foreach (var file in files)
+        {
+            var bytes = file.File.Bytes;
+            if (file.Places <= 1)
+            {
+                onlyHere = (onlyHere.Files + 1, onlyHere.Bytes + bytes);
+            }
+            if (file.Places < wanted)
+            {
+                few = (few.Files + 1, few.Bytes + bytes);
+            }
+            else
+            {
+                safe = (safe.Files + 1, safe.Bytes + bytes);
+            }
+            away += file.IsAwayFromHouse ? 1 : 0;
+        }
+        return new SafetyTally(wanted, onlyHere, few, safe, away);
+    }
+}
