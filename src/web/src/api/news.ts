@@ -46,6 +46,7 @@ export async function listen(): Promise<void> {
   });
   connection.on("scan", (scan: Scan) => hearScan(scan));
   connection.on("session", ({ id }: { id: string }) => void hearSessionChange(id));
+  connection.on("backups", (id: string) => void askAnew(queryClient, { queryKey: keys.session(id) }));
   connection.on("shelves", () => {
     // What stands on a drive that came or went stands elsewhere now, in every session.
     for (const queryKey of [keys.shelves, keys.sessions]) void askAnew(queryClient, { queryKey });

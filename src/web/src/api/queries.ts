@@ -298,7 +298,7 @@ export function useForgetShelf() {
 export function hearJob(job: Job) {
   queryClient.setQueryData<Job[]>(keys.jobs, (jobs = []) => withJob(jobs, job));
   // Other work changes nothing that is shown, or says so itself.
-  if (isOver(job) && job.work === "Apply") {
+  if (isOver(job) && (job.work === "Apply" || job.work === "Backup" || job.work === "Check")) {
     void queryClient.invalidateQueries({ queryKey: keys.sessions });
     void queryClient.invalidateQueries({ queryKey: keys.shelves });
     void queryClient.invalidateQueries({ queryKey: keys.notices });

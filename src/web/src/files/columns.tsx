@@ -29,7 +29,7 @@ export interface Sort {
 
 /** What a list shows of its files, and how they can be grouped. */
 export interface ListKind {
-  name: "files" | "catalogue" | "takes" | "lost" | "purge" | "held" | "trim";
+  name: "files" | "catalogue" | "takes" | "lost" | "purge" | "held" | "trim" | "safe";
   /** Which files of a session it is of. */
   of: FileSubset;
   columns: readonly Column[];

@@ -1,0 +1,78 @@
+import { Button, Input, Select } from "antd";
+import type { Backups } from "../api/types";
+import { useDraft, useRemembered } from "../frame/kept";
+import { useTell } from "../frame/Tell";
+import { size } from "../words";
+import css from "./backups.module.css";
+import { useBackupWork } from "./queries";
+import { savedAt } from "./words";
+
+/** Keeps the document as it is, or all of the session, with a word on why. */
+export function BackUpNow({ id, backups }: { id: string; backups: Backups }) {
+  const { keep, full } = useBackupWork(id);
+  const tell = useTell();
+  const [note, setNote] = useDraft("backups note", "");
+  const [wished, setVault] = useRemembered<string | null>("backups vault", null);
+  const there = backups.vaults.filter((v) => v.connected);
+  const vault = there.find((v) => v.id === wished) ?? there[0];
+  const isHeld = backups.recording !== null;
+  const failed = (e: Error) => tell.error(e.message);
+  return (
+    <div className={css.now}>
+      <Input
+        aria-label="Note"
+        placeholder="Note, as: before the string edits"
+        maxLength={1000}
+        value={note}
+        onChange={(e) => setNote(e.target.value)}
+      />
+      <Button
+        disabled={isHeld}
+        loading={keep.isPending}
+        onClick={() =>
+          keep.mutate(note, {
+            onError: failed,
+            onSuccess: (version) => {
+              setNote("");
+              tell.success(`Kept as of ${savedAt(version)}.`);
+            },
+          })
+        }
+      >
+        Keep this save
+      </Button>
+      <span className={css.fullNow}>
+        <Button
+          type="primary"
+          disabled={isHeld || !vault}
+          loading={full.isPending}
+          onClick={() =>
+            vault &&
+            full.mutate(
+              { vaultId: vault.id, note, byContent: false },
+              { onError: failed, onSuccess: () => setNote("") },
+            )
+          }
+        >
+          Full backup now
+        </Button>
+        {there.length > 1 ? (
+          <Select
+            aria-label="Vault"
+            value={vault?.id ?? null}
+            onChange={setVault}
+            options={there.map((v) => ({ value: v.id, label: `into ${v.name}` }))}
+          />
+        ) : (
+          <span className="quiet">
+            {vault
+              ? `into ${vault.name}${vault.freeBytes ? `, ${size(vault.freeBytes)} free` : ""}`
+              : backups.vaults.length > 0
+                ? "every vault is away"
+                : "no shelf is a vault yet: make one at Shelves"}
+          </span>
+        )}
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,104 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { answer, api } from "../api/client";
+import { hearJob, keys } from "../api/queries";
+import type { BackupChoice } from "../api/types";
+
+const backupsKey = (id: string) => [...keys.session(id), "backups"] as const;
+
+/** All about the backups of a session. */
+export const useBackups = (id: string) =>
+  useQuery({
+    queryKey: backupsKey(id),
+    placeholderData: (previous) => previous,
+    refetchInterval: 30_000,
+    queryFn: () => answer(api.GET("/api/sessions/{id}/backups", { params: { path: { id } } })),
+  });
+
+/** What differs between two versions; without the second one, between the first and the document as it is now. */
+export const useComparison = (id: string, one: string | undefined, other: string | undefined, saved: string | null) =>
+  useQuery({
+    queryKey: [...backupsKey(id), "compare", one, other, other ? null : saved],
+    enabled: one !== undefined,
+    queryFn: () =>
+      answer(
+        api.GET("/api/sessions/{id}/versions/compare", {
+          params: { path: { id }, query: { ...(one && { one }), ...(other && { other }) } },
+        }),
+      ),
+  });
+
+/** What a version holds. */
+export const useVersion = (id: string, version: string | undefined) =>
+  useQuery({
+    queryKey: [...backupsKey(id), "content", version],
+    enabled: version !== undefined,
+    queryFn: () =>
+      answer(
+        api.GET("/api/sessions/{id}/versions/content", {
+          params: { path: { id }, query: { version: version ?? "" } },
+        }),
+      ),
+  });
+
+/** When a file was last used, and last there. */
+export const useFileHistory = (id: string, fileId: string | undefined) =>
+  useQuery({
+    queryKey: [...backupsKey(id), "history", fileId],
+    enabled: fileId !== undefined,
+    queryFn: () =>
+      answer(api.GET("/api/sessions/{id}/versions/files/{fileId}", { params: { path: { id, fileId: fileId ?? "" } } })),
+  });
+
+/** What thinning out would do: of the kept states where no vault is given. */
+export const useThinning = (id: string, vaultId: string | null) =>
+  useQuery({
+    queryKey: [...backupsKey(id), "thinning", vaultId],
+    queryFn: () =>
+      answer(
+        vaultId
+          ? api.GET("/api/sessions/{id}/backups/thinning/{vaultId}", { params: { path: { id, vaultId } } })
+          : api.GET("/api/sessions/{id}/backups/thinning", { params: { path: { id } } }),
+      ),
+  });
+
+/** What is done about backups at once, without a plan: nothing of the session is changed by any of it. */
+export function useBackupWork(id: string) {
+  const client = useQueryClient();
+  const again = () => client.invalidateQueries({ queryKey: keys.session(id) });
+  const params = { path: { id } };
+  return {
+    keep: useMutation({
+      mutationFn: (note: string) => answer(api.POST("/api/sessions/{id}/backups/keep", { params, body: { note } })),
+      onSuccess: again,
+    }),
+    full: useMutation({
+      mutationFn: (body: { vaultId: string; note: string; byContent: boolean }) =>
+        answer(api.POST("/api/sessions/{id}/backups/full", { params, body })),
+      onSuccess: hearJob,
+    }),
+    choose: useMutation({
+      mutationFn: (body: BackupChoice) => answer(api.PUT("/api/sessions/{id}/backups/choice", { params, body })),
+      onSuccess: again,
+    }),
+    check: useMutation({
+      mutationFn: (vaultId: string) =>
+        answer(api.POST("/api/vaults/{vaultId}/check", { params: { path: { vaultId } } })),
+      onSuccess: hearJob,
+    }),
+    changeVault: useMutation({
+      mutationFn: ({ vaultId, ...body }: { vaultId: string; isAwayFromHouse: boolean }) =>
+        answer(api.PUT("/api/vaults/{vaultId}", { params: { path: { vaultId } }, body })),
+      onSuccess: again,
+    }),
+    thin: useMutation({
+      mutationFn: ({ vaultId, keys: going }: { vaultId: string; keys: string[] }) =>
+        answer(
+          api.POST("/api/sessions/{id}/backups/thinning/{vaultId}", {
+            params: { path: { id, vaultId } },
+            body: { keys: going },
+          }),
+        ),
+      onSuccess: hearJob,
+    }),
+  };
+}
