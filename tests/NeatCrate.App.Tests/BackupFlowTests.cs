@@ -1,0 +1,257 @@
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
+using NeatCrate.Testing;
+
+namespace NeatCrate.App.Tests;
+
+/// <summary>Backing up over the API: saves are kept, second places catch up, vaults are filled, checked and brought back from.</summary>
+public sealed class BackupFlowTests : IAsyncLifetime
+{
+    private const string Name = "261014 Net Mender";
+
+    private static readonly string[] OneTrack = ["Samples"];
+    private static readonly string[] OneTake = ["Oud"];
+
+    private readonly LiveSession _session = new(2, 48_000);
+    private string _vaultId = "";
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    private RunningApp App => _session.App;
+
+    private string Backups => $"/api/sessions/{_session.Id}/backups";
+
+    private string Document => Path.Combine(_session.Folder, Name + ".otio");
+
+    private string Kept => Path.Combine(_session.Folder, "Document backups");
+
+    private string Vault => Path.Combine(_session.Root, "vault");
+
+    public async ValueTask InitializeAsync()
+    {
+        await _session.Know(Cancel);
+        _vaultId = await App.AddShelf("Vault", "Vault", Directory.CreateDirectory(Vault).FullName, Cancel);
+        await UntilKept(d => d.Count == 1);
+    }
+
+    public ValueTask DisposeAsync()
+    {
+        _session.Dispose();
+        return ValueTask.CompletedTask;
+    }
+
+    private static string Text(JsonNode version, string member) => version[member]?.GetValue<string>() ?? "";
+
+    private static List<JsonNode> Versions(JsonNode backups, string kind) => [.. backups["versions"]!.AsArray().Where(v => Text(v!, "kind") == kind).Select(v => v!)];
+
+    private Task<JsonNode> UntilKept(Func<List<JsonNode>, bool> holds) => App.Until(Backups, b => holds(Versions(b, "Document")), Cancel);
+
+    /// <summary>What is kept of the documents' states, wherever; the bytes, not what is said of them.</summary>
+    private async Task<HashSet<string>> Contents()
+    {
+        var own = Path.Combine(_session.Root, "data", "document-backups", _session.Id);
+        await Task.Yield();
+        return [.. new[] { Kept, own }.Where(Directory.Exists).SelectMany(Directory.GetFiles).Where(f => !f.EndsWith(".txt", StringComparison.Ordinal) && !f.EndsWith(".part", StringComparison.Ordinal)).Select(File.ReadAllText)];
+    }
+
+    private string Save(string note)
+    {
+        var text = File.ReadAllText(Document).Replace("\"Samples\"", $"\"Samples\", \"note\": \"{note}\"", StringComparison.Ordinal);
+        File.WriteAllText(Document, text);
+        return text;
+    }
+
+    private async Task<JsonNode> FullBackup(string note = "")
+    {
+        var job = await App.JobOver(await App.Post($"{Backups}/full", new { vaultId = _vaultId, note, byContent = false }, Cancel), Cancel);
+        Assert.Equal("Done", Text(job, "state"));
+        return job;
+    }
+
+    /// <summary>Ten saves in a burst, one by replace and rename, one in place with its time put back, one of a format that nobody reads: no state that stood is lost.</summary>
+    [Fact]
+    public async Task EverySaveOfAnyProgramIsKept()
+    {
+        Assert.False(Directory.Exists(Kept));
+        var states = new HashSet<string> { File.ReadAllText(Document) };
+        for (var n = 0; n < 10; n++)
+        {
+            File.WriteAllText(Document, $"{{\"burst\": {n}}}");
+        }
+        states.Add(File.ReadAllText(Document));
+        await UntilKept(d => d.Count == 2);
+        File.WriteAllText(Document + ".new", "{\"replaced\": true}");
+        File.Move(Document + ".new", Document, overwrite: true);
+        states.Add(File.ReadAllText(Document));
+        await UntilKept(d => d.Count == 3);
+        var time = File.GetLastWriteTimeUtc(Document);
+        File.WriteAllText(Document, "{\"replaced\": trüe}"[..17]);
+        File.SetLastWriteTimeUtc(Document, time);
+        states.Add(File.ReadAllText(Document));
+        await UntilKept(d => d.Count == 4);
+        var foreign = Path.Combine(_session.Folder, "mix.song-of-another-program");
+        foreach (var text in new[] { "one", "two" })
+        {
+            File.WriteAllText(foreign, text);
+            states.Add(text);
+            await UntilKept(d => d.Any(v => Text(v, "document") == "mix.song-of-another-program" && v["bytes"]!.GetValue<long>() == 3) && Contents().Result.Contains(text));
+        }
+        Assert.Superset(states, await Contents());
+        // Saved again as it was: nothing new is kept.
+        var before = Versions(await App.Get(Backups, Cancel), "Document").Count;
+        File.WriteAllText(foreign, "one");
+        await Task.Delay(1500, Cancel);
+        Assert.Equal(before, Versions(await App.Get(Backups, Cancel), "Document").Count);
+        Assert.InRange(before, 6, 8);
+    }
+
+    /// <summary>What was saved while the application did not run is noticed at its start, and the state before is there as well.</summary>
+    [Fact]
+    public async Task ASaveWhileTheApplicationIsDownIsNoticed()
+    {
+        var before = File.ReadAllText(Document);
+        App.Dispose();
+        var after = Save("while it was down");
+        _session.Restart();
+        await UntilKept(d => d.Count == 2);
+        Assert.Superset(new HashSet<string> { before, after }, await Contents());
+    }
+
+    [Fact]
+    public async Task ASecondPlaceThatWasAwayCatchesUp()
+    {
+        var second = Directory.CreateDirectory(Path.Combine(_session.Root, "second")).FullName;
+        var shelf = await App.AddShelf("Studio B", "Removable", second, Cancel);
+        var choice = (await App.Get(Backups, Cancel))["choice"]!;
+        choice["secondShelf"] = shelf;
+        (await App.Client.PutAsJsonAsync($"{Backups}/choice", choice, Cancel)).EnsureSuccessStatusCode();
+        Save("first");
+        await App.Until(Backups, b => Versions(b, "Document") is { Count: 2 } all && all.TrueForAll(v => v["isInSecond"]!.GetValue<bool>()), Cancel);
+        Directory.Move(second, second + " unplugged");
+        await App.Until(Backups, b => b["status"]!["secondIsAway"]!.GetValue<bool>(), Cancel);
+        Save("second");
+        var behind = await App.Until(Backups, b => b["status"]!["secondBehind"]!.GetValue<int>() == 1, Cancel);
+        Assert.Contains("'Studio B' is away and lacks 1 kept state.", Text(behind["status"]!, "sentence"), StringComparison.Ordinal);
+        Directory.Move(second + " unplugged", second);
+        await App.Until(Backups, b => b["status"]!["secondBehind"]!.GetValue<int>() == 0 && !b["status"]!["secondIsAway"]!.GetValue<bool>(), Cancel);
+        var there = Directory.GetFiles(Path.Combine(second, "Neat Crate document backups", Name));
+        Assert.Equal(3, there.Length);
+        Assert.Contains(there, f => File.ReadAllText(f) == File.ReadAllText(Document));
+    }
+
+    [Fact]
+    public async Task OnlyHereBecomesTwoPlacesAndTheSessionComesBack()
+    {
+        await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
+        var status = (await App.Get(Backups, Cancel))["status"]!;
+        Assert.Equal((2, true), (status["safety"]!["onlyHere"]!["files"]!.GetValue<int>(), status["worry"]!.GetValue<bool>()));
+        await UntilKept(d => d.Count == 2);
+        await FullBackup("after copying in");
+        status = (await App.Get(Backups, Cancel))["status"]!;
+        Assert.Equal((0, 2, false), (status["safety"]!["onlyHere"]!["files"]!.GetValue<int>(), status["safety"]!["safe"]!["files"]!.GetValue<int>(), status["worry"]!.GetValue<bool>()));
+        Assert.Contains("nothing new", (await FullBackup())["message"]!.GetValue<string>().Replace("0 B of it new", "nothing new", StringComparison.Ordinal), StringComparison.Ordinal);
+        var full = Versions(await App.Get(Backups, Cancel), "Full")[^1];
+        Assert.Equal("after copying in", Text(full, "note"));
+        var plan = await App.Post($"/api/sessions/{_session.Id}/versions/session/plan", new { version = Text(full, "key"), shelfId = _session.DriveId, path = "", name = "came back" }, Cancel);
+        await App.Apply(plan, Cancel);
+        var (was, now) = (Tree.Of(_session.Folder), Tree.Of(Path.Combine(_session.Drive, "came back")));
+        Assert.Equal(was.Where(f => f.Value != "folder"), now.Where(f => f.Value != "folder"));
+        // It is a session of its own on the loading bay, and the other one is as it was.
+        Assert.Equal(["261014 Net Mender", "came back"], (await App.Get("/api/sessions", Cancel)).AsArray().Select(s => Text(s!, "name")).Order());
+    }
+
+    [Fact]
+    public async Task VersionsAreComparedAndATrackComesBack()
+    {
+        var first = Versions(await App.Get(Backups, Cancel), "Document")[0];
+        var text = File.ReadAllText(Document);
+        var document = JsonNode.Parse(text)!;
+        document["tracks"]!["children"]![0]!["children"]!.AsArray().RemoveAt(1);
+        File.WriteAllText(Document, document.ToJsonString());
+        await UntilKept(d => d.Count == 2);
+        var compared = await App.Get($"/api/sessions/{_session.Id}/versions/compare?one={Uri.EscapeDataString(Text(first, "key"))}", Cancel);
+        Assert.StartsWith("1 clip gone, ", Text(compared, "sentence"), StringComparison.Ordinal);
+        var lost = (await App.Get($"/api/sessions/{_session.Id}/files", Cancel))["files"]!.AsArray();
+        Assert.Single(lost);
+        await App.Apply(await App.Post($"/api/sessions/{_session.Id}/versions/tracks/plan", new { version = Text(first, "key"), tracks = OneTrack }, Cancel), Cancel);
+        Assert.Equal(2, (await App.Get($"/api/sessions/{_session.Id}/files", Cancel))["files"]!.AsArray().Count);
+        Assert.Contains("Samples (from ", File.ReadAllText(Document), StringComparison.Ordinal);
+    }
+
+    /// <summary>No backup starts while the recorder runs; what is due, and what was saved meanwhile, follows when it stops.</summary>
+    [Fact]
+    public async Task NothingIsBackedUpWhileTheRecorderRuns()
+    {
+        await App.Post($"/api/sessions/{_session.Id}/record/start", new { tracks = OneTake, seconds = 6, fromSeconds = 0, pass = (int?)null, speed = 1, cutPowerAfter = (double?)null }, Cancel);
+        var job = await App.Post($"{Backups}/full", new { vaultId = _vaultId, note = "", byContent = false }, Cancel);
+        Save("while it runs");
+        await App.Until("/api/jobs", j => j.AsArray().Any(x => Text(x!, "id") == Text(job, "id") && Text(x!, "state") == "Held"), Cancel);
+        var (status, problem) = await App.PostRefused($"{Backups}/keep", new { note = "now" }, Cancel);
+        Assert.Equal(409, status);
+        Assert.Contains("while the recorder runs", Text(problem, "title"), StringComparison.Ordinal);
+        await Task.Delay(1500, Cancel);
+        Assert.Single(Versions(await App.Get(Backups, Cancel), "Document"));
+        Assert.False(Directory.Exists(Path.Combine(Vault, "Neat Crate vault", "backups")));
+        await App.Post($"/api/sessions/{_session.Id}/record/stop", null, Cancel);
+        await App.JobOver(job, Cancel);
+        await UntilKept(d => d.Count == 2);
+        Assert.Contains("Audio/Oud 01.wav", File.ReadAllText(Assert.Single(Directory.GetFiles(Path.Combine(Vault, "Neat Crate vault", "backups", Name)))), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task DamageIsFoundToldAndMendedFromTheSession()
+    {
+        await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
+        await UntilKept(d => d.Count == 2);
+        await FullBackup();
+        var content = Directory.GetFiles(Path.Combine(Vault, "Neat Crate vault", "content"), "*", SearchOption.AllDirectories).MaxBy(f => new FileInfo(f).Length)!;
+        var whole = File.ReadAllBytes(content);
+        File.WriteAllBytes(content, [.. whole[..^1], (byte)(whole[^1] ^ 1)]);
+        var job = await App.JobOver(await App.Post($"/api/vaults/{_vaultId}/check", null, Cancel), Cancel);
+        Assert.Contains($"1 damaged file mended, from the session '{Name}'.", Text(job, "message"), StringComparison.Ordinal);
+        Assert.Equal(whole, File.ReadAllBytes(content));
+        // With no other place that has it, it is told, and counts as no place any more.
+        File.WriteAllBytes(content, [1]);
+        foreach (var sound in Directory.GetFiles(Path.Combine(_session.Folder, "Audio")))
+        {
+            File.AppendAllText(sound, "more");
+        }
+        job = await App.JobOver(await App.Post($"/api/vaults/{_vaultId}/check", null, Cancel), Cancel);
+        Assert.Equal("Failed", Text(job, "state"));
+        Assert.Contains("sample 0", Text(job, "message"), StringComparison.Ordinal);
+        Assert.Single((await App.Get(Backups, Cancel))["vaults"]![0]!["damaged"]!.AsArray());
+    }
+
+    [Fact]
+    public async Task AVaultThatComesBackGetsWhatItMissed()
+    {
+        await FullBackup();
+        Directory.Move(Vault, Vault + " unplugged");
+        await App.Until(Backups, b => !b["vaults"]![0]!["connected"]!.GetValue<bool>(), Cancel);
+        // What it holds is known while it is away.
+        Assert.True(Versions(await App.Get(Backups, Cancel), "Full")[0]["isAway"]!.GetValue<bool>());
+        Save("while it was away");
+        await UntilKept(d => d.Count == 2);
+        // Whoever unplugs a drive takes a second for it.
+        await Task.Delay(1200, Cancel);
+        Directory.Move(Vault + " unplugged", Vault);
+        await App.Until(Backups, b => Versions(b, "Full").Count == 2, Cancel);
+    }
+
+    [Fact]
+    public async Task KeptStatesAreThinnedOutByAPlanThatNamesThem()
+    {
+        Directory.CreateDirectory(Kept);
+        for (var n = 0; n < 15; n++)
+        {
+            File.WriteAllText(Path.Combine(Kept, $"{Name} 2026-10-14_20{n:00}00.otio"), $"state {n}");
+        }
+        var thinning = (await App.Get($"{Backups}/thinning", Cancel)).AsArray();
+        var going = thinning.Where(t => !t!["stays"]!.GetValue<bool>()).Select(t => "document/" + Text(t!, "key")).ToArray();
+        Assert.Equal(6, going.Length);
+        var plan = await App.Post($"{Backups}/thinning/plan", new { keys = going }, Cancel);
+        Assert.True(plan["isForGood"]!.GetValue<bool>());
+        await App.Apply(plan, Cancel);
+        Assert.Equal(9, Directory.GetFiles(Kept).Length);
+    }
+}

@@ -1,0 +1,88 @@
+using NeatCrate.Core.Backups;
+using NeatCrate.Core.Documents;
+using NeatCrate.Testing;
+
+namespace NeatCrate.Core.Tests.Backups;
+
+public sealed class DocumentWatchTests : IDisposable
+{
+    private static readonly DateTime Start = new(2026, 10, 19, 20, 0, 0, DateTimeKind.Utc);
+
+    private readonly TempFolder _temp = new();
+    private readonly DocumentWatch _watch = new(TimeSpan.FromMilliseconds(400));
+
+    private static SeenDocument State(long number) => new("/s/a.otio", new FileFacts(EntryKind.File, 1, 1, number, Start, 420), number);
+
+    private bool Look(long number, int milliseconds, TimeSpan longest = default) => _watch.Look([State(number)], Start.AddMilliseconds(milliseconds), longest).Count > 0;
+
+    [Fact]
+    public void AStateIsKeptOnceItStoodStill()
+    {
+        Assert.False(Look(1, 0));
+        Assert.False(Look(1, 250));
+        Assert.True(Look(1, 500));
+        _watch.Kept("/s/a.otio");
+        Assert.False(Look(1, 750));
+        Assert.False(Look(2, 1000));
+        Assert.True(Look(2, 1500));
+    }
+
+    /// <summary>Looked at four times a second, every state that stands for a second is due while it stands, wherever in between it came.</summary>
+    [Fact]
+    public void NoStateThatStandsForASecondIsMissed()
+    {
+        for (var offset = 0; offset < 250; offset += 10)
+        {
+            var watch = new DocumentWatch(TimeSpan.FromMilliseconds(400));
+            var kept = new HashSet<long>();
+            for (var now = 0; now < 20_000; now += 250)
+            {
+                var number = 1 + ((now + offset) / 1000);
+                if (watch.Look([State(number)], Start.AddMilliseconds(now), TimeSpan.Zero).Count > 0)
+                {
+                    kept.Add(number);
+                    watch.Kept("/s/a.otio");
+                }
+            }
+            Assert.Superset(Enumerable.Range(2, 18).Select(n => (long)n).ToHashSet(), kept);
+        }
+    }
+
+    [Fact]
+    public void ABurstBecomesOneState()
+    {
+        var kept = new List<long>();
+        for (var now = 0; now < 4000; now += 100)
+        {
+            var number = Math.Min(10, now / 100);
+            if (Look(number, now))
+            {
+                kept.Add(number);
+                _watch.Kept("/s/a.otio");
+            }
+        }
+        Assert.Equal([10], kept);
+    }
+
+    [Fact]
+    public void WhatNeverStandsStillIsTakenAfterAWhile()
+    {
+        var longest = TimeSpan.FromMinutes(10);
+        var due = Enumerable.Range(0, 4 * 60 * 11).First(n => Look(n, n * 250, longest));
+        Assert.Equal(TimeSpan.FromMinutes(10), TimeSpan.FromMilliseconds(due * 250));
+    }
+
+    /// <summary>A document of any program is watched; sound, text and what systems leave behind are not.</summary>
+    [Fact]
+    public void WatchedAreTheDocumentsAtTheTop()
+    {
+        foreach (var name in new[] { "a.otio", "b.song-of-another-program", "c.wav", "d.txt", ".DS_Store", "._e.otio", "sub/f.otio" })
+        {
+            File.WriteAllText(_temp.At(name), "x");
+        }
+        Assert.Equal(["a.otio", "b.song-of-another-program"], SessionDocuments.Seen(_temp.Path).Select(s => Path.GetFileName(s.Path)).Order());
+        Assert.True(DocumentFormats.MayBeADocument("b.song-of-another-program", 1));
+    }
+
+    public void Dispose() => _temp.Dispose();
+}

@@ -1,0 +1,179 @@
+using NeatCrate.Core.Backups;
+using NeatCrate.Core.Tests.Files;
+using NeatCrate.Core.Vault;
+using NeatCrate.Testing;
+
+namespace NeatCrate.Core.Tests.Backups;
+
+public sealed class KeptDocumentsTests : IDisposable
+{
+    private readonly TempFolder _temp = new();
+    private readonly string _document;
+
+    public KeptDocumentsTests() => _document = _temp.At("session", "261019 Fog Signal.otio");
+
+    private string Session => Path.GetDirectoryName(_document)!;
+
+    [Fact]
+    public void EachStateIsKeptOnceUnderItsTime()
+    {
+        var kept = Kept("Document backups");
+        Save("one", 1);
+        Assert.True(kept.TryKeep(_document, null, out var first));
+        Assert.True(kept.TryKeep(_document, null, out var again));
+        Save("two", 2);
+        kept.TryKeep(_document, null, out _);
+        // The same as the first once more, at another time: it is kept already.
+        Save("one", 3);
+        kept.TryKeep(_document, null, out var third);
+        Assert.Equal(first, again);
+        Assert.Equal(first, third);
+        Assert.Equal([$"261019 Fog Signal {Stamp(1)}.otio", $"261019 Fog Signal {Stamp(2)}.otio"], kept.All().Select(k => k.Name));
+        Assert.Equal("one", File.ReadAllText(kept.PathOf(first!.Name)));
+        Assert.Equal(Time(1), File.GetLastWriteTimeUtc(kept.PathOf(first.Name)));
+    }
+
+    [Fact]
+    public void TwoStatesOfOneSecondAreBothKept()
+    {
+        var kept = Kept("Document backups");
+        Save("one", 1);
+        kept.TryKeep(_document, null, out _);
+        Save("two", 1);
+        kept.TryKeep(_document, null, out var second);
+        Assert.Equal($"261019 Fog Signal {Stamp(1)} (2).otio", second!.Name);
+        Assert.Equal(["one", "two"], kept.All().Select(k => File.ReadAllText(kept.PathOf(k.Name))));
+    }
+
+    [Fact]
+    public void ANoteStandsBesideItAndGoesAlong()
+    {
+        var (kept, second) = (Kept("Document backups"), Kept("elsewhere/second"));
+        Save("one", 1);
+        kept.TryKeep(_document, "before the string edits", out var first);
+        Assert.Equal("before the string edits", first!.Note);
+        Assert.Equal(1, second.CatchUp(kept, CancellationToken.None));
+        Assert.Equal(kept.All(), second.All());
+        Assert.Equal(0, second.CatchUp(kept, CancellationToken.None));
+    }
+
+    /// <summary>A drive that left in the middle of a copy: what it missed is made good when it returns, and what is half is not there.</summary>
+    [Fact]
+    public void WhatASecondPlaceMissedIsMadeGood()
+    {
+        var kept = Kept("Document backups");
+        for (var n = 1; n <= 4; n++)
+        {
+            Save($"state {n}", n);
+            kept.TryKeep(_document, null, out _);
+        }
+        var calls = 0;
+        var failing = new FaultyFiles { Before = (call, path) => _ = path.Contains("second", StringComparison.Ordinal) && ++calls > 12 ? throw new FaultException(FaultCode.RootGone, path) : 0 };
+        Assert.Throws<FaultException>(() => Kept("elsewhere/second", failing).CatchUp(kept, CancellationToken.None));
+        var second = Kept("elsewhere/second");
+        Assert.InRange(KeptDocuments.Behind(kept.All(), second.All()).Length, 1, 3);
+        second.CatchUp(kept, CancellationToken.None);
+        Assert.Equal(kept.All(), second.All());
+        Assert.DoesNotContain(Directory.EnumerateFiles(second.Folder), f => f.EndsWith(".part", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public void ADocumentThatChangesWhileItIsReadIsNotKept()
+    {
+        Save("one", 1);
+        var files = new FaultyFiles { OnRead = (path, _, _) => Append(path) };
+        Assert.False(Kept("Document backups", files).TryKeep(_document, null, out _));
+        Assert.Empty(Kept("Document backups").All());
+
+        static void Append(string path)
+        {
+            if (path.EndsWith("Signal.otio", StringComparison.Ordinal))
+            {
+                File.AppendAllText(path, "more");
+            }
+        }
+    }
+
+    [Fact]
+    public void ADriveThatWritesSomethingElseIsFoundOut()
+    {
+        Save("one", 1);
+        var files = new FaultyFiles { OnRead = (path, _, bytes) => bytes.AsSpan(0, path.EndsWith(".part", StringComparison.Ordinal) ? Math.Min(1, bytes.Length) : 0).Fill(0xFF) };
+        Assert.Equal(FaultCode.ReadBackDiffers, Assert.Throws<FaultException>(() => Kept("Document backups", files).TryKeep(_document, null, out _)).Fault.Code);
+        Assert.Empty(Kept("Document backups").All());
+    }
+
+    /// <summary>The power is cut before each call: what is listed afterwards is whole, and the document is untouched.</summary>
+    [Fact]
+    public void APowerCutLeavesOnlyWholeStates()
+    {
+        var root = Session;
+        for (var call = 0; ; call++)
+        {
+            DiskTree.Clear(root);
+            Save("one", 1);
+            Kept("Document backups").TryKeep(_document, null, out _);
+            Save("two", 2);
+            var files = new PowerCutFiles(root);
+            files.CutBefore(call);
+            var cut = false;
+            try
+            {
+                new KeptDocuments(Path.Combine(root, "Document backups"), root, files).TryKeep(_document, "a note", out _);
+            }
+            catch (IOException)
+            {
+                cut = true;
+            }
+            files.Lose((Unflushed)(call % 4), call);
+            var kept = Kept("Document backups");
+            Assert.All(kept.All(), k => Assert.Equal(k.Saved.Second == Time(1).Second ? "one" : "two", File.ReadAllText(kept.PathOf(k.Name))));
+            Assert.Contains(kept.All(), k => File.ReadAllText(kept.PathOf(k.Name)) == "one");
+            Assert.Equal("two", File.ReadAllText(_document));
+            if (!cut)
+            {
+                Assert.Equal(2, kept.All().Length);
+                Assert.True(call > 5);
+                return;
+            }
+        }
+    }
+
+    /// <summary>Our own folder keeps the newest of each document; what no other place holds stays there too.</summary>
+    [Fact]
+    public void OnlyWhatIsHeldElsewhereIsLetGo()
+    {
+        var (own, session) = (Kept("own"), Kept("Document backups"));
+        for (var n = 1; n <= 3; n++)
+        {
+            Save($"state {n}", n);
+            own.TryKeep(_document, null, out _);
+            if (n == 1)
+            {
+                session.CatchUp(own, CancellationToken.None);
+            }
+        }
+        own.LetGo(session, null);
+        Assert.Equal(["state 2", "state 3"], own.All().Select(k => File.ReadAllText(own.PathOf(k.Name))));
+    }
+
+    [Theory]
+    [InlineData("../261019 Fog Signal 2026-10-19_200000.otio")]
+    [InlineData("261019 Fog Signal.otio")]
+    [InlineData("nothing 2026-10-19_200000.otio")]
+    public void WhatIsNoKeptStateIsNotGivenOut(string name) => Assert.Equal(FaultCode.VersionGone, Assert.Throws<FaultException>(() => Kept("Document backups").PathOf(name)).Fault.Code);
+
+    public void Dispose() => _temp.Dispose();
+
+    private static DateTime Time(int second) => new(2026, 10, 19, 20, 0, second, DateTimeKind.Utc);
+
+    private static string Stamp(int second) => BackupVault.Stamp(Time(second).ToLocalTime());
+
+    private void Save(string text, int second)
+    {
+        File.WriteAllText(_document, text);
+        File.SetLastWriteTimeUtc(_document, Time(second));
+    }
+
+    private KeptDocuments Kept(string folder, IDurableFiles? files = null) => new(Path.Combine(Session, folder), Session, files ?? new QuickFiles());
+}

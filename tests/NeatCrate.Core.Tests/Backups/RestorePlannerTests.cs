@@ -1,0 +1,163 @@
+using NeatCrate.Core.Backups;
+using NeatCrate.Core.Documents;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Tests.Files;
+using NeatCrate.Core.Tests.Plans;
+using NeatCrate.Core.Tests.Vault;
+using NeatCrate.Core.Vault;
+using NeatCrate.Testing;
+
+namespace NeatCrate.Core.Tests.Backups;
+
+public sealed class RestorePlannerTests : IDisposable
+{
+    private readonly SessionFixture _session = new();
+    private readonly FolderStore _store;
+
+    public RestorePlannerTests()
+    {
+        SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"));
+        SessionFixture.Sound(_session.Inside("Audio", "Cello 02.wav"), seed: 2);
+        Directory.CreateDirectory(_session.Inside("Bounces"));
+        _session.Place(_session.Inside("Audio", "Cello 01.wav"), "Cello").Place(_session.Inside("Audio", "Cello 02.wav"), "Cello").Save();
+        _store = new FolderStore(Path.Combine(_session.Outbox, VaultNames.FolderName), new QuickFiles());
+    }
+
+    private BackupManifest BackUp(bool withOutside = false) => new BackupWriter(new BackupVault(_store), new QuickFiles(), new ContentNotes()).Write(
+        SessionBackup.Request(_session.SessionId, _session.Inventory(), [_session.Inside("Bounces")], withOutside, new DateTimeOffset(2026, 10, 14, 22, 0, 0, TimeSpan.Zero)), null, TestContext.Current.CancellationToken).Manifest;
+
+    private string Restored => Path.Combine(_session.Card, "back");
+
+    [Fact]
+    public void AWholeSessionComesBackByteForByteWithTimesAndEmptyFolders()
+    {
+        File.SetUnixFileMode(_session.Inside("Audio", "Cello 01.wav"), UnixFileMode.UserRead);
+        new MemoryJournal().Apply(RestorePlanner.Whole(BackUp(), _store, _session.Card, "back", [_session.Folder]));
+        Assert.Equal(DiskTree.Of(_session.Folder), DiskTree.Of(Restored));
+    }
+
+    [Fact]
+    public void TheWholeSessionIsTakenBackByUndo()
+    {
+        var (journal, plan) = (new MemoryJournal(), RestorePlanner.Whole(BackUp(), _store, _session.Card, "back", [_session.Folder]));
+        var before = DiskTree.Of(_session.Root);
+        journal.Apply(plan);
+        journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
+        Assert.Equal(before, DiskTree.Of(_session.Root));
+    }
+
+    [Fact]
+    public void WhereSomethingIsNothingComesBack()
+    {
+        var backup = BackUp();
+        File.WriteAllText(Path.Combine(Directory.CreateDirectory(Restored).FullName, "mine.txt"), "mine");
+        Assert.Equal([FaultCode.PlaceNotEmpty], RestorePlanner.Whole(backup, _store, _session.Card, "back", [_session.Folder]).Refusals.Codes());
+        Assert.Equal([FaultCode.RestoreIntoSession], RestorePlanner.Whole(backup, _store, _session.Inside("Audio"), "back", [_session.Folder]).Refusals.Codes());
+    }
+
+    /// <summary>Damaged content is never given out: the plan fails, and all is as it was.</summary>
+    [Fact]
+    public void DamagedContentDoesNotComeBack()
+    {
+        var backup = BackUp();
+        var entry = backup.Entries.Single(e => e.Path == "Audio/Cello 02.wav");
+        var path = _store.PathOf(VaultNames.Of(entry.Hash));
+        var (bytes, before) = (File.ReadAllBytes(path), DiskTree.Of(_session.Card));
+        bytes[700] ^= 4;
+        File.WriteAllBytes(path, bytes);
+        var result = new MemoryJournal().TryApply(RestorePlanner.Whole(backup, _store, _session.Card, "back", []));
+        Assert.Equal((PlanOutcome.Failed, FaultCode.BackupContentDamaged), (result.Outcome, result.Cause!.Code));
+        Assert.Equal(before, DiskTree.Of(_session.Card));
+        File.Delete(path);
+        Assert.Equal([FaultCode.BackupContentMissing], RestorePlanner.Whole(backup, _store, _session.Card, "back", []).Refusals.Codes());
+    }
+
+    /// <summary>The restored one is the newest by its time, and would be the current document by itself.</summary>
+    [Fact]
+    public void AVersionComesBackBesideTheCurrentOneWhichStaysCurrent()
+    {
+        var old = BackUp().Entries.Single(e => e.Path.EndsWith(".otio", StringComparison.Ordinal));
+        var before = File.ReadAllBytes(_session.DocumentPath);
+        _session.Document.Rename("later");
+        _session.Save();
+        var later = File.ReadAllBytes(_session.DocumentPath);
+        File.SetLastWriteTimeUtc(_session.DocumentPath, new DateTime(2026, 10, 14, 21, 0, 0, DateTimeKind.Utc));
+        new MemoryJournal().Apply(RestorePlanner.Document(_session.SessionId, _session.Inventory(), RestorePlanner.VersionIn(old, _store)));
+        var inventory = _session.Inventory();
+        Assert.Equal((_session.DocumentPath, true), (inventory.Current!.Path, inventory.CurrentIsStated));
+        Assert.Equal(later, File.ReadAllBytes(_session.DocumentPath));
+        Assert.Equal(before, File.ReadAllBytes(Assert.Single(inventory.Documents, d => !d.Current).Path));
+    }
+
+    [Fact]
+    public void OneTrackComesBackAndAllOthersStay()
+    {
+        var version = File.ReadAllBytes(_session.DocumentPath);
+        var without = SessionDocument.Parse(version);
+        TrackClips.TakeOff(without, url => url.Contains("02", StringComparison.Ordinal));
+        File.WriteAllBytes(_session.DocumentPath, without.ToUtf8());
+        File.Delete(_session.Inside("Audio", "Cello 02.wav"));
+        var plan = RestorePlanner.Tracks(_session.SessionId, _session.Inventory(), version, new DateTime(2026, 10, 14, 21, 30, 0), ["Cello"]);
+        Assert.Equal("Cello 02.wav", Assert.Single(Assert.Single(plan.Remarks, r => r.Code == FaultCode.VersionIsSilent).Names));
+        var journal = new MemoryJournal();
+        journal.Apply(plan);
+        var now = SessionDocument.ReadFile(_session.DocumentPath);
+        Assert.Equal(["Cello", "Samples", "Cello (from 2026-10-14 21.30)"], now.Tracks);
+        Assert.Equal(2, TrackClips.In(now).Count(c => c.Track == "Cello (from 2026-10-14 21.30)"));
+        Assert.Single(TrackClips.In(now), c => c.Track == "Cello");
+        journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
+        Assert.Equal(without.ToUtf8(), File.ReadAllBytes(_session.DocumentPath));
+        Assert.Equal([FaultCode.TrackNotInVersion], RestorePlanner.Tracks(_session.SessionId, _session.Inventory(), version, default, ["Oud"]).Refusals.Codes());
+    }
+
+    [Fact]
+    public void FilesComeBackToTheirPlacesAndNothingIsReplaced()
+    {
+        var backup = BackUp();
+        File.Delete(_session.Inside("Audio", "Cello 01.wav"));
+        var other = SessionFixture.Sound(_session.Inside("Audio", "Cello 02.wav"), seed: 9);
+        var bytes = File.ReadAllBytes(other);
+        var plan = RestorePlanner.Files(_session.SessionId, _session.Inventory(), backup, _store, ["Audio/Cello 01.wav", "Audio/Cello 02.wav", $"{SessionFixture.Name}.otio"], (path, hash) => ContentHash.Of(File.ReadAllBytes(path)) == hash);
+        Assert.Equal([FaultCode.ThereAlready, FaultCode.ComesBackBeside], plan.Remarks.Codes().Order());
+        new MemoryJournal().Apply(plan);
+        Assert.Equal(bytes, File.ReadAllBytes(other));
+        Assert.Equal(3, Directory.GetFiles(_session.Inside("Audio")).Length);
+        Assert.All(backup.Entries.Where(e => e.Path.StartsWith("Audio/", StringComparison.Ordinal)), e => Assert.Contains(Directory.GetFiles(_session.Inside("Audio")), f => ContentHash.Of(File.ReadAllBytes(f)) == e.Hash));
+        Assert.Equal([FaultCode.NotInTheVersion], RestorePlanner.Files(_session.SessionId, _session.Inventory(), backup, _store, ["Audio/never.wav"], (_, _) => false).Refusals.Codes());
+    }
+
+    /// <summary>With what stands outside the backup is complete by itself; what systems and unfinished work leave behind stays out.</summary>
+    [Fact]
+    public void WhatStandsOutsideGoesAlongByChoice()
+    {
+        var tide = SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), seed: 3);
+        _session.Place(tide).Save();
+        File.WriteAllText(_session.Inside(".DS_Store"), "x");
+        File.WriteAllText(_session.Inside("Audio", $".neat-crate-{Guid.NewGuid():N}-0.part"), "x");
+        File.WriteAllText(Path.Combine(Directory.CreateDirectory(_session.Inside(".waveforms")).FullName, "peaks"), "x");
+        string[] inside = [$"{SessionFixture.Name}.otio", "Audio/Cello 01.wav", "Audio/Cello 02.wav"];
+        Assert.Equal(inside, BackUp().Entries.Select(e => e.Path));
+        var whole = BackUp(withOutside: true);
+        Assert.Equal([.. inside, "Outside media/tide.wav"], whole.Entries.Select(e => e.Path));
+        Assert.Equal(tide, whole.Entries[^1].Outside);
+    }
+
+    [Fact]
+    public void PlacesThatHoldAFileAreCounted()
+    {
+        var backup = BackUp();
+        var inventory = _session.Inventory();
+        var vault = VaultHolding.Of(Guid.NewGuid(), "Vault", true, [backup], new HashSet<ContentHash>());
+        Assert.Equal(new SafetyTally(2, (0, 0), (0, 0), (2, inventory.Files.Sum(f => f.Bytes)), 2), FileSafety.Tally(FileSafety.Judge(inventory, [vault]), 2));
+        // A file that changed since is only here, and so is one whose copy was found damaged.
+        SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"), seed: 8);
+        Assert.Equal((1, new FileInfo(_session.Inside("Audio", "Cello 01.wav")).Length), FileSafety.Tally(FileSafety.Judge(_session.Inventory(), [vault]), 2).OnlyHere);
+        var damaged = vault with { Damaged = backup.Entries.Select(e => e.Hash).ToHashSet() };
+        Assert.Equal(2, FileSafety.Tally(FileSafety.Judge(_session.Inventory(), [damaged]), 2).OnlyHere.Files);
+        Assert.Equal(0, FileSafety.Tally(FileSafety.Judge(_session.Inventory(), []), 1).TooFew.Files);
+    }
+
+    public void Dispose() => _session.Dispose();
+}
