@@ -93,6 +93,22 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
                 browser.Pick("Where to look");
                 browser.See("Every shelf is known without searching", ".relink-look");
                 break;
+            case "logbook":
+                browser.Open(Session("Fog Signal") + "/backups");
+                browser.See("kept save", ".backups-logbook");
+                browser.Script("[...document.querySelectorAll('[data-version]')].find(b => b.ariaLabel.includes('string edits')).click()");
+                browser.See("gone, was at", ".backups-difference");
+                break;
+            case "how safe":
+                browser.Open(Session("The Ninth Bell") + "/backups");
+                browser.Pick("How safe");
+                browser.See("only here", ".files-rows");
+                break;
+            case "backup places":
+                browser.Open(Session("Fog Signal") + "/backups");
+                browser.Pick("Places and rules");
+                browser.See("Verify all of it", ".backups-places");
+                break;
             case "purge":
                 browser.Open(Session("The Ninth Bell") + "/purge");
                 browser.See("MB, could go", ".page-head");
@@ -132,6 +148,9 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("relink")]
     [InlineData("where to look")]
     [InlineData("purge")]
+    [InlineData("logbook")]
+    [InlineData("how safe")]
+    [InlineData("backup places")]
     [InlineData("trim")]
     public void AxeFindsNothingSeriousByDayOrNight(string view)
     {
@@ -159,6 +178,9 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("relink")]
     [InlineData("where to look")]
     [InlineData("purge")]
+    [InlineData("logbook")]
+    [InlineData("how safe")]
+    [InlineData("backup places")]
     [InlineData("trim")]
     public void EverythingFitsThePage(string view)
     {
@@ -185,6 +207,9 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("relink")]
     [InlineData("where to look")]
     [InlineData("purge")]
+    [InlineData("logbook")]
+    [InlineData("how safe")]
+    [InlineData("backup places")]
     [InlineData("trim")]
     [InlineData("shelves")]
     public void EveryViewFitsEverySize(string view)

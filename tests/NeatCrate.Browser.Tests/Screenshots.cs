@@ -124,6 +124,21 @@ public sealed class Screenshots : IDisposable
         Shoot("trim-night");
         _browser.Room(false);
 
+        _browser.Open(_browser.SessionOf("Fog Signal") + "/backups");
+        _browser.See("kept save", ".backups-logbook");
+        _browser.Script("[...document.querySelectorAll('[data-version]')].find(b => b.ariaLabel.includes('string edits')).click()");
+        _browser.See("gone, was at", ".backups-difference");
+        _browser.Pick("Tracks");
+        _browser.Wait(() => _browser.All(".backups-ways-back .ant-checkbox-wrapper").FirstOrDefault(c => c.Text == "Cello"), "for the track").Click();
+        _browser.See("back into", ".plans-tray");
+        Shoot("logbook");
+        _browser.Script("[...document.querySelectorAll('[data-version]')].find(b => b.ariaLabel.includes('Wed 21 Oct, 21:37')).dispatchEvent(new MouseEvent('click', { bubbles: true, shiftKey: true }))");
+        _browser.See("What differs between the two", ".backups-chosen-versions");
+        _browser.Room(true);
+        _browser.Find("html[data-room=night]");
+        Shoot("versions-night");
+        _browser.Room(false);
+
         _browser.Open(netMender + "/bundle");
         _browser.See("Pack 10 files", ".plans-tray");
         Shoot("bundle");

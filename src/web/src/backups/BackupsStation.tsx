@@ -164,9 +164,11 @@ export function BackupsStation({ inventory, run }: StationProps) {
         idle={
           sheet === "places"
             ? "Nothing is let go."
-            : only
-              ? "Choose what to bring back. It comes beside what is there, never over it."
-              : "Choose a mark in the logbook to see what changed since, and to bring something back."
+            : sheet === "safe"
+              ? "A full backup puts every file into one more place, read back and compared."
+              : only
+                ? "Choose what to bring back. It comes beside what is there, never over it."
+                : "Choose a mark in the logbook to see what changed since, and to bring something back."
         }
       />
     </Page>

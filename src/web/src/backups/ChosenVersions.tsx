@@ -88,12 +88,14 @@ function WaysBack({ id, version, restoring, onRestoring }: WaysProps) {
   return (
     <section className={css.waysBack} aria-label="Bring back">
       <h3>Bring back</h3>
-      <Choices<RestoringWay>
-        label="What to bring back"
-        value={restoring.way}
-        onChange={(way) => onRestoring({ ...restoring, way })}
-        options={ways}
-      />
+      <div className={css.bar}>
+        <Choices<RestoringWay>
+          label="What to bring back"
+          value={restoring.way}
+          onChange={(way) => onRestoring({ ...restoring, way })}
+          options={ways}
+        />
+      </div>
       {content.error && <p className="trouble">{content.error.message}</p>}
       {restoring.way === "document" && (
         <p className="quiet">Under a new name, beside the current one, which stays the current document.</p>

@@ -13,6 +13,7 @@ import { useDraft } from "../frame/kept";
 import type { StationProps } from "../plans/stationProps";
 import { inFixedOrder } from "../purge/fixedOrder";
 import { count, size } from "../words";
+import { BackUpNow } from "./BackUpNow";
 import css from "./backups.module.css";
 import { useFileHistory } from "./queries";
 
@@ -79,6 +80,7 @@ export function HowSafe({ inventory, backups }: StationProps & { backups: Backup
   const row = rows.loaded.find((f) => f.id === active);
   return (
     <>
+      <BackUpNow id={id} backups={backups} />
       {safety && (
         <dl className={css.tally}>
           <div data-worry={safety.onlyHere.files > 0}>
@@ -99,15 +101,17 @@ export function HowSafe({ inventory, backups }: StationProps & { backups: Backup
           </div>
         </dl>
       )}
-      <Choices<Shown>
-        label="Which files"
-        value={shown}
-        onChange={setShown}
-        options={[
-          { value: "short", label: `In fewer than ${safety?.wanted ?? 2} places` },
-          { value: "all", label: "All files" },
-        ]}
-      />
+      <div className={css.bar}>
+        <Choices<Shown>
+          label="Which files"
+          value={shown}
+          onChange={setShown}
+          options={[
+            { value: "short", label: `In fewer than ${safety?.wanted ?? 2} places` },
+            { value: "all", label: "All files" },
+          ]}
+        />
+      </div>
       <WithTag
         tag={
           row ? (

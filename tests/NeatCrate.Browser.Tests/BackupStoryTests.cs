@@ -1,0 +1,138 @@
+using NeatCrate.Core.Documents;
+using OpenQA.Selenium;
+
+namespace NeatCrate.Browser.Tests;
+
+/// <summary>The way back to the hour when it was still there, a second place that catches up, and "only here" that becomes two.</summary>
+public sealed class BackupStoryTests : IDisposable
+{
+    private readonly Browser _browser = new();
+
+    public void Dispose() => _browser.Dispose();
+
+    private string Folder(string song) => Path.Combine(_browser.Shelf("Session drive"), "Lamplighters of Orrin Quay", song);
+
+    private void Mark(string label, bool both = false) =>
+        _browser.Script($"[...document.querySelectorAll('[data-version]')].find(b => b.ariaLabel.includes('{label}')).dispatchEvent(new MouseEvent('click', {{ bubbles: true, shiftKey: {(both ? "true" : "false")} }}))");
+
+    private void Apply()
+    {
+        _browser.Find(".plans-tray .ant-btn-primary:not(:disabled)");
+        _browser.Chord(Keys.Control, Keys.Enter);
+        _browser.See("Done.", ".plans-tray");
+    }
+
+    /// <summary>A clip was lost on the third evening; nobody noticed until the fifth. One goes back until a save still has it, and brings that one track back.</summary>
+    [Fact]
+    public void ALostClipIsFoundInTheLogbookAndItsTrackComesBack()
+    {
+        var document = Path.Combine(Folder("261019 Fog Signal"), "261019 Fog Signal.otio");
+        _browser.Open(_browser.SessionOf("Fog Signal") + "/backups");
+        _browser.See("Every file is in 2 places or more.", ".page-head");
+        // The evening before has not got it any more, the note of the third has.
+        Mark("Thu 22 Oct, 20:44");
+        _browser.Find(".backups-chosen-versions");
+        _browser.See("changed", ".backups-difference");
+        Assert.DoesNotContain("Cello 02", _browser.Find(".backups-difference").Text, StringComparison.Ordinal);
+        Mark("before the string edits");
+        _browser.See("“Cello 02” gone, was at 0:15", ".backups-difference");
+        _browser.See("Audio/Cello 02.wav no longer used", ".backups-difference");
+        _browser.Pick("Tracks");
+        _browser.Wait(() => _browser.All(".backups-ways-back .ant-checkbox-wrapper").FirstOrDefault(c => c.Text == "Cello"), "for the track").Click();
+        _browser.See("Bring 'Cello (from 2026-10-21 20.44)' back into '261019 Fog Signal.otio' as a new track", ".plans-tray");
+        Apply();
+        var now = SessionDocument.ReadFile(document);
+        Assert.Contains("Cello (from 2026-10-21 20.44)", now.Tracks);
+        Assert.Contains(TrackClips.In(now), c => c.TargetUrl.Contains("Cello%2002", StringComparison.Ordinal));
+        Assert.Empty(_browser.Troubles());
+    }
+
+    [Fact]
+    public void TwoVersionsAreComparedAndOneComesBackBesideTheCurrent()
+    {
+        var folder = Folder("261019 Fog Signal");
+        _browser.Open(_browser.SessionOf("Fog Signal") + "/backups");
+        _browser.See("kept save", ".backups-logbook");
+        Mark("before the string edits");
+        _browser.Find(".backups-chosen-versions");
+        Mark("Wed 21 Oct, 21:37", both: true);
+        _browser.See("What differs between the two", ".backups-chosen-versions");
+        _browser.See("1 clip gone, 1 file no longer used.", ".backups-difference");
+        // By keys alone: from the chosen mark to the one before it.
+        _browser.Script("document.querySelector('.backups-is-chosen').focus()");
+        _browser.Keys(Keys.ArrowLeft);
+        _browser.Keys(Keys.Enter);
+        _browser.See("Bring back", ".backups-chosen-versions");
+        _browser.Pick("The document");
+        _browser.See("beside the current document; nothing is changed or replaced", ".plans-tray");
+        _browser.See("'261019 Fog Signal.otio' stays the current document.", ".plans-tray");
+        Apply();
+        Assert.Single(Directory.GetFiles(folder, "*restored*.otio"));
+        _browser.Open(_browser.SessionOf("Fog Signal") + "/set-up");
+        _browser.Pick("Versions");
+        _browser.See("261019 Fog Signal.otio", ".set-up-documents .set-up-current");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    [Fact]
+    public void OnlyHereBecomesTwoPlaces()
+    {
+        _browser.Open("/");
+        _browser.See("9 only here, 13.7 MB", ".loading-bay-crates");
+        _browser.Open(_browser.SessionOf("Net Mender") + "/backups");
+        _browser.See("9 only here, 13.7 MB", ".session-route");
+        _browser.Pick("How safe");
+        _browser.See("only here", ".files-rows");
+        _browser.Find("input[aria-label='Note']").SendKeys("before the mix leaves");
+        _browser.Click("Full backup now");
+        _browser.See("Every file is in 2 places or more.", ".page-head");
+        _browser.See("Every file is in as many places as you want.");
+        _browser.See("full just now", ".session-route");
+        _browser.Pick("All files");
+        _browser.See("2: here, Vault", ".files-rows");
+        _browser.All(".files-rows .files-row[id]")[0].Click();
+        _browser.See("It is there now.", ".backups-history");
+        // It stands in the logbook with what was said of it, and all of the session comes back from it.
+        _browser.Pick("Logbook");
+        Mark("before the mix leaves");
+        _browser.Pick("The whole session");
+        _browser.Choose(".backups-ways-back", "Outbox");
+        var name = _browser.Field("Name of the folder");
+        name.SendKeys(Keys.Control + "a");
+        name.SendKeys("261014 Net Mender again");
+        _browser.See("each checked", ".plans-tray");
+        Apply();
+        Assert.Equal(
+            Directory.GetFiles(Path.Combine(Folder("261014 Net Mender"), "Audio")).Length, Directory.GetFiles(Path.Combine(_browser.Shelf("Outbox"), "261014 Net Mender again", "Audio")).Length);
+        _browser.Open("/");
+        _browser.See("Net Mender again", ".loading-bay-crates");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>The second place and the vault are unplugged, work goes on, and both catch up once they are back.</summary>
+    [Fact]
+    public void WhatWasUnpluggedCatchesUp()
+    {
+        var (vault, card) = (_browser.Shelf("Vault"), _browser.Shelf("Field card"));
+        var document = Path.Combine(Folder("261019 Fog Signal"), "261019 Fog Signal.otio");
+        _browser.Open(_browser.SessionOf("Fog Signal") + "/backups");
+        _browser.Pick("Places and rules");
+        _browser.ChooseFor("Second place, on another drive", "Field card");
+        _browser.See("Field card holds all of them.", ".backups-places");
+        var held = Directory.GetFiles(Path.Combine(card, "Neat Crate document backups", "261019 Fog Signal")).Length;
+        Directory.Move(vault, vault + " unplugged");
+        Directory.Move(card, card + " unplugged");
+        _browser.See("(away)", ".backups-vault");
+        File.WriteAllText(document, File.ReadAllText(document).Replace("\"Bell\"", "\"Bells\"", StringComparison.Ordinal));
+        _browser.See("second place 1 behind", ".session-route");
+        _browser.See("Field card is away and lacks 1 kept save.", ".backups-places");
+        _browser.Pick("Logbook");
+        _browser.Find(".backups-gap");
+        Directory.Move(card + " unplugged", card);
+        Directory.Move(vault + " unplugged", vault);
+        _browser.SeeNoMore("behind", ".session-route");
+        _browser.Wait(() => Directory.GetFiles(Path.Combine(card, "Neat Crate document backups", "261019 Fog Signal")).Length == held + 1 ? this : null, "for the card to hold the save");
+        _browser.See("full just now", ".session-route");
+        Assert.Empty(_browser.Troubles());
+    }
+}
