@@ -1,11 +1,11 @@
 #!/usr/bin/env bash
 # Runs all benchmarks and prints their figures as a Markdown table. Arguments: a folder to work in, on the drive to measure,
-# and names of benchmarks (scan, search, relink, purge, copy-in, peaks, convert, sessions, memory) where not all are wanted.
+# and names of benchmarks (scan, search, relink, purge, vault, copy-in, peaks, convert, sessions, memory) where not all are wanted.
 set -euo pipefail
 root=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 . "$root/scripts/common.sh"
 need_toolchains
-need_debian libsndfile1=/usr/lib/*/libsndfile.so.1 libsoxr0=/usr/lib/*/libsoxr.so.0 sox=sox
+need_debian libsndfile1=/usr/lib/*/libsndfile.so.1 libsoxr0=/usr/lib/*/libsoxr.so.0 sox=sox restic=restic
 restore
 dotnet build "$root/src/NeatCrate.App" -c Release --no-restore -v quiet -nologo -clp:ErrorsOnly >&2
 dotnet build "$root/bench/NeatCrate.Bench" -c Release --no-restore -v quiet -nologo -clp:ErrorsOnly >&2

@@ -86,11 +86,6 @@ public abstract class KillTests
     private protected static SortedDictionary<string, string> Contents(string folder)
     {
         var tree = Tree.Of(folder);
-        // Kept saves come by themselves, after each save, whatever becomes of a plan.
-        foreach (var kept in tree.Keys.Where(k => k.Contains("Document backups", StringComparison.Ordinal)).ToList())
-        {
-            tree.Remove(kept);
-        }
         foreach (var (path, state) in tree.ToList())
         {
             tree[path] = state.LastIndexOf(' ') is > 0 and var at ? state[..at] : state;

@@ -92,6 +92,19 @@ public sealed class PurgeFlowTests : IAsyncLifetime
         Assert.Equal(before, Tree.Of(_session.Folder));
     }
 
+    /// <summary>A full backup takes along what is set aside: after it, emptying says that a backup holds it.</summary>
+    [Fact]
+    public async Task AFullBackupHoldsWhatIsSetAside()
+    {
+        var vault = await App.AddShelf("Vault", "Vault", Directory.CreateDirectory(Path.Combine(_session.Root, "vault")).FullName, Cancel);
+        await App.Apply((await App.Post($"{Purge}/plan", Asked("Strays"), Cancel))["plan"]!, Cancel);
+        var plan = await App.Post($"{Purge}/empty/plan", new { held = (string[]?)null }, Cancel);
+        Assert.Contains("no backup holds", plan["sentence"]!.GetValue<string>(), StringComparison.Ordinal);
+        await App.JobOver(await App.Post($"/api/sessions/{_session.Id}/backups/full", new { vaultId = vault, note = "before emptying", byContent = false }, Cancel), Cancel);
+        plan = await App.Post($"{Purge}/empty/plan", new { held = (string[]?)null }, Cancel);
+        Assert.Matches("a backup holds (it|each of them)", plan["sentence"]!.GetValue<string>());
+    }
+
     /// <summary>Emptying tells which files no backup holds: a plain copy on a vault is one, also under another name.</summary>
     [Fact]
     public async Task EmptyingTellsWhatNoBackupHolds()

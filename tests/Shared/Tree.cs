@@ -11,6 +11,11 @@ internal static class Tree
         foreach (var entry in new DirectoryInfo(folder).EnumerateFileSystemInfos("*", SearchOption.AllDirectories))
         {
             var path = Path.GetRelativePath(folder, entry.FullName);
+            if (path.Split('/').Contains("Document backups"))
+            {
+                // Kept saves come by themselves, a moment after each save.
+                continue;
+            }
             tree[path] = entry is FileInfo file
                 ? $"{file.Length} bytes {Convert.ToHexStringLower(SHA256.HashData(File.ReadAllBytes(file.FullName)))} {file.LastWriteTimeUtc:O}"
                 : "folder";

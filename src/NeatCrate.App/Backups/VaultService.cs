@@ -33,6 +33,8 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
         public long Revision { get; set; }
 
         public ImmutableArray<ListedBackup> Backups { get; set; } = [];
+
+        public (long Revision, HashSet<ContentHash> All)? Contents { get; set; }
     }
 
     /// <summary>The shelves that hold vaults, connected or away.</summary>
@@ -108,10 +110,26 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
         return VaultHolding.Of(s.Id, s.Name, record.IsAwayFromHouse, newest, record.Damaged.Where(d => VaultNames.TryHash(d, out _)).Select(d => VaultNames.TryHash(d, out var hash) ? hash : default).ToHashSet());
     }).Where(h => h.Entries.Count + h.Outside.Count > 0)];
 
+    /// <summary>True where any vault holds a backup.</summary>
+    public bool HoldAnything => All().Any(s => Look(s, false).Length > 0);
+
     /// <summary>True where a backup in a vault holds this content, and no check found it damaged.</summary>
-    public bool Holds(ContentHash hash, long bytes) => All().Any(s => !choices.OfVault(s.Id).Damaged.Contains(VaultNames.Of(hash)) && (s.IsConnected
-        ? StoreOf(s).Size(VaultNames.Of(hash)) == bytes
-        : Look(s, false).Any(b => Remembered(s.Id).Manifest(b.Name).Entries.Any(e => e.Hash == hash))));
+    public bool Holds(ContentHash hash) => All().Any(s => ContentsOf(s).Contains(hash) && !choices.OfVault(s.Id).Damaged.Contains(VaultNames.Of(hash)));
+
+    /// <summary>All content that the manifests of a vault name; read once for each change of it.</summary>
+    private HashSet<ContentHash> ContentsOf(Shelf shelf)
+    {
+        var (backups, known) = (Look(shelf, false), _known[shelf.Id]);
+        lock (known.Lock)
+        {
+            if (known.Contents is not { } contents || contents.Revision != known.Revision)
+            {
+                var remembered = Remembered(shelf.Id);
+                known.Contents = contents = (known.Revision, backups.Where(b => b.Problem is null).SelectMany(b => remembered.Manifest(b.Name).Entries).Select(e => e.Hash).ToHashSet());
+            }
+            return contents.All;
+        }
+    }
 
     private long RevisionOf(Shelf shelf)
     {

@@ -88,7 +88,7 @@ public static class VersionEndpoints
         {
             var version = versions.Get(row, asked.Version);
             return RestorePlanner.Files(
-                id, sessions.InventoryOf(row, job.Cancel), versions.ManifestOf(version), versions.StoreOf(version), asked.Paths.ToHashSet(StringComparer.Ordinal), (path, hash) => Holds(path, hash, job.Cancel));
+                id, sessions.InventoryOf(row, job.Cancel), versions.ManifestOf(version), versions.StoreOf(version), asked.Paths.ToHashSet(StringComparer.Ordinal), (path, hash) => ContentHash.OfFile(path, job.Cancel) == hash);
         }, cancel));
     }
 
@@ -103,13 +103,5 @@ public static class VersionEndpoints
             var version = versions.Get(row, asked.Version);
             return RestorePlanner.Whole(versions.ManifestOf(version), versions.StoreOf(version), parent, asked.Name, sessions.Folders());
         }, cancel));
-    }
-
-    private static bool Holds(string path, ContentHash hash, CancellationToken cancel)
-    {
-        using var handle = ReadableFile.Open(path);
-        using var stream = new FileStream(handle, FileAccess.Read);
-        cancel.ThrowIfCancellationRequested();
-        return new ContentHash(System.Security.Cryptography.SHA512.HashData(stream)) == hash;
     }
 }

@@ -101,11 +101,14 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
         return FileHistory.Of(path, Of(session).Select(v => FilesOf(session, v)));
     }
 
-    /// <summary>Names of the versions whose documents play a file, the newest first; for whoever wants to let it go.</summary>
-    public ILookup<string, SessionVersion> UsesIn(SessionRow session)
+    /// <summary>The kept saves of a session's documents, the newest first.</summary>
+    public ImmutableArray<SessionVersion> SavesOf(SessionRow session) => [.. Of(session).Where(v => v.Kind == VersionKind.Document)];
+
+    /// <summary>When saves were made whose documents play a file, by its absolute path, the newest first; for whoever wants to let it go.</summary>
+    public ILookup<string, DateTime> UsesIn(SessionRow session, ImmutableArray<SessionVersion> saves)
     {
         ArgumentNullException.ThrowIfNull(session);
-        return Of(session).SelectMany(v => (FilesOf(session, v).Uses ?? new HashSet<string>()).Select(p => (Path: p, Version: v))).ToLookup(u => u.Path, u => u.Version, StringComparer.Ordinal);
+        return saves.SelectMany(v => (FilesOf(session, v).Uses ?? new HashSet<string>()).Select(p => (Path: p, v.Saved))).ToLookup(u => u.Path, u => u.Saved, StringComparer.Ordinal);
     }
 
     private VersionFiles FilesOf(SessionRow session, SessionVersion version)

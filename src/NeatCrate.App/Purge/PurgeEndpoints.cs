@@ -15,9 +15,11 @@ namespace NeatCrate.App.Purge;
 /// <summary>What counts beside the current version.</summary>
 /// <param name="OlderVersions">Older versions in the session folder.</param>
 /// <param name="OtherSessions">Other known sessions.</param>
-public sealed record CountingRequest([FromQuery(Name = "olderVersions")] bool OlderVersions = true, [FromQuery(Name = "otherSessions")] bool OtherSessions = true)
+/// <param name="KeptSaves">Kept saves of the documents.</param>
+public sealed record CountingRequest(
+    [FromQuery(Name = "olderVersions")] bool OlderVersions = true, [FromQuery(Name = "otherSessions")] bool OtherSessions = true, [FromQuery(Name = "keptSaves")] bool KeptSaves = true)
 {
-    internal PurgeCounting Counting => new(OlderVersions, OtherSessions);
+    internal PurgeCounting Counting => new(OlderVersions, OtherSessions, KeptSaves);
 }
 
 /// <summary>Which of the judged files a list shows.</summary>
@@ -61,7 +63,8 @@ public enum PurgeDepth
 /// <param name="InstrumentsAreThere">Whether whoever opens the session next has the instruments of the renders that go.</param>
 /// <param name="OlderVersions">Whether older versions count.</param>
 /// <param name="OtherSessions">Whether other sessions count.</param>
-public sealed record PurgeAsked(PurgeGroup[] Groups, string[] Except, string[] Also, PurgeDepth Depth, bool InstrumentsAreThere, bool OlderVersions, bool OtherSessions);
+/// <param name="KeptSaves">Whether kept saves of the documents count.</param>
+public sealed record PurgeAsked(PurgeGroup[] Groups, string[] Except, string[] Also, PurgeDepth Depth, bool InstrumentsAreThere, bool OlderVersions, bool OtherSessions, bool KeptSaves = true);
 
 /// <summary>What is chosen of what is held: paths from the holding place; null for all of it.</summary>
 public sealed record HeldAsked(string[]? Held);
@@ -127,7 +130,7 @@ public static class PurgeEndpoints
         (JudgedSession Judged, List<PurgeItem> Chosen)? made = null;
         var plan = await jobs.Make($"Plan what is set aside of '{Path.GetFileName(row.Folder)}'", row, job =>
         {
-            var judged = purge.Of(row, new PurgeCounting(asked.OlderVersions, asked.OtherSessions), true, job.Cancel);
+            var judged = purge.Of(row, new PurgeCounting(asked.OlderVersions, asked.OtherSessions, asked.KeptSaves), true, job.Cancel);
             var chosen = Chosen(judged, asked);
             made = (judged, chosen);
             var request = new SetAsideRequest(id, judged.World, judged.Items, chosen.Select(c => c.Path).ToHashSet(StringComparer.Ordinal), shelves.All(), time.GetUtcNow().UtcDateTime)

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
+using NeatCrate.App.Backups;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
@@ -12,6 +13,7 @@ using NeatCrate.Core.Record;
 using NeatCrate.Core.Relink;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Usage;
+using NeatCrate.Core.Vault;
 using NeatCrate.Core.Words;
 using NeatCrate.Store;
 
@@ -54,7 +56,7 @@ public sealed record JudgedSession(PurgeWorld World, IReadOnlyList<PurgeItem> It
 
 /// <summary>What could go out of the known sessions. A judgement is kept until a file, a document, another session's use or a choice is otherwise.</summary>
 public sealed class PurgeService(
-    SessionService sessions, SessionFiles files, KeptSessions kept, ShelfService shelves, UseIndex uses, RecordingGuard guard, KeptIdentities identities, Catalogue catalogue, WorkEngine engine)
+    SessionService sessions, SessionFiles files, KeptSessions kept, ShelfService shelves, UseIndex uses, RecordingGuard guard, KeptIdentities identities, Catalogue catalogue, VersionService versions, VaultService vaults, KeptContents contents, WorkEngine engine)
 {
     private readonly ConcurrentDictionary<(Guid Session, PurgeCounting Counting), JudgedSession> _judged = new();
 
@@ -74,6 +76,8 @@ public sealed class PurgeService(
         var inventory = isForPlan ? sessions.InventoryOf(row, cancel) : sessions.Show(row, known, cancel);
         var (others, growing) = (uses.UsesWithin(row.Folder), guard.GrowingIn(row.Id));
         var revision = string.Join(' ', inventory.Revision, identities.Revision, _apart.Count, string.Join('|', growing.Order(StringComparer.Ordinal)), string.Join('|', kept.Of(row).EmptyFolders()), string.Join('|', others.Select(o => $"{o.Path} {o.Document}").Order(StringComparer.Ordinal)));
+        var saves = versions.SavesOf(row);
+        revision += $" {saves.Length} {(saves.IsEmpty ? default : saves[0].Saved).Ticks}";
         var key = (row.Id, counting);
         if (_judged.TryGetValue(key, out var before) && before.Revision == revision && before.World.Inventory.Folder == inventory.Folder)
         {
@@ -87,6 +91,7 @@ public sealed class PurgeService(
             inventory, inventories.ByDocument(inventory.Standing(Standing.Inside).Select(f => f.Path)), others.ToLookup(o => o.Path, StringComparer.Ordinal), takes, inventories.Others())
         {
             Growing = growing,
+            KeptSaves = versions.UsesIn(row, saves),
             Same = same,
             Counting = counting,
         };
@@ -101,7 +106,7 @@ public sealed class PurgeService(
         return engine.Start(new Reading(this, row, judged.ToRead) { SessionId = row.Id, MostAtOnce = 1, Reads = [row.Folder] });
     }
 
-    /// <summary>True where a backup is known to hold a file's bytes: a plain copy on a vault, looked at where its drive is there.</summary>
+    /// <summary>True where a backup is known to hold a file's bytes: a full backup, or a plain copy on a vault, looked at where its drive is there.</summary>
     /// <param name="file">Absolute path of the file.</param>
     /// <param name="identity">Its identity.</param>
     /// <param name="reading">Tells identities of what has to be read.</param>
@@ -109,11 +114,27 @@ public sealed class PurgeService(
     public bool IsInABackup(string file, ByteIdentity identity, IIdentities reading, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(reading);
+        if (vaults.HoldAnything && vaults.Holds(HashOf(file, cancel)))
+        {
+            return true;
+        }
         var known = shelves.All();
         var lost = new LostFile(file, KnownFile.Of(identity.Bytes, FileState.Of(file).ModifiedUtc, HeaderCache.ReadNow(file).Header), new NotedIdentities(identity.Hash, null, null), null, null, "");
-        var vaults = known.Where(s => s.Kind == ShelfKind.Vault).Select(s => s.Id).ToHashSet();
+        var vaultShelves = known.Where(s => s.Kind == ShelfKind.Vault).Select(s => s.Id).ToHashSet();
         return new CatalogueSuggestions(catalogue, identities, known).Suggest([lost])[0]
-            .Any(f => f.ShelfId is { } shelf && vaults.Contains(shelf) && f.Known.Bytes == identity.Bytes && Holds(f, identity, reading, cancel));
+            .Any(f => f.ShelfId is { } shelf && vaultShelves.Contains(shelf) && f.Known.Bytes == identity.Bytes && Holds(f, identity, reading, cancel));
+    }
+
+    private ContentHash HashOf(string file, CancellationToken cancel)
+    {
+        var facts = FileFacts.Of(file) ?? throw new FaultException(FaultCode.NotThere, file);
+        if (contents.Known(file, facts) is { } known)
+        {
+            return known;
+        }
+        var hash = ContentHash.OfFile(file, cancel);
+        contents.Note(file, facts, hash);
+        return hash;
     }
 
     private static bool Holds(FoundFile found, ByteIdentity identity, IIdentities reading, CancellationToken cancel)

@@ -16,6 +16,7 @@ public static class PurgeWords
         {
             UseReason.Placed => (reason.Times == 1 ? "placed once" : $"placed {reason.Times} times") + On(reason),
             UseReason.OlderVersion => $"placed in {(reason.Times == 1 ? "an older version" : $"{reason.Times} older versions")}: {Names(reason)}" + (reason.Protects ? "" : " (not counted)"),
+            UseReason.KeptSave => $"placed in {(reason.Times == 1 ? "a kept save" : $"{reason.Times} kept saves")}: {Names(reason)}" + (reason.Protects ? "" : " (not counted)"),
             UseReason.OtherSession => $"used by {(reason.Times == 1 ? "another session" : $"{reason.Times} other sessions")}: {Names(reason)}" + (reason.Protects ? "" : " (not counted)"),
             UseReason.Named => $"pointed at by data of another program, or through an instrument, in {Names(reason)}",
             UseReason.PlaysInInstrument => $"a sample of {Names(reason)}",

@@ -13,6 +13,9 @@ public enum UseReason
     /// <summary>Clips of older versions play it.</summary>
     OlderVersion,
 
+    /// <summary>Kept saves of the documents play it.</summary>
+    KeptSave,
+
     /// <summary>Another session points at it.</summary>
     OtherSession,
 

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
@@ -10,7 +11,8 @@ namespace NeatCrate.Core.Purge;
 /// <summary>Which documents count beside the current one.</summary>
 /// <param name="OlderVersions">Older versions in the session folder.</param>
 /// <param name="OtherSessions">Other known sessions.</param>
-public sealed record PurgeCounting(bool OlderVersions = true, bool OtherSessions = true);
+/// <param name="KeptSaves">Kept saves of the documents.</param>
+public sealed record PurgeCounting(bool OlderVersions = true, bool OtherSessions = true, bool KeptSaves = true);
 
 /// <summary>All that a judgement is made of.</summary>
 /// <param name="Inventory">The session's inventory.</param>
@@ -30,6 +32,9 @@ public sealed record PurgeWorld(
 
     /// <summary>Files inside that hold the same sound, as far as that is known.</summary>
     public IReadOnlyList<SameSound> Same { get; init; } = [];
+
+    /// <summary>Which kept saves play files, by absolute path: when each was saved, the newest first.</summary>
+    public ILookup<string, DateTime> KeptSaves { get; init; } = Array.Empty<(string, DateTime)>().ToLookup(s => s.Item1, s => s.Item2);
 
     /// <summary>What counts.</summary>
     public PurgeCounting Counting { get; init; } = new();
@@ -91,6 +96,10 @@ public static class PurgeJudge
             if (Named(uses.Where(u => u is { IsCurrent: false, Placed: > 0 })) is { Length: > 0 } older)
             {
                 yield return new CountedReason(UseReason.OlderVersion, world.Counting.OlderVersions, older.Length, older);
+            }
+            if (world.KeptSaves[file.Path].Select(s => s.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture)).ToImmutableArray() is { Length: > 0 } saves)
+            {
+                yield return new CountedReason(UseReason.KeptSave, world.Counting.KeptSaves, saves.Length, saves);
             }
             if (world.Others[file.Path].Select(o => Path.GetFileName(o.SessionFolder)).Distinct(StringComparer.Ordinal).ToImmutableArray() is { Length: > 0 } others)
             {

@@ -12,6 +12,7 @@ public readonly record struct ContentHash
 
     private const int PartDigits = 32;
     private const int PartBytes = 16;
+    private const int BufferBytes = 1024 * 1024;
 
     private static readonly SearchValues<char> HexDigits = SearchValues.Create("0123456789abcdef");
 
@@ -38,6 +39,29 @@ public readonly record struct ContentHash
         Span<byte> hash = stackalloc byte[SHA512.HashSizeInBytes];
         SHA512.HashData(bytes, hash);
         return new ContentHash(hash);
+    }
+
+    /// <summary>Reads a whole file and tells its hash.</summary>
+    /// <exception cref="FaultException">It cannot be opened or read.</exception>
+    public static ContentHash OfFile(string path, CancellationToken cancel = default)
+    {
+        using var handle = ReadableFile.Open(path);
+        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA512);
+        var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
+        try
+        {
+            var offset = 0L;
+            for (int count; (count = ReadableFile.Read(handle, path, buffer.AsSpan(0, BufferBytes), offset)) > 0; offset += count)
+            {
+                cancel.ThrowIfCancellationRequested();
+                hash.AppendData(buffer, 0, count);
+            }
+            return Take(hash);
+        }
+        finally
+        {
+            ArrayPool<byte>.Shared.Return(buffer);
+        }
     }
 
     /// <summary>The hash of what was appended so far; the hashing begins anew.</summary>

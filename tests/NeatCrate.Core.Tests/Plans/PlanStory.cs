@@ -1,3 +1,4 @@
+using NeatCrate.Core.Backups;
 using NeatCrate.Core.Bundles;
 using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Documents;
@@ -10,6 +11,7 @@ using NeatCrate.Core.Relink;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Tests.Files;
+using NeatCrate.Core.Vault;
 using NeatCrate.Testing;
 
 namespace NeatCrate.Core.Tests.Plans;
@@ -41,7 +43,7 @@ internal sealed class PlanStory : IDisposable
     /// <summary>Every kind of plan, and the undo of each.</summary>
     public static IReadOnlyList<string> Names { get; } =
     [
-        .. new[] { "set up", "settings", "version", "current document", "copy in", "relink", "import converted", "takes", "repair", "mirror", "separate", "bring home", "bundle", "set aside", "put back", "trim" }
+        .. new[] { "set up", "settings", "version", "current document", "copy in", "relink", "import converted", "takes", "repair", "mirror", "separate", "bring home", "bundle", "set aside", "put back", "trim", "bring back", "bring tracks back", "bring a session back" }
             .SelectMany(n => new[] { n, n + ", undone" }),
         "empty",
     ];
@@ -100,6 +102,24 @@ internal sealed class PlanStory : IDisposable
                 _session.Save();
                 return SetUpPlanner.Plan(new SetUpRequest(
                     Guid.NewGuid(), "261020 Tar and Twine", _session.Shelves[0], "", new SessionSettings(), new SessionLayout(Others: ["Notes/Charts"]), ["Voice"], []));
+            case "bring back" or "bring a session back":
+            {
+                Directory.CreateDirectory(_session.Inside("Bounces"));
+                _session.Place(Inside("Cello 01.wav", 1)).Place(Inside("Cello 02.wav", 2)).Save();
+                var store = new FolderStore(Path.Combine(_session.Outbox, VaultNames.FolderName), new QuickFiles());
+                var backup = new BackupWriter(new BackupVault(store), new QuickFiles(), new Vault.ContentNotes())
+                    .Write(SessionBackup.Request(_session.SessionId, _session.Inventory(), [_session.Inside("Bounces")], false, DateTimeOffset.UnixEpoch), null, cancel).Manifest;
+                File.Delete(_session.Inside("Audio", "Cello 01.wav"));
+                Inside("Cello 02.wav", 3);
+                return kind == "bring back"
+                    ? RestorePlanner.Files(_session.SessionId, _session.Inventory(), backup, store, ["Audio/Cello 01.wav", "Audio/Cello 02.wav"], (_, _) => false)
+                    : RestorePlanner.Whole(backup, store, _session.Card, "back", [_session.Folder]);
+            }
+            case "bring tracks back":
+            {
+                _session.Place(Inside("Cello 01.wav", 1), "Cello").Save();
+                return RestorePlanner.Tracks(_session.SessionId, _session.Inventory(), File.ReadAllBytes(_session.DocumentPath), new DateTime(2026, 10, 14), ["Cello"]);
+            }
             case "settings":
                 _session.Save();
                 File.SetUnixFileMode(_session.DocumentPath, UnixFileMode.UserRead | UnixFileMode.UserWrite);

@@ -29,6 +29,9 @@ internal sealed class PurgeFixture : IDisposable
 
     public PurgeCounting Counting { get; set; } = new();
 
+    /// <summary>Which kept saves play files.</summary>
+    public IReadOnlyList<(string Path, DateTime Saved)> KeptSaves { get; set; } = [];
+
     public bool LooksForTheSame { get; set; } = true;
 
     public MemoryJournal Journal { get; } = new();
@@ -57,6 +60,7 @@ internal sealed class PurgeFixture : IDisposable
         {
             Same = LooksForTheSame ? SameSounds.Find(inventory, new FreshIdentities(), null, TestContext.Current.CancellationToken) : [],
             Counting = Counting,
+            KeptSaves = KeptSaves.ToLookup(k => k.Path, k => k.Saved, StringComparer.Ordinal),
         };
     }
 

@@ -58,6 +58,20 @@ public sealed class PurgeJudgeTests : IDisposable
         Assert.Equal(PurgeGroup.UnplacedTakes, _purge.Item("Audio/Cello 01.wav").Group);
     }
 
+    /// <summary>What only a kept save plays stays by choice, and one sees when that was saved.</summary>
+    [Fact]
+    public void WhatOnlyAKeptSavePlaysIsNotUnused()
+    {
+        var path = _purge.Sound("Audio/Cello 01.wav", 1);
+        SaveEmpty();
+        _purge.KeptSaves = [(path, new DateTime(2026, 10, 13, 22, 30, 0))];
+        var item = _purge.Item("Audio/Cello 01.wav");
+        Assert.Null(item.Group);
+        Assert.Equal("2026-10-13 22:30", Assert.Single(Assert.Single(item.Reasons, r => r.Why == UseReason.KeptSave).Names));
+        _purge.Counting = new PurgeCounting(KeptSaves: false);
+        Assert.NotNull(_purge.Item("Audio/Cello 01.wav").Group);
+    }
+
     [Fact]
     public void WhatAnotherSessionUsesIsNotUnused()
     {

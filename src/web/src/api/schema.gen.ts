@@ -2376,6 +2376,8 @@ export interface components {
             instrumentsAreThere: boolean;
             olderVersions: boolean;
             otherSessions: boolean;
+            /** @default true */
+            keptSaves: boolean;
         };
         /** @enum {unknown} */
         PurgeDepth: "SetAside" | "OffList";
@@ -2945,7 +2947,7 @@ export interface components {
             length: number;
         };
         /** @enum {unknown} */
-        UseReason: "Placed" | "OlderVersion" | "OtherSession" | "Named" | "PlaysInInstrument" | "UseUnknown" | "BeingWritten" | "OnlySound" | "Listed" | "NotInSession" | "Keeper" | "Render" | "Bounce" | "SameSound" | "SetAside";
+        UseReason: "Placed" | "OlderVersion" | "KeptSave" | "OtherSession" | "Named" | "PlaysInInstrument" | "UseUnknown" | "BeingWritten" | "OnlySound" | "Listed" | "NotInSession" | "Keeper" | "Render" | "Bounce" | "SameSound" | "SetAside";
         VaultAsked: {
             isAwayFromHouse: boolean;
         };
@@ -6039,6 +6041,7 @@ export interface operations {
             query?: {
                 olderVersions?: boolean;
                 otherSessions?: boolean;
+                keptSaves?: boolean;
             };
             header?: never;
             path: {
@@ -6082,6 +6085,7 @@ export interface operations {
             query?: {
                 olderVersions?: boolean;
                 otherSessions?: boolean;
+                keptSaves?: boolean;
                 group?: components["schemas"]["PurgeGroup"];
                 everything?: boolean;
                 text?: string;
@@ -6141,6 +6145,7 @@ export interface operations {
             query?: {
                 olderVersions?: boolean;
                 otherSessions?: boolean;
+                keptSaves?: boolean;
                 group?: components["schemas"]["PurgeGroup"];
                 everything?: boolean;
                 text?: string;
@@ -6200,6 +6205,7 @@ export interface operations {
             query?: {
                 olderVersions?: boolean;
                 otherSessions?: boolean;
+                keptSaves?: boolean;
                 group?: components["schemas"]["PurgeGroup"];
                 everything?: boolean;
                 text?: string;

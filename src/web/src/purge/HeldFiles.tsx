@@ -1,8 +1,10 @@
+import { Button } from "antd";
 import { useState } from "react";
 import { answer, api } from "../api/client";
 import { type Part, useParts } from "../api/parts";
 import { keys } from "../api/queries";
 import type { FileEntry, HeldFile, PurgeInfo, Scale } from "../api/types";
+import { useBackups, useBackupWork } from "../backups/queries";
 import { bytes, coverage, type ListKind, seconds } from "../files/columns";
 import { FileList } from "../files/FileList";
 import { WithTag } from "../files/FilesWithTag";
@@ -10,6 +12,7 @@ import { ActiveFile } from "../files/FileTag";
 import type { FileRows } from "../files/useFiles";
 import { Choices } from "../frame/Choices";
 import { useDraft } from "../frame/kept";
+import { useTell } from "../frame/Tell";
 import { CoverageStrip } from "../listening/CoverageStrip";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
@@ -88,7 +91,7 @@ export function HeldFiles({ inventory, run, info }: StationProps & { info: Purge
   const planned = usePlanned(
     `held ${way}`,
     chosen > 0 && rows.first ? { left } : null,
-    [id, info.revision],
+    [id, info.revision, inventory.session.backup?.lastFull],
     async (body, signal) => {
       const chosenHeld =
         body.left.length === 0 ? null : (await rows.ids(0, rows.total - 1)).filter((h) => !body.left.includes(h));
@@ -153,9 +156,32 @@ export function HeldFiles({ inventory, run, info }: StationProps & { info: Purge
         planned={planned}
         drafts={["held left"]}
         applyWord={way === "back" ? "Put back" : "Delete for good"}
+        offer={way === "empty" && chosen > 0 ? <FullBackupFirst id={id} /> : null}
         idle={held === 0 ? "Nothing is set aside." : "Mark what is to go back, or for good."}
       />
     </>
+  );
+}
+
+/** Before anything is deleted for good, a full backup takes it along. */
+function FullBackupFirst({ id }: { id: string }) {
+  const backups = useBackups(id);
+  const { full } = useBackupWork(id);
+  const tell = useTell();
+  const vault = backups.data?.vaults.find((v) => v.connected);
+  if (!vault) return null;
+  return (
+    <Button
+      loading={full.isPending}
+      onClick={() =>
+        full.mutate(
+          { vaultId: vault.id, note: "before emptying", byContent: false },
+          { onError: (e) => tell.error(e.message) },
+        )
+      }
+    >
+      Full backup first
+    </Button>
   );
 }
 

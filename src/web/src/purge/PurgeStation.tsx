@@ -15,7 +15,11 @@ type Sheet = "go" | "held" | "trim";
 export function PurgeStation(props: StationProps) {
   const { inventory, run } = props;
   const [sheet, setSheet] = useDraft<Sheet>("purge sheet", "go");
-  const [counting, setCounting] = useRemembered("purge counting", { olderVersions: true, otherSessions: true });
+  const [counting, setCounting] = useRemembered("purge counting", {
+    olderVersions: true,
+    otherSessions: true,
+    keptSaves: true,
+  });
   const purge = usePurge(inventory.session.id, counting);
   const info = purge.data;
   const held = info ? info.heldFiles + info.heldFolders : 0;

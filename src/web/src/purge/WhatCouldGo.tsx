@@ -73,6 +73,12 @@ export function WhatCouldGo({ inventory, run, info, counting, onCounting }: Prop
           {`Older versions count (${inventory.session.olderDocuments})`}
         </Checkbox>
         <Checkbox
+          checked={counting.keptSaves}
+          onChange={(e) => change(onCounting)({ ...counting, keptSaves: e.target.checked })}
+        >
+          Kept saves count
+        </Checkbox>
+        <Checkbox
           checked={counting.otherSessions}
           onChange={(e) => change(onCounting)({ ...counting, otherSessions: e.target.checked })}
         >

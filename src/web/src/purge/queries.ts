@@ -6,6 +6,7 @@ import { hearJob, keys } from "../api/queries";
 export interface Counting {
   olderVersions: boolean;
   otherSessions: boolean;
+  keptSaves: boolean;
 }
 
 /** What could go out of a session, and what it holds set aside. */
