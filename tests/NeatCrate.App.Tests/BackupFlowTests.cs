@@ -222,6 +222,38 @@ public sealed class BackupFlowTests : IAsyncLifetime
         Assert.Single((await App.Get(Backups, Cancel))["vaults"]![0]!["damaged"]!.AsArray());
     }
 
+    /// <summary>The session lost the file as well: a bundle in the outbox has it still.</summary>
+    [Fact]
+    public async Task DamageIsMendedFromABundle()
+    {
+        await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
+        await FullBackup();
+        await App.Apply(await _session.PlanBundle(Cancel), Cancel);
+        var content = Directory.GetFiles(Path.Combine(Vault, "Neat Crate vault", "content"), "*", SearchOption.AllDirectories).MaxBy(f => new FileInfo(f).Length)!;
+        var whole = File.ReadAllBytes(content);
+        File.Delete(content);
+        Directory.Delete(Path.Combine(_session.Folder, "Audio"), recursive: true);
+        var job = await App.JobOver(await App.Post($"/api/vaults/{_vaultId}/check", null, Cancel), Cancel);
+        Assert.Contains("1 damaged file mended, from the bundle '261014 Net Mender", Text(job, "message"), StringComparison.Ordinal);
+        Assert.Equal(whole, File.ReadAllBytes(content));
+    }
+
+    /// <summary>By choice nothing is kept in the session's folder.</summary>
+    [Fact]
+    public async Task SavesAreKeptElsewhereByChoice()
+    {
+        var choice = (await App.Get(Backups, Cancel))["choice"]!;
+        choice["keepsInSession"] = false;
+        (await App.Client.PutAsJsonAsync($"{Backups}/choice", choice, Cancel)).EnsureSuccessStatusCode();
+        var before = File.ReadAllText(Document);
+        var after = Save("elsewhere");
+        await UntilKept(d => d.Count == 2);
+        Assert.False(Directory.Exists(Kept));
+        Assert.Superset(new HashSet<string> { before, after }, await Contents());
+        choice["wanted"] = 0;
+        Assert.Equal(400, (int)(await App.Client.PutAsJsonAsync($"{Backups}/choice", choice, Cancel)).StatusCode);
+    }
+
     [Fact]
     public async Task AVaultThatComesBackGetsWhatItMissed()
     {

@@ -1,7 +1,7 @@
-using System.Globalization;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
+using NeatCrate.Core.Backups;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 
@@ -19,7 +19,6 @@ public sealed class BackupSchedule : EverySecond
     private const int CheckDays = 30;
     private const long LeastShare = 256L * 1024 * 1024;
 
-    private static readonly TimeSpan RestsAfter = TimeSpan.FromMinutes(30);
     private static readonly TimeSpan CheckEvery = TimeSpan.FromHours(24);
 
     private readonly SessionService _sessions;
@@ -31,7 +30,7 @@ public sealed class BackupSchedule : EverySecond
     private readonly StoredSettings _settings;
     private readonly TimeProvider _time;
     private readonly Dictionary<Guid, bool> _connected = [];
-    private readonly Dictionary<Guid, (long Revision, DateTime Since, bool IsDone)> _resting = [];
+    private readonly Dictionary<Guid, RestWatch> _resting = [];
 
     /// <summary>Makes the schedule.</summary>
     public BackupSchedule(
@@ -41,7 +40,7 @@ public sealed class BackupSchedule : EverySecond
         (_sessions, _kept, _vaults, _choices, _backups, _guard, _settings, _time) = (sessions, kept, vaults, choices, backups, guard, settings, time);
 
     /// <summary>The day on which a daily backup was started last.</summary>
-    private sealed record Daily(string Day);
+    private sealed record Daily(DateOnly Day);
 
     /// <inheritdoc/>
     protected override Task Look(CancellationToken cancel)
@@ -65,11 +64,9 @@ public sealed class BackupSchedule : EverySecond
             {
                 Start(session, back.Where(v => _vaults.In(v).Any(b => VaultService.IsOf(b, session))));
             }
-            if (choice.DailyAt is { } at && IsDue(session.Id, at))
-            {
-                Start(session, targets);
-            }
-            if (HasComeToRest(session, choice.AtRest))
+            // What rests is noticed whether it is wanted or not, so that choosing it starts nothing at once.
+            var rests = RestOf(session.Id).HasComeToRest(_kept.Of(session.Id)?.Revision ?? 0, _time.GetUtcNow().UtcDateTime);
+            if (IsDue(session.Id, choice.DailyAt) || (rests && choice.AtRest))
             {
                 Start(session, targets);
             }
@@ -89,35 +86,19 @@ public sealed class BackupSchedule : EverySecond
         }
     }
 
-    private bool IsDue(Guid session, string at)
+    private bool IsDue(Guid session, string? at)
     {
-        var now = _time.GetLocalNow();
-        var day = now.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
-        if (!TimeOnly.TryParseExact(at, "HH:mm", CultureInfo.InvariantCulture, DateTimeStyles.None, out var due) || TimeOnly.FromDateTime(now.DateTime) < due || _settings.Read<Daily>(DailyPrefix + session)?.Day == day)
+        var now = _time.GetLocalNow().DateTime;
+        var last = at is null ? null : _settings.Read<Daily>(DailyPrefix + session);
+        if (!DueBackups.IsDailyDue(at, now, last?.Day))
         {
             return false;
         }
-        _settings.Write(DailyPrefix + session, new Daily(day));
+        _settings.Write(DailyPrefix + session, new Daily(DateOnly.FromDateTime(now)));
         return true;
     }
 
-    /// <summary>True once for each rest: something changed since the program runs, and nothing has for a while.</summary>
-    private bool HasComeToRest(SessionRow session, bool isWanted)
-    {
-        var (revision, now) = (_kept.Of(session.Id)?.Revision ?? 0, _time.GetUtcNow().UtcDateTime);
-        if (!_resting.TryGetValue(session.Id, out var known) || known.Revision != revision)
-        {
-            // As it is when the program starts, it rested before.
-            _resting[session.Id] = (revision, now, known.Since == default);
-            return false;
-        }
-        if (known.IsDone || now - known.Since < RestsAfter)
-        {
-            return false;
-        }
-        _resting[session.Id] = known with { IsDone = true };
-        return isWanted;
-    }
+    private RestWatch RestOf(Guid session) => _resting.TryGetValue(session, out var known) ? known : _resting[session] = new RestWatch();
 
     private void CheckShare(Shelf vault)
     {

@@ -17,7 +17,7 @@ namespace NeatCrate.App.Backups;
 
 /// <summary>Makes full backups, checks, heals and thins vaults out, each as work; and knows how safe files are.</summary>
 public sealed class BackupService(
-    SessionService sessions, KeptSessions kept, VaultService vaults, BackupChoices choices, KeptContents contents, WorkEngine engine, NoticeService notices, IDurableFiles files, TimeProvider time)
+    SessionService sessions, ShelfService shelves, KeptSessions kept, VaultService vaults, BackupChoices choices, KeptContents contents, WorkEngine engine, NoticeService notices, IDurableFiles files, TimeProvider time)
 {
     private readonly ConcurrentDictionary<Guid, (string Revision, ImmutableArray<SafeFile> Files)> _safe = new();
 
@@ -191,6 +191,7 @@ public sealed class BackupService(
             }
         }
         sources.Add(new VaultSource("what was remembered of it", remembered));
+        sources.AddRange(shelves.All().Where(s => s is { Kind: ShelfKind.Outbox, IsConnected: true }).SelectMany(s => Directory.EnumerateFiles(s.Root, "*.zip")).Select(b => new BagSource(b, files)));
         sources.AddRange(vaults.All().Where(s => s.Id != vault.Id && s.IsConnected).Select(s => new VaultSource($"the vault '{s.Name}'", vaults.Of(s))));
         return sources;
     }

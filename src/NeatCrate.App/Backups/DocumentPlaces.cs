@@ -41,6 +41,10 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
 
     private readonly ConcurrentDictionary<(string Folder, string Root), KeptDocuments> _kept = new();
 
+    private Clashes? _clashing;
+
+    private sealed record Clashes(IReadOnlyList<SessionRow> Of, HashSet<string> Names);
+
     /// <summary>What the second place of a session held when it was there last.</summary>
     private sealed record SecondHeld(ImmutableArray<string> Names);
 
@@ -50,7 +54,7 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
         ArgumentNullException.ThrowIfNull(session);
         var shelf = choices.Of(session.Id).SecondShelf is { } id ? shelves.All().FirstOrDefault(s => s.Id == id) : null;
         var name = PortableName.Suggest(Path.GetFileName(session.Folder));
-        if (sessions.All().Any(s => s.Id != session.Id && PortableName.ClashKey(Path.GetFileName(s.Folder)) == PortableName.ClashKey(Path.GetFileName(session.Folder))))
+        if (Clashing().Contains(PortableName.ClashKey(Path.GetFileName(session.Folder))))
         {
             name = $"{name} ({session.Id.ToString("N")[..8]})";
         }
@@ -115,6 +119,17 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
         {
             settings.Write(SecondKnown + session.Id, new SecondHeld([.. second.All().Select(k => k.Name)]));
         }
+    }
+
+    /// <summary>Names of folders that several sessions have; worked out once for each change of what is known.</summary>
+    private HashSet<string> Clashing()
+    {
+        var (known, all) = (_clashing, sessions.All());
+        if (!ReferenceEquals(known?.Of, all))
+        {
+            _clashing = known = new Clashes(all, all.GroupBy(s => PortableName.ClashKey(Path.GetFileName(s.Folder))).Where(g => g.Count() > 1).Select(g => g.Key).ToHashSet(StringComparer.Ordinal));
+        }
+        return known!.Names;
     }
 
     private KeptDocuments In(string folder, string root) => _kept.GetOrAdd((folder, root), key => new KeptDocuments(key.Folder, key.Root, files));

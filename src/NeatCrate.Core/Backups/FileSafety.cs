@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Vault;
 
 namespace NeatCrate.Core.Backups;
@@ -36,8 +37,9 @@ public sealed record VaultHolding(
     /// <summary>True where it holds a file as it is now, told by path, size and time of the last change; verified when it was written, and not found damaged since.</summary>
     internal bool Holds(InventoryFile file, string sessionFolder)
     {
-        var held = file.Standing == Standing.Inside ? Entries.GetValueOrDefault(Path.GetRelativePath(sessionFolder, file.Path)) : Outside.GetValueOrDefault(file.Path);
-        return !held.IsDefault && held.Any(e => e.Bytes == file.Bytes && e.ModifiedUtc == file.ModifiedUtc && !Damaged.Contains(e.Hash));
+        var held = ShelfPath.IsWithin(file.Path, sessionFolder) ? Entries.GetValueOrDefault(Path.GetRelativePath(sessionFolder, file.Path)) : Outside.GetValueOrDefault(file.Path);
+        // Of one that is not there, any is better than none.
+        return !held.IsDefault && held.Any(e => (!SafeFile.IsThere(file) || (e.Bytes == file.Bytes && e.ModifiedUtc == file.ModifiedUtc)) && !Damaged.Contains(e.Hash));
     }
 }
 
@@ -47,7 +49,10 @@ public sealed record VaultHolding(
 public sealed record SafeFile(InventoryFile File, ImmutableArray<VaultHolding> Vaults)
 {
     /// <summary>In how many places it is: where it stands, and in each vault.</summary>
-    public int Places => (File.Standing is Standing.Inside or Standing.Outside ? 1 : 0) + Vaults.Length;
+    public int Places => (IsThere(File) ? 1 : 0) + Vaults.Length;
+
+    /// <summary>True for a file that can be reached where it stands.</summary>
+    internal static bool IsThere(InventoryFile file) => file.Standing is Standing.Inside or Standing.Outside;
 
     /// <summary>True where one of them is away from the house.</summary>
     public bool IsAwayFromHouse => Vaults.Any(v => v.IsAwayFromHouse);
@@ -64,19 +69,19 @@ public sealed record SafetyTally(int Wanted, (int Files, long Bytes) OnlyHere, (
 /// <summary>Counts the verified places that hold each media file of a session (common practice: three copies, on two kinds of drive, one away from the house).</summary>
 public static class FileSafety
 {
-    /// <summary>Judges each media file that is there.</summary>
+    /// <summary>Judges each media file; of one that is missing or away, the vaults that hold it.</summary>
     public static ImmutableArray<SafeFile> Judge(SessionInventory inventory, IReadOnlyList<VaultHolding> vaults)
     {
         ArgumentNullException.ThrowIfNull(inventory);
-        return [.. inventory.Files.Where(f => f.Standing is Standing.Inside or Standing.Outside).Select(f => new SafeFile(f, [.. vaults.Where(v => v.Holds(f, inventory.Folder))]))];
+        return [.. inventory.Files.Select(f => new SafeFile(f, [.. vaults.Where(v => v.Holds(f, inventory.Folder))]))];
     }
 
-    /// <summary>What they come to.</summary>
+    /// <summary>What those that are there come to.</summary>
     public static SafetyTally Tally(IEnumerable<SafeFile> files, int wanted)
     {
         ArgumentNullException.ThrowIfNull(files);
         var (onlyHere, few, safe, away) = ((Files: 0, Bytes: 0L), (Files: 0, Bytes: 0L), (Files: 0, Bytes: 0L), 0);
-        foreach (var file in files)
+        foreach (var file in files.Where(f => SafeFile.IsThere(f.File)))
         {
             var bytes = file.File.Bytes;
             if (file.Places <= 1)

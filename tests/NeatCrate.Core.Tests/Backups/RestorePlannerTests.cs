@@ -157,6 +157,11 @@ public sealed class RestorePlannerTests : IDisposable
         var damaged = vault with { Damaged = backup.Entries.Select(e => e.Hash).ToHashSet() };
         Assert.Equal(2, FileSafety.Tally(FileSafety.Judge(_session.Inventory(), [damaged]), 2).OnlyHere.Files);
         Assert.Equal(0, FileSafety.Tally(FileSafety.Judge(_session.Inventory(), []), 1).TooFew.Files);
+        // One that is gone is in the vault alone, and counts in no figure of what is there.
+        File.Delete(_session.Inside("Audio", "Cello 02.wav"));
+        var gone = FileSafety.Judge(_session.Inventory(), [vault]).Single(f => f.File.Standing == Standing.Missing);
+        Assert.Equal((1, "Vault"), (gone.Places, Assert.Single(gone.Vaults).Name));
+        Assert.Equal(1, FileSafety.Tally(FileSafety.Judge(_session.Inventory(), [vault]), 2).OnlyHere.Files);
     }
 
     public void Dispose() => _session.Dispose();

@@ -19,6 +19,9 @@ namespace NeatCrate.Core.Tests.Plans;
 /// <summary>A small session with one plan of a kind, ready to be applied again and again from the same start.</summary>
 internal sealed class PlanStory : IDisposable
 {
+    /// <summary>So many files are relinked in the story "relink many".</summary>
+    public const int ManyFiles = 500;
+
     private readonly SessionFixture _session = new();
     private readonly TempFolder _kept = new();
     private MemoryJournal _journal = new();
@@ -137,6 +140,21 @@ internal sealed class PlanStory : IDisposable
                 _session.Save(_session.Inside("Older documents", "Net Mender 2026-10-13_230000.otio"));
                 _session.Save();
                 return _session.PlanCopyIn();
+            case "relink many":
+            {
+                var files = Enumerable.Range(0, ManyFiles).Select(n => SessionFixture.Sound(Path.Combine(_session.Library, "old", $"bell {n:000}.wav"), 40, seed: n)).ToList();
+                foreach (var (n, file) in files.Index())
+                {
+                    _session.Place(file);
+                    if (n is ManyFiles / 3 or 2 * ManyFiles / 3)
+                    {
+                        _session.Save(_session.Inside("Older documents", $"Net Mender 2026-10-{10 + (n * 3 / ManyFiles)}_230000.otio"));
+                    }
+                }
+                _session.Save();
+                Directory.Move(Path.Combine(_session.Library, "old"), Path.Combine(_session.Library, "new"));
+                return Relink.RelinkPlannerTests.Plan(_session, [.. files.Select((f, n) => (f, $"new/{Path.GetFileName(f)}", n % 5 == 4 ? RelinkWay.PutBack : n % 5 == 3 ? RelinkWay.Repoint : RelinkWay.CopyIn))]);
+            }
             case "relink":
                 // Three files over three documents: one is copied in, one re-pointed, one put back.
                 string[] names = ["drum.wav", "bell.wav", "gull.wav"];

@@ -10,6 +10,7 @@ namespace NeatCrate.Core.Tests.Plans;
 public sealed class PowerCutTests
 {
     private const int MostCalls = 2000;
+    private const int LargeCuts = 8;
 
     public static TheoryData<string> Stories => [.. PlanStory.Names];
 
@@ -40,6 +41,28 @@ public sealed class PowerCutTests
             }
         }
         Assert.True(toBefore > 4 && toAfter > 0, $"{toBefore} led to before, {toAfter} to after");
+    }
+
+    /// <summary>500 files over three documents: the power is cut at moments all over the work.</summary>
+    [Fact]
+    public void APowerCutInALargeRelinkLeadsToBeforeOrAfter()
+    {
+        using var story = PlanStory.Of("relink many");
+        var counting = new PowerCutFiles(story.Root);
+        story.Journal().TryApply(story.Plan, files: counting);
+        var (calls, random, toBefore, toAfter) = (counting.Calls.Count, new Random(500), 0, 0);
+        Assert.True(calls > PlanStory.ManyFiles);
+        for (var n = 0; n < LargeCuts; n++)
+        {
+            // The last calls are those after which it is done.
+            var call = n < 2 ? calls - 1 - n : random.Next(calls);
+            Assert.True(CutAt(story, call, (Unflushed)(n % 4), out var cut));
+            Assert.All(cut.Recover(new QuickFiles()), r => Assert.True(r.Problem is null && r.Remains.IsEmpty, $"cut before call {call}: {r.Problem}"));
+            toBefore += story.IsBefore() ? 1 : 0;
+            toAfter += story.IsAfter() ? 1 : 0;
+            Assert.True(toBefore + toAfter == n + 1, $"cut before call {call}:\n{story.Difference()}");
+        }
+        Assert.True(toBefore > 2 && toAfter > 0, $"{toBefore} led to before, {toAfter} to after");
     }
 
     /// <summary>The power may go again while the restart puts things in order.</summary>

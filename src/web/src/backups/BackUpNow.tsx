@@ -1,4 +1,4 @@
-import { Button, Input, Select } from "antd";
+import { Button, Checkbox, Input, Select } from "antd";
 import type { Backups } from "../api/types";
 import { useDraft, useRemembered } from "../frame/kept";
 import { useTell } from "../frame/Tell";
@@ -13,6 +13,7 @@ export function BackUpNow({ id, backups }: { id: string; backups: Backups }) {
   const tell = useTell();
   const [note, setNote] = useDraft("backups note", "");
   const [wished, setVault] = useRemembered<string | null>("backups vault", null);
+  const [byContent, setByContent] = useDraft("backups by content", false);
   const there = backups.vaults.filter((v) => v.connected);
   const vault = there.find((v) => v.id === wished) ?? there[0];
   const isHeld = backups.recording !== null;
@@ -48,10 +49,7 @@ export function BackUpNow({ id, backups }: { id: string; backups: Backups }) {
           loading={full.isPending}
           onClick={() =>
             vault &&
-            full.mutate(
-              { vaultId: vault.id, note, byContent: false },
-              { onError: failed, onSuccess: () => setNote("") },
-            )
+            full.mutate({ vaultId: vault.id, note, byContent }, { onError: failed, onSuccess: () => setNote("") })
           }
         >
           Full backup now
@@ -73,6 +71,13 @@ export function BackUpNow({ id, backups }: { id: string; backups: Backups }) {
           </span>
         )}
       </span>
+      <Checkbox
+        checked={byContent}
+        onChange={(e) => setByContent(e.target.checked)}
+        title="Mostly only what changed is read, by size, time and number. This reads everything."
+      >
+        Read every file
+      </Checkbox>
     </div>
   );
 }

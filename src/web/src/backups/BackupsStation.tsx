@@ -127,7 +127,7 @@ export function BackupsStation({ inventory, run }: StationProps) {
             </p>
           ) : (
             <div className={css.book}>
-              <Logbook backups={data} chosen={chosen.map((v) => v.key)} onChoose={choose} />
+              <Logbook id={id} backups={data} chosen={chosen.map((v) => v.key)} onChoose={choose} />
               <ChosenVersions
                 id={id}
                 backups={data}

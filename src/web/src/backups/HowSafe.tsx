@@ -12,7 +12,7 @@ import { Choices } from "../frame/Choices";
 import { useDraft } from "../frame/kept";
 import type { StationProps } from "../plans/stationProps";
 import { inFixedOrder } from "../purge/fixedOrder";
-import { count, size } from "../words";
+import { count, size, standingWord } from "../words";
 import { BackUpNow } from "./BackUpNow";
 import css from "./backups.module.css";
 import { useFileHistory } from "./queries";
@@ -23,10 +23,15 @@ interface SafeRow extends FileEntry {
 
 const safeOf = (file: FileEntry) => (file as SafeRow).safe;
 
+/** What cannot be reached where it should stand: then a vault that holds it is the way back. */
+const lost = ({ file }: SafeFile) => file.standing === "Missing" || file.standing === "Away";
+
 const placesWord = (safe: SafeFile) =>
-  safe.places <= 1
-    ? "only here"
-    : `${safe.places}: here, ${safe.vaults.join(", ")}${safe.isAwayFromHouse ? " (away from the house)" : ""}`;
+  lost(safe)
+    ? `${standingWord[safe.file.standing]}; ${safe.vaults.length > 0 ? `${safe.vaults.join(", ")} holds it` : "no vault holds it"}`
+    : safe.places <= 1
+      ? "only here"
+      : `${safe.places}: here, ${safe.vaults.join(", ")}${safe.isAwayFromHouse ? " (away from the house)" : ""}`;
 
 const safeList: ListKind = {
   name: "safe",
@@ -38,7 +43,12 @@ const safeList: ListKind = {
       key: "places",
       width: "minmax(140px, 1.4fr)",
       title: "Verified places",
-      cell: (f) => (safeOf(f).places <= 1 ? <strong className="trouble">only here</strong> : placesWord(safeOf(f))),
+      cell: (f) =>
+        safeOf(f).places <= 1 && safeOf(f).vaults.length === 0 ? (
+          <strong className="trouble">{placesWord(safeOf(f))}</strong>
+        ) : (
+          placesWord(safeOf(f))
+        ),
       hint: (f) => placesWord(safeOf(f)),
     },
     seconds,

@@ -4,9 +4,11 @@ import type { Backups, Version } from "../api/types";
 import { count } from "../words";
 import css from "./backups.module.css";
 import { byDay, shareOfDay } from "./days";
+import { useComparison } from "./queries";
 import { versionLabel } from "./words";
 
 interface Props {
+  id: string;
   backups: Backups;
   /** Keys of the chosen versions, two at the most. */
   chosen: readonly string[];
@@ -18,7 +20,8 @@ const dayName = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numer
 const hours = [0, 6, 12, 18, 24];
 
 /** Days downwards, the hours of a day across: a small mark for each kept save, a tall one for a full backup, further places below. */
-export function Logbook({ backups, chosen, onChoose }: Props) {
+export function Logbook({ id, backups, chosen, onChoose }: Props) {
+  const [pointed, setPointed] = useState<Version | null>(null);
   const [most, setMost] = useState(daysAtFirst);
   const days = byDay(backups.versions);
   const order = backups.versions.map((v) => v.key);
@@ -62,6 +65,7 @@ export function Logbook({ backups, chosen, onChoose }: Props) {
                     version={version}
                     isChosen={chosen.includes(version.key)}
                     isReached={version.key === reached}
+                    onPoint={() => setPointed(version)}
                     onChoose={(e) => choose(version, e.shiftKey || e.ctrlKey || e.metaKey)}
                   />
                 ))}
@@ -83,6 +87,7 @@ export function Logbook({ backups, chosen, onChoose }: Props) {
           </li>
         ))}
       </ol>
+      <Pointed id={id} versions={backups.versions} version={pointed} />
       <p className={`${css.legend} quiet`}>
         <span>
           <i className={css.small} /> kept save
@@ -104,14 +109,35 @@ export function Logbook({ backups, chosen, onChoose }: Props) {
   );
 }
 
+/** What the mark at hand changed, against the version before it of the same document. */
+function Pointed({ id, versions, version }: { id: string; versions: readonly Version[]; version: Version | null }) {
+  const before = version
+    ? versions.slice(versions.indexOf(version) + 1).find((v) => v.document === version.document)
+    : undefined;
+  const comparison = useComparison(id, version && before ? before.key : undefined, version?.key, null);
+  return (
+    <p className={css.pointed} aria-live="polite">
+      {version ? (
+        <>
+          <strong>{versionLabel(version)}</strong>{" "}
+          {before ? (comparison.data?.sentence ?? comparison.error?.message ?? "") : "The first that is kept."}
+        </>
+      ) : (
+        <span className="quiet">Point at a mark to see what it changed against the one before.</span>
+      )}
+    </p>
+  );
+}
+
 interface MarkProps {
   version: Version;
   isChosen: boolean;
   isReached: boolean;
+  onPoint: () => void;
   onChoose: (e: MouseEvent) => void;
 }
 
-function Mark({ version, isChosen, isReached, onChoose }: MarkProps) {
+function Mark({ version, isChosen, isReached, onPoint, onChoose }: MarkProps) {
   const kind = version.kind === "Full" ? css.tall : css.small;
   return (
     <button
@@ -123,6 +149,8 @@ function Mark({ version, isChosen, isReached, onChoose }: MarkProps) {
       aria-label={versionLabel(version)}
       title={versionLabel(version)}
       tabIndex={isReached ? 0 : -1}
+      onMouseEnter={onPoint}
+      onFocus={onPoint}
       onClick={onChoose}
     />
   );
