@@ -32,7 +32,7 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
     public const string FolderName = SessionLayout.DocumentBackups;
 
     /// <summary>Name of the folder at the top of a shelf that is the second place.</summary>
-    public const string SecondFolderName = "Neat Crate document backups";
+    public const string SecondFolderName = SessionLayout.DocumentBackupsElsewhere;
 
     private const string NoteExtension = ".note.txt";
     private const string TemporaryPrefix = ".neat-crate-";

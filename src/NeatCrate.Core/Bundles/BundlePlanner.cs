@@ -129,7 +129,7 @@ public static class BundlePlanner
             {
                 _leftOut.Add($"{ByteText.Count(held.Count, "file")} that {(held.Count == 1 ? "is" : "are")} set aside");
             }
-            var (litter, apart) = (0, new List<string>());
+            var (litter, keptSaves, apart) = (0, 0, new List<string>());
             foreach (var file in SessionFolder.Files(_inventory.Folder, fault => apart.Add(Path.GetRelativePath(_inventory.Folder, fault.Path!)))
                 .OrderBy(f => f.Path, StringComparer.Ordinal))
             {
@@ -137,6 +137,11 @@ public static class BundlePlanner
                 if (Litter.IsFile(file.Name))
                 {
                     litter++;
+                    continue;
+                }
+                if (ShelfPath.IsWithin(relative, SessionLayout.DocumentBackups))
+                {
+                    keptSaves++;
                     continue;
                 }
                 if (ShelfPath.IsWithin(relative, layout.WaveformCache) || file.Name.StartsWith(".neat-crate-", StringComparison.Ordinal)
@@ -154,6 +159,10 @@ public static class BundlePlanner
             if (litter > 0)
             {
                 _leftOut.Add($"{ByteText.Count(litter, "file")} that systems leave behind, as .DS_Store and Thumbs.db");
+            }
+            if (keptSaves > 0)
+            {
+                _leftOut.Add($"kept saves of the document, in '{SessionLayout.DocumentBackups}'");
             }
             if (apart.Count > 0)
             {

@@ -266,7 +266,7 @@ public static class TrimPlanner
         private bool Travels(SessionEntry entry)
         {
             var relative = Path.GetRelativePath(_inventory.Folder, entry.Path);
-            return !Litter.IsFile(entry.Name) && !ShelfPath.IsWithin(relative, _inventory.Layout.WaveformCache) && !entry.Name.StartsWith(".neat-crate-", StringComparison.Ordinal)
+            return !Litter.IsFile(entry.Name) && !ShelfPath.IsWithin(relative, _inventory.Layout.WaveformCache) && !ShelfPath.IsWithin(relative, SessionLayout.DocumentBackups) && !entry.Name.StartsWith(".neat-crate-", StringComparison.Ordinal)
                 && !_inventory.Held.Files.Any(h => Path.Combine(HoldingPlace.FolderName, h.Held) == relative);
         }
 

@@ -42,9 +42,16 @@ public static class SessionFolder
         return name.Length > 0 && name[0] != '.' && Path.GetExtension(name).Equals(DocumentExtension, StringComparison.OrdinalIgnoreCase);
     }
 
-    /// <summary>True when a document stands at the top level. A folder that cannot be opened shows none, and says so when it is.</summary>
+    /// <summary>
+    /// True when a document stands at the top level. A folder that cannot be opened shows none, and says so when it is; one of kept
+    /// states is no session, whatever it holds.
+    /// </summary>
     public static bool HoldsDocument(string folder)
     {
+        if (Path.GetFileName(folder) == SessionLayout.DocumentBackups || Path.GetFileName(Path.GetDirectoryName(folder)) == SessionLayout.DocumentBackupsElsewhere)
+        {
+            return false;
+        }
         try
         {
             return Documents(folder).Count > 0;

@@ -18,6 +18,9 @@ public sealed record SessionLayout(
     /// <summary>Where kept states of the documents go, out of everything else.</summary>
     public const string DocumentBackups = "Document backups";
 
+    /// <summary>At the top of the shelf that is the second place of kept states: a folder for each session below it.</summary>
+    public const string DocumentBackupsElsewhere = "Neat Crate document backups";
+
     /// <summary>The layout that a session gets when nobody says otherwise.</summary>
     public static SessionLayout Default { get; } = new(Others: ["Notes"]);
 

@@ -18,6 +18,7 @@ const order = [
   "files",
   "copy-in",
   "relink",
+  "backups",
   "purge",
   "set-up",
   "adopt",

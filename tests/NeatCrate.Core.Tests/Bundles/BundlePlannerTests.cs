@@ -48,6 +48,18 @@ public sealed partial class BundlePlannerTests : IDisposable
     }
 
     /// <summary>Checks by tools that are not ours: Info-ZIP's unzip -t, 7-Zip is not needed; GNU sha512sum -c on the manifests.</summary>
+    /// <summary>Kept saves are one's own way back, and nobody else's; the slip says that they stayed.</summary>
+    [Fact]
+    public void KeptSavesStayHome()
+    {
+        _session.Save();
+        Directory.CreateDirectory(_session.Inside("Document backups"));
+        File.Copy(_session.DocumentPath, _session.Inside("Document backups", "261014 Net Mender 2026-10-14_200000.otio"));
+        var contents = Assert.IsType<PackBundleStep>(Assert.Single(Plan().Steps)).Contents;
+        Assert.DoesNotContain(contents.Entries, e => e.PayloadPath.Contains("Document backups", StringComparison.Ordinal));
+        Assert.Contains("kept saves of the document", System.Text.Encoding.UTF8.GetString(contents.SlipText), StringComparison.Ordinal);
+    }
+
     [Fact]
     public void UnzipAndSha512sumAgreeWithTheBundle()
     {

@@ -106,23 +106,23 @@ internal sealed class PlanStory : IDisposable
                 return SetUpPlanner.Plan(new SetUpRequest(
                     Guid.NewGuid(), "261020 Tar and Twine", _session.Shelves[0], "", new SessionSettings(), new SessionLayout(Others: ["Notes/Charts"]), ["Voice"], []));
             case "bring back" or "bring a session back":
-            {
-                Directory.CreateDirectory(_session.Inside("Bounces"));
-                _session.Place(Inside("Cello 01.wav", 1)).Place(Inside("Cello 02.wav", 2)).Save();
-                var store = new FolderStore(Path.Combine(_session.Outbox, VaultNames.FolderName), new QuickFiles());
-                var backup = new BackupWriter(new BackupVault(store), new QuickFiles(), new Vault.ContentNotes())
-                    .Write(SessionBackup.Request(_session.SessionId, _session.Inventory(), [_session.Inside("Bounces")], false, DateTimeOffset.UnixEpoch), null, cancel).Manifest;
-                File.Delete(_session.Inside("Audio", "Cello 01.wav"));
-                Inside("Cello 02.wav", 3);
-                return kind == "bring back"
-                    ? RestorePlanner.Files(_session.SessionId, _session.Inventory(), backup, store, ["Audio/Cello 01.wav", "Audio/Cello 02.wav"], (_, _) => false)
-                    : RestorePlanner.Whole(backup, store, _session.Card, "back", [_session.Folder]);
-            }
+                {
+                    Directory.CreateDirectory(_session.Inside("Bounces"));
+                    _session.Place(Inside("Cello 01.wav", 1)).Place(Inside("Cello 02.wav", 2)).Save();
+                    var store = new FolderStore(Path.Combine(_session.Outbox, VaultNames.FolderName), new QuickFiles());
+                    var backup = new BackupWriter(new BackupVault(store), new QuickFiles(), new Vault.ContentNotes())
+                        .Write(SessionBackup.Request(_session.SessionId, _session.Inventory(), [_session.Inside("Bounces")], false, DateTimeOffset.UnixEpoch), null, cancel).Manifest;
+                    File.Delete(_session.Inside("Audio", "Cello 01.wav"));
+                    Inside("Cello 02.wav", 3);
+                    return kind == "bring back"
+                        ? RestorePlanner.Files(_session.SessionId, _session.Inventory(), backup, store, ["Audio/Cello 01.wav", "Audio/Cello 02.wav"], (_, _) => false)
+                        : RestorePlanner.Whole(backup, store, _session.Card, "back", [_session.Folder]);
+                }
             case "bring tracks back":
-            {
-                _session.Place(Inside("Cello 01.wav", 1), "Cello").Save();
-                return RestorePlanner.Tracks(_session.SessionId, _session.Inventory(), File.ReadAllBytes(_session.DocumentPath), new DateTime(2026, 10, 14), ["Cello"]);
-            }
+                {
+                    _session.Place(Inside("Cello 01.wav", 1), "Cello").Save();
+                    return RestorePlanner.Tracks(_session.SessionId, _session.Inventory(), File.ReadAllBytes(_session.DocumentPath), new DateTime(2026, 10, 14), ["Cello"]);
+                }
             case "settings":
                 _session.Save();
                 File.SetUnixFileMode(_session.DocumentPath, UnixFileMode.UserRead | UnixFileMode.UserWrite);
@@ -141,20 +141,20 @@ internal sealed class PlanStory : IDisposable
                 _session.Save();
                 return _session.PlanCopyIn();
             case "relink many":
-            {
-                var files = Enumerable.Range(0, ManyFiles).Select(n => SessionFixture.Sound(Path.Combine(_session.Library, "old", $"bell {n:000}.wav"), 40, seed: n)).ToList();
-                foreach (var (n, file) in files.Index())
                 {
-                    _session.Place(file);
-                    if (n is ManyFiles / 3 or 2 * ManyFiles / 3)
+                    var files = Enumerable.Range(0, ManyFiles).Select(n => SessionFixture.Sound(Path.Combine(_session.Library, "old", $"bell {n:000}.wav"), 40, seed: n)).ToList();
+                    foreach (var (n, file) in files.Index())
                     {
-                        _session.Save(_session.Inside("Older documents", $"Net Mender 2026-10-{10 + (n * 3 / ManyFiles)}_230000.otio"));
+                        _session.Place(file);
+                        if (n is ManyFiles / 3 or 2 * ManyFiles / 3)
+                        {
+                            _session.Save(_session.Inside("Older documents", $"Net Mender 2026-10-{10 + (n * 3 / ManyFiles)}_230000.otio"));
+                        }
                     }
+                    _session.Save();
+                    Directory.Move(Path.Combine(_session.Library, "old"), Path.Combine(_session.Library, "new"));
+                    return Relink.RelinkPlannerTests.Plan(_session, [.. files.Select((f, n) => (f, $"new/{Path.GetFileName(f)}", n % 5 == 4 ? RelinkWay.PutBack : n % 5 == 3 ? RelinkWay.Repoint : RelinkWay.CopyIn))]);
                 }
-                _session.Save();
-                Directory.Move(Path.Combine(_session.Library, "old"), Path.Combine(_session.Library, "new"));
-                return Relink.RelinkPlannerTests.Plan(_session, [.. files.Select((f, n) => (f, $"new/{Path.GetFileName(f)}", n % 5 == 4 ? RelinkWay.PutBack : n % 5 == 3 ? RelinkWay.Repoint : RelinkWay.CopyIn))]);
-            }
             case "relink":
                 // Three files over three documents: one is copied in, one re-pointed, one put back.
                 string[] names = ["drum.wav", "bell.wav", "gull.wav"];

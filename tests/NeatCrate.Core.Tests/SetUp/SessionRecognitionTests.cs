@@ -52,4 +52,21 @@ public sealed class SessionRecognitionTests : IDisposable
         Directory.Move(_session.Folder, Path.Combine(_session.Outbox, "sent"));
         Assert.Empty(Look(lost));
     }
+
+    /// <summary>Kept saves of a session, in the folder or at the second place, hold its identity and are not the session.</summary>
+    [Fact]
+    public void KeptSavesAreNotTheSession()
+    {
+        var lost = Lost(true);
+        var moved = Path.Combine(_session.Drive, "moved");
+        Directory.Move(_session.Folder, moved);
+        foreach (var folder in new[] { Path.Combine(moved, "Document backups"), Path.Combine(_session.Card, "Neat Crate document backups", SessionFixture.Name) })
+        {
+            Directory.CreateDirectory(folder);
+            File.Copy(Path.Combine(moved, SessionFixture.Name + ".otio"), Path.Combine(folder, SessionFixture.Name + " 2026-10-14_200000.otio"));
+        }
+        Assert.Equal([moved], Assert.Single(Look(lost)).Folders);
+        File.Delete(Path.Combine(moved, SessionFixture.Name + ".otio"));
+        Assert.Empty(Look(lost));
+    }
 }

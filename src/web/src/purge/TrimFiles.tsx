@@ -8,6 +8,7 @@ import { type ListKind, name, seconds } from "../files/columns";
 import { FileList } from "../files/FileList";
 import { WithTag } from "../files/FilesWithTag";
 import { ActiveFile } from "../files/FileTag";
+import { inFixedOrder } from "../files/fixedOrder";
 import { Choices } from "../frame/Choices";
 import { Field } from "../frame/Field";
 import { useDraft, useRemembered } from "../frame/kept";
@@ -17,7 +18,6 @@ import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { size } from "../words";
-import { inFixedOrder } from "./fixedOrder";
 import css from "./purge.module.css";
 
 interface TrimRow extends TrimmableFile {

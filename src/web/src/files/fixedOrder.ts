@@ -1,7 +1,7 @@
 import type { Part, Parts } from "../api/parts";
 import type { FileEntry } from "../api/types";
-import type { ListKind } from "../files/columns";
-import type { FileRows } from "../files/useFiles";
+import type { ListKind } from "./columns";
+import type { FileRows } from "./useFiles";
 
 /** Rows of a list that the server gives in one order, neither grouped nor narrowed. */
 export const inFixedOrder = <P extends Part<FileEntry>>(parts: Parts<P, FileEntry>, kind: ListKind): FileRows => ({
