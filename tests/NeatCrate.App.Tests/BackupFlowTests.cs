@@ -270,6 +270,24 @@ public sealed class BackupFlowTests : IAsyncLifetime
         await App.Until(Backups, b => Versions(b, "Full").Count == 2, Cancel);
     }
 
+    /// <summary>A vault that somebody deleted holds nothing, and one that cannot be looked into keeps nobody from their sessions.</summary>
+    [Fact]
+    public async Task AVaultThatIsGoneIsNoPlace()
+    {
+        await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
+        await FullBackup();
+        var folder = Path.Combine(Vault, "Neat Crate vault");
+        Directory.Move(folder, folder + " elsewhere");
+        await App.Until(Backups, b => b["status"]!["safety"]!["onlyHere"]!["files"]!.GetValue<int>() == 2 && Versions(b, "Full").Count == 0, Cancel);
+        // What was known of it waits for it.
+        Directory.Move(folder + " elsewhere", folder);
+        await App.Until(Backups, b => b["status"]!["safety"]!["onlyHere"]!["files"]!.GetValue<int>() == 0 && Versions(b, "Full").Count == 1, Cancel);
+        Directory.Delete(Path.Combine(folder, "backups"), recursive: true);
+        File.CreateSymbolicLink(Path.Combine(folder, "backups"), Path.Combine(folder, "backups"));
+        var label = (await App.Get("/api/sessions", Cancel))[0]!;
+        Assert.NotEqual("Unreadable", Text(label, "attention"));
+    }
+
     [Fact]
     public async Task KeptStatesAreThinnedOutByAPlanThatNamesThem()
     {

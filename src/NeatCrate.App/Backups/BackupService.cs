@@ -89,12 +89,19 @@ public sealed class BackupService(
             Note = work.Note,
             ByContent = work.ByContent,
             OnlyIfChanged = work.OnlyIfChanged,
+            Damaged = [.. choices.OfVault(work.Vault.Id).Damaged.Select(d => VaultNames.TryHash(d, out var hash) ? hash : (ContentHash?)null).OfType<ContentHash>()],
         };
         job.BeginAnew();
         try
         {
             var result = new BackupWriter(vault, files, contents).Write(request, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, Path.GetFileName(p.Current)), job.Cancel);
             var header = result.Manifest.Header;
+            if (request.Damaged.Count > 0)
+            {
+                // What was written again is whole; what this session does not hold is damaged still.
+                var whole = result.Manifest.Entries.Select(e => VaultNames.Of(e.Hash)).ToHashSet(StringComparer.Ordinal);
+                choices.Change(work.Vault.Id, r => r with { Damaged = [.. r.Damaged.Where(d => !whole.Contains(d))] });
+            }
             if (result.Name is null)
             {
                 return new WorkEnd(JobState.Done, $"Nothing is otherwise than in the backup of {header.Made.ToLocalTime():yyyy-MM-dd HH:mm}, so none was made.");
@@ -112,6 +119,8 @@ public sealed class BackupService(
             vaults.Reread(work.Vault);
         }
     }
+
+    private void TellFailed(FullBackup work, string what) => notices.Tell(work.Row.Id, $"The backup of '{Path.GetFileName(work.Row.Folder)}' into '{work.Vault.Name}' that was due failed. {what}");
 
     private WorkEnd Run(VaultChecking work, Job job)
     {
@@ -228,7 +237,19 @@ public sealed class BackupService(
 
         public override string WhenFailed(Exception cause) => "The backup was not made. " + Problems.Describe(cause).Title + " What is in the vault by now stays, and the next one goes on from there.";
 
-        public override WorkEnd Run(Job job) => service.Run(this, job);
+        public override WorkEnd Run(Job job)
+        {
+            try
+            {
+                return service.Run(this, job);
+            }
+            catch (Exception e) when (onlyIfChanged && e is not OperationCanceledException)
+            {
+                // Nobody pressed a button for it, so nobody looks whether it went well.
+                service.TellFailed(this, WhenFailed(e));
+                throw;
+            }
+        }
     }
 
     private sealed class VaultChecking(BackupService service, Shelf vault, long? share) : Work(JobWork.Check, $"Check {(share is null ? "the vault" : "a share of the vault")} '{vault.Name}'")

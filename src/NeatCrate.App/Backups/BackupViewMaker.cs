@@ -6,6 +6,7 @@ using NeatCrate.App.Words;
 using NeatCrate.Core.Backups;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
 using NeatCrate.Core.Vault;
 using NeatCrate.Core.Words;
 using NeatCrate.Store;
@@ -32,7 +33,7 @@ public sealed class BackupViewMaker(
                 var (record, all) = (choices.OfVault(v.Id), vaults.In(v));
                 return new VaultView(
                     v.Id, v.Name, v.IsConnected, v.FreeBytes, all.Count(b => VaultService.IsOf(b, row)), all.Length, all.Length > 0 || Directory.Exists(vaults.StoreOf(v).Place), record.IsAwayFromHouse, record.Checked,
-                    record.CheckedWhole, [.. record.Damaged], v.IsConnected && FileFacts.AreOnOneDrive(v.Root, row.Folder));
+                    record.CheckedWhole, [.. record.Damaged], v.IsConnected && FileFacts.AreOnOneDrive(v.Root, row.Folder), vaults.ProblemOf(v) is { } problem ? Sentences.Of(problem) : null);
             })],
             [.. versions.Of(row).Select(v => View(v, inventory.Current))],
             guard.What);
@@ -92,16 +93,23 @@ public sealed class BackupViewMaker(
         {
             return new VersionView(
                 version.Key, VersionKind.Document, version.Saved, version.Document, state.Kept.Note, state.Kept.Bytes, null, null, null, state.IsHere, state.IsInSecond, null, false,
-                current is not null && Path.GetFileName(current.Path) == version.Document && current.Identity.Bytes == state.Kept.Bytes && SavedAt(current) == state.Kept.Saved);
+                current is not null && Path.GetFileName(current.Path) == version.Document && current.Identity.Bytes == state.Kept.Bytes && IdentityOf(state) == current.Identity);
         }
         var (shelf, header) = (version.Full!.Shelf, version.Full.Backup.Header!);
         return new VersionView(version.Key, VersionKind.Full, version.Saved, version.Document, header.Note, header.Bytes, header.NewBytes, header.Files, header.LeftOut.Length, false, false, shelf.Name, !shelf.IsConnected, false);
     }
 
-    private static DateTime SavedAt(InventoryDocument document)
+    private static ByteIdentity? IdentityOf(PlacedState state)
     {
-        var saved = document.ModifiedUtc.ToLocalTime();
-        return new DateTime(saved.Year, saved.Month, saved.Day, saved.Hour, saved.Minute, saved.Second, DateTimeKind.Unspecified);
+        try
+        {
+            return state.Place.IdentityOf(state.Kept);
+        }
+        catch (FaultException)
+        {
+            // It went in this moment, or cannot be read: then nobody can say that it is the same.
+            return null;
+        }
     }
 
     /// <summary>What thinning the kept states of a session's documents out would do.</summary>

@@ -50,8 +50,9 @@ public sealed record BackupStatusView(
 /// <param name="IsBegun">Whether there is a vault on the shelf yet.</param>
 /// <param name="Damaged">What was found damaged and could not be mended.</param>
 /// <param name="SharesDrive">True where it is on the same drive as the session: then one drive's end takes both.</param>
+/// <param name="Problem">Why it cannot be looked into now; null where it can, or is away.</param>
 public sealed record VaultView(
-    Guid Id, string Name, bool Connected, long? FreeBytes, int Backups, int AllBackups, bool IsBegun, bool IsAwayFromHouse, DateTimeOffset? Checked, DateTimeOffset? CheckedWhole, string[] Damaged, bool SharesDrive);
+    Guid Id, string Name, bool Connected, long? FreeBytes, int Backups, int AllBackups, bool IsBegun, bool IsAwayFromHouse, DateTimeOffset? Checked, DateTimeOffset? CheckedWhole, string[] Damaged, bool SharesDrive, string? Problem);
 
 /// <summary>How a session is to be backed up.</summary>
 public sealed record BackupChoiceView(

@@ -161,6 +161,12 @@ public sealed partial class DocumentKeeper(
 
     private void CatchUp(SessionRow session, Watched watched, bool isDue, CancellationToken cancel)
     {
+        if (choices.Of(session.Id).SecondShelf is null)
+        {
+            // Looked at four times a second: mostly there is none.
+            watched.SecondWasThere = false;
+            return;
+        }
         var isThere = places.Of(session).SecondThere is not null;
         var isBack = isThere && !watched.SecondWasThere;
         watched.SecondWasThere = isThere;

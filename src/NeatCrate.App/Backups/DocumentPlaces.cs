@@ -25,8 +25,12 @@ public sealed record KeptPlaces(KeptDocuments Own, KeptDocuments Session, KeptDo
 /// <param name="Kept">The state.</param>
 /// <param name="IsHere">True where it is in the session folder, or in our own.</param>
 /// <param name="IsInSecond">True where the second place holds it.</param>
-/// <param name="Path">Absolute path of one of its files.</param>
-public sealed record PlacedState(KeptDocument Kept, bool IsHere, bool IsInSecond, string Path);
+/// <param name="Place">A place that holds it.</param>
+public sealed record PlacedState(KeptDocument Kept, bool IsHere, bool IsInSecond, KeptDocuments Place)
+{
+    /// <summary>Absolute path of it in that place.</summary>
+    public string Path => System.IO.Path.Combine(Place.Folder, Kept.Name);
+}
 
 /// <summary>What is kept of a session's documents.</summary>
 /// <param name="States">The states, the newest last.</param>
@@ -40,6 +44,19 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
     private const string SecondKnown = "second place ";
 
     private readonly ConcurrentDictionary<(string Folder, string Root), KeptDocuments> _kept = new();
+
+    /// <summary>What a place holds; null where it cannot be looked into now. Whoever keeps something there says so.</summary>
+    private static ImmutableArray<KeptDocument>? AllOf(KeptDocuments place)
+    {
+        try
+        {
+            return place.All();
+        }
+        catch (FaultException)
+        {
+            return null;
+        }
+    }
 
     private Clashes? _clashing;
 
@@ -73,19 +90,19 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
         var here = new Dictionary<string, (KeptDocument Kept, KeptDocuments Place)>(StringComparer.Ordinal);
         foreach (var place in Directory.Exists(session.Folder) ? new[] { places.Own, places.Session } : [places.Own])
         {
-            foreach (var kept in place.All())
+            foreach (var kept in AllOf(place) ?? [])
             {
                 here[kept.Name] = (kept, place);
             }
         }
-        ImmutableArray<KeptDocument>? second = places.SecondThere?.All();
+        ImmutableArray<KeptDocument>? second = places.SecondThere is { } there ? AllOf(there) : null;
         HashSet<string>? inSecond = second?.Select(k => k.Name).ToHashSet(StringComparer.Ordinal);
         if (inSecond is null && places.Second is not null)
         {
             inSecond = settings.Read<SecondHeld>(SecondKnown + session.Id)?.Names.ToHashSet(StringComparer.Ordinal);
         }
-        var states = here.Values.Select(h => new PlacedState(h.Kept, true, inSecond?.Contains(h.Kept.Name) ?? false, Path.Combine(h.Place.Folder, h.Kept.Name)))
-            .Concat((second ?? []).Where(k => !here.ContainsKey(k.Name)).Select(k => new PlacedState(k, false, true, Path.Combine(places.Second!.Folder, k.Name))))
+        var states = here.Values.Select(h => new PlacedState(h.Kept, true, inSecond?.Contains(h.Kept.Name) ?? false, h.Place))
+            .Concat((second ?? []).Where(k => !here.ContainsKey(k.Name)).Select(k => new PlacedState(k, false, true, places.Second!)))
             .OrderBy(s => s.Kept.Saved).ThenBy(s => s.Kept.Name.Length).ThenBy(s => s.Kept.Name, StringComparer.Ordinal).ToImmutableArray();
         var behind = places.Second is null ? [] : states.Where(s => !s.IsInSecond).ToList();
         return new KeptStates(states, places.Second is null ? null : behind.Count, behind.Count == 0 ? null : behind[0].Kept.Saved);

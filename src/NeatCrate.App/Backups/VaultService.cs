@@ -20,7 +20,12 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
 
     private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(2);
 
+    private static readonly TimeSpan Moment = TimeSpan.FromMilliseconds(200);
+
     private readonly ConcurrentDictionary<Guid, Known> _known = new();
+    private Seen? _all;
+
+    private sealed record Seen(long Looked, IReadOnlyList<Shelf> Shelves);
 
     private sealed class Known
     {
@@ -34,11 +39,23 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
 
         public ImmutableArray<ListedBackup> Backups { get; set; } = [];
 
+        public bool IsThere { get; set; }
+
+        public Fault? Problem { get; set; }
+
         public (long Revision, HashSet<ContentHash> All)? Contents { get; set; }
     }
 
-    /// <summary>The shelves that hold vaults, connected or away.</summary>
-    public IReadOnlyList<Shelf> All() => [.. shelves.All().Where(s => s.Kind == ShelfKind.Vault)];
+    /// <summary>The shelves that hold vaults, connected or away, as they were a moment ago at the most: for all sessions at once they are asked for hundreds of times.</summary>
+    public IReadOnlyList<Shelf> All()
+    {
+        var known = _all;
+        if (known is null || time.GetElapsedTime(known.Looked) > Moment)
+        {
+            _all = known = new Seen(time.GetTimestamp(), [.. shelves.All().Where(s => s.Kind == ShelfKind.Vault)]);
+        }
+        return known.Shelves;
+    }
 
     /// <summary>A shelf that holds a vault.</summary>
     /// <exception cref="NotKnownException">There is none with this identity.</exception>
@@ -94,6 +111,14 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
         return Look(shelf, false);
     }
 
+    /// <summary>Why a vault that is connected cannot be looked into; null where it can.</summary>
+    public Fault? ProblemOf(Shelf shelf)
+    {
+        ArgumentNullException.ThrowIfNull(shelf);
+        Look(shelf, false);
+        return shelf.IsConnected ? _known[shelf.Id].Problem : null;
+    }
+
     /// <summary>Looks at a vault at once, after something was written to it.</summary>
     public void Reread(Shelf shelf)
     {
@@ -106,7 +131,7 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
     {
         var record = choices.OfVault(s.Id);
         var remembered = Remembered(s.Id);
-        var newest = Look(s, false).Where(b => IsOf(b, session)).Take(MostAsked).Select(b => remembered.Manifest(b.Name));
+        var newest = Look(s, false).Where(b => IsOf(b, session)).Take(MostAsked).Select(b => ManifestOf(remembered, b)).OfType<BackupManifest>();
         return VaultHolding.Of(s.Id, s.Name, record.IsAwayFromHouse, newest, record.Damaged.Where(d => VaultNames.TryHash(d, out _)).Select(d => VaultNames.TryHash(d, out var hash) ? hash : default).ToHashSet());
     }).Where(h => h.Entries.Count + h.Outside.Count > 0)];
 
@@ -125,9 +150,22 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
             if (known.Contents is not { } contents || contents.Revision != known.Revision)
             {
                 var remembered = Remembered(shelf.Id);
-                known.Contents = contents = (known.Revision, backups.Where(b => b.Problem is null).SelectMany(b => remembered.Manifest(b.Name).Entries).Select(e => e.Hash).ToHashSet());
+                known.Contents = contents = (known.Revision, backups.Select(b => ManifestOf(remembered, b)).OfType<BackupManifest>().SelectMany(m => m.Entries).Select(e => e.Hash).ToHashSet());
             }
             return contents.All;
+        }
+    }
+
+    /// <summary>A manifest as it was remembered; one that is damaged here, too, holds nothing that anybody could count on.</summary>
+    private static BackupManifest? ManifestOf(BackupVault remembered, ListedBackup backup)
+    {
+        try
+        {
+            return remembered.Manifest(backup.Name);
+        }
+        catch (FaultException)
+        {
+            return null;
         }
     }
 
@@ -146,11 +184,23 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
             {
                 return known.Backups;
             }
-            var remembered = Remembered(shelf.Id);
-            var changed = shelf.IsConnected && TakeIn(StoreOf(shelf), remembered.Store);
-            if (changed || isDue || !known.HasLooked)
+            var (remembered, vault, changed) = (Remembered(shelf.Id), StoreOf(shelf), false);
+            // A drive without its vault, or another drive in its place, holds nothing; what was known of it waits for it.
+            var isThere = !shelf.IsConnected || Directory.Exists(vault.Place);
+            try
             {
-                known.Backups = remembered.Backups();
+                changed = shelf.IsConnected && isThere && TakeIn(vault, remembered.Store);
+                known.Problem = null;
+            }
+            catch (Exception e) when (FaultException.Of(e, vault.Place) is not null)
+            {
+                // A vault that cannot be looked into must not keep anybody from their sessions; it is told with the vault.
+                known.Problem = FaultException.Of(e, vault.Place);
+            }
+            if (changed || isDue || !known.HasLooked || isThere != known.IsThere)
+            {
+                known.Backups = isThere ? remembered.Backups() : [];
+                known.IsThere = isThere;
                 known.Revision++;
             }
             (known.Looked, known.HasLooked) = (time.GetTimestamp(), true);
@@ -161,11 +211,6 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
     /// <summary>Takes in the manifests that a vault has now. One that is damaged there stays as it was known.</summary>
     private static bool TakeIn(FolderStore vault, IObjectStore remembered)
     {
-        if (!Directory.Exists(vault.Place))
-        {
-            // No vault yet, or a drive without it in its place: what was known stays known.
-            return false;
-        }
         var (there, here) = (Manifests(vault), Manifests(remembered));
         var changed = false;
         foreach (var (name, bytes) in there.Where(t => !here.ContainsKey(t.Key)))

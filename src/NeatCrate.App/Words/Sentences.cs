@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.Vault;
 using NeatCrate.Core.Words;
 
 namespace NeatCrate.App.Words;
@@ -169,6 +170,7 @@ public static class Sentences
             FaultCode.PlaceNotEmpty => $"The folder '{fault.Path}' is not empty. A session comes back into an empty place, so that nothing is mixed.",
             FaultCode.RestoreIntoSession => $"The place lies in the session '{fault.Path}'. Choose one outside of it.",
             FaultCode.BackupLeftOut => $"The backup was made without {List(fault.Names)}, which could not be read.",
+            FaultCode.PointsAtWhatCameBack => $"{ByteText.Count(fault.Count ?? 0, "file")} that stood outside {(fault.Count == 1 ? "is" : "are")} no longer there: {(fault.Count == 1 ? "it comes" : "they come")} back in '{BackupManifest.OutsideFolder}', and {List(fault.Names)} {(fault.Names.Length == 1 ? "points" : "point")} there.",
             FaultCode.TracksNotTaken => $"No track can be put into the document '{fault.Name}'.",
             FaultCode.HoldingListUnusable => $"The list of what is set aside, '{fault.Path}', cannot be used: {Said(fault)} Nothing counts as set aside until it can; the files are where they are.",
             FaultCode.HeldFileGone => $"'{fault.Name}' is no longer where it was set aside.",

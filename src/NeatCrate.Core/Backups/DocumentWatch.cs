@@ -67,7 +67,4 @@ public sealed class DocumentWatch(TimeSpan settled)
             state.UnkeptSince = null;
         }
     }
-
-    /// <summary>True while a document's state in sight was not kept yet.</summary>
-    public bool IsWaiting => _states.Values.Any(s => s.UnkeptSince is not null);
 }

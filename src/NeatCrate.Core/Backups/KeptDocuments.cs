@@ -26,7 +26,8 @@ public sealed record KeptDocument(string Name, string Document, DateTime Saved, 
 /// <param name="folder">Absolute path; made with the first one.</param>
 /// <param name="root">A folder above it that must be there: the session's, or the shelf's.</param>
 /// <param name="files">The durable layer.</param>
-public sealed partial class KeptDocuments(string folder, string root, IDurableFiles files)
+/// <param name="time">The clock; the system's where none is given.</param>
+public sealed partial class KeptDocuments(string folder, string root, IDurableFiles files, TimeProvider? time = null)
 {
     /// <summary>Name of the folder in a session folder.</summary>
     public const string FolderName = SessionLayout.DocumentBackups;
@@ -98,7 +99,7 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
             kept = Holding(identity) ?? other?.Holding(identity);
             if (kept is null)
             {
-                kept = Write($"{stem} {BackupVault.Stamp(facts.ModifiedUtc.ToLocalTime())}", extension, from, document, facts, identity);
+                kept = Write($"{stem} {BackupVault.Stamp(SavedAt(Path.GetFileName(document), facts, other))}", extension, from, document, facts, identity);
                 if (kept is null)
                 {
                     return false;
@@ -167,13 +168,6 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
         }
     }
 
-    /// <summary>What another place keeps and this one does not.</summary>
-    public static ImmutableArray<KeptDocument> Behind(IEnumerable<KeptDocument> here, IEnumerable<KeptDocument> there)
-    {
-        var names = there.Select(k => (k.Name, k.Bytes)).ToHashSet();
-        return [.. here.Where(k => !names.Contains((k.Name, k.Bytes)))];
-    }
-
     /// <summary>Names of what stands for a kept state on disk, its note included.</summary>
     public static IEnumerable<string> FilesOf(KeptDocument kept)
     {
@@ -181,13 +175,30 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
         return kept.Note is null ? [kept.Name] : [kept.Name, kept.Name + NoteExtension];
     }
 
-    private KeptDocument? Holding(ByteIdentity identity) => All().LastOrDefault(k => k.Bytes == identity.Bytes && IdentityOf(k) == identity);
-
-    private ByteIdentity IdentityOf(KeptDocument kept) => _identities.GetOrAdd(kept.Name, name =>
+    /// <summary>
+    /// When a state was saved: the time of the document's last change. Where that was put back before a state that is kept already, or
+    /// lies ahead of the clock, it says nothing, and the time is now: what was saved last stands last.
+    /// </summary>
+    private DateTime SavedAt(string document, FileFacts facts, KeptDocuments? other)
     {
-        using var source = files.OpenSource(Path.Combine(folder, name));
-        return Identify(source, name, null);
-    });
+        var (saved, now) = (facts.ModifiedUtc.ToLocalTime(), (time ?? TimeProvider.System).GetLocalNow().DateTime);
+        var last = All().Concat(other?.All() ?? []).Where(k => k.Document == document).Select(k => k.Saved).DefaultIfEmpty(DateTime.MinValue).Max();
+        return saved.AddSeconds(1) < last || saved > now.AddSeconds(2) ? now : saved;
+    }
+
+    /// <summary>The identity of a kept state's bytes. What is kept never changes, so each is read once.</summary>
+    /// <exception cref="FaultException">It cannot be read.</exception>
+    public ByteIdentity IdentityOf(KeptDocument kept)
+    {
+        ArgumentNullException.ThrowIfNull(kept);
+        return _identities.GetOrAdd(kept.Name, name =>
+        {
+            using var source = files.OpenSource(Path.Combine(folder, name));
+            return Identify(source, name, null);
+        });
+    }
+
+    private KeptDocument? Holding(ByteIdentity identity) => All().LastOrDefault(k => k.Bytes == identity.Bytes && IdentityOf(k) == identity);
 
     private bool IsStill(string path, FileFacts facts) => files.Look(path) is { } now && now == facts;
 
@@ -320,7 +331,14 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
             throw new FaultException(FaultCode.RootGone, root);
         }
         MakeFolder(parent);
-        files.MakeFolder(path);
+        try
+        {
+            files.MakeFolder(path);
+        }
+        catch (FaultException e) when (e.Fault.Code == FaultCode.NameTaken && files.Look(path) is { Kind: EntryKind.Folder })
+        {
+            // Another session's saves came first, in this moment.
+        }
         files.FlushFolder(parent);
     }
 

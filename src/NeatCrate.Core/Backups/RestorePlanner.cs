@@ -173,17 +173,24 @@ public static class RestorePlanner
         {
             refusals.Add(new Fault(FaultCode.PlaceNotEmpty) { Path = folder });
         }
-        if (PortableName.Problems(name) is { Count: > 0 } problems && name != backup.Header.Folder)
+        if (PortableName.Problems(name) is { Count: > 0 } problems && (name != backup.Header.Folder || !SessionLayout.IsBelow(name) || name.Contains('/', StringComparison.Ordinal)))
         {
             refusals.AddRange(problems);
         }
-        var steps = new List<PlanStep>();
+        var (steps, remarks) = (new List<PlanStep>(), new List<Fault>());
         if (refusals.Count == 0)
         {
+            var repointed = Repointed(backup, vault, folder, remarks);
             var folders = backup.Entries.Select(e => Path.GetDirectoryName(e.Path)!).Concat(backup.EmptyFolders).SelectMany(WithThoseAbove).Distinct(StringComparer.Ordinal).Order(StringComparer.Ordinal);
             steps.AddRange(Directory.Exists(folder) ? [] : [new MakeFolderStep(folder, "the session folder")]);
             steps.AddRange(folders.Select(f => new MakeFolderStep(Path.Combine(folder, f), "as it was in the backup")));
-            steps.AddRange(backup.Entries.Select(e => Content(e, Path.Combine(folder, e.Path), vault, refusals)));
+            steps.AddRange(backup.Entries.Select(e => repointed.TryGetValue(e.Path, out var content)
+                ? MakeFileStep.Write(Path.Combine(folder, e.Path), "as it was in the backup, pointing at what came back with it", content)
+                : Content(e, Path.Combine(folder, e.Path), vault, refusals)));
+        }
+        if (!backup.Header.LeftOut.IsEmpty)
+        {
+            remarks.Add(new Fault(FaultCode.BackupLeftOut) { Names = backup.Header.LeftOut });
         }
         return new Plan
         {
@@ -192,9 +199,40 @@ public static class RestorePlanner
             Sentence = $"Bring '{name}' back into '{parent}' as it was on {backup.Header.Made.ToLocalTime():yyyy-MM-dd HH:mm}: {ByteText.Count(backup.Entries.Length, "file")}, {ByteText.Of(backup.Header.Bytes)}, each checked.",
             WritableRoots = [parent],
             Steps = refusals.Count > 0 ? [] : [.. steps],
-            Remarks = backup.Header.LeftOut.IsEmpty ? [] : [new Fault(FaultCode.BackupLeftOut) { Names = backup.Header.LeftOut }],
+            Remarks = [.. remarks],
             Refusals = [.. refusals],
         };
+    }
+
+    /// <summary>
+    /// Documents that point at media outside which are no longer there, as they must be to find them in what comes back; by path. All
+    /// others come back byte for byte.
+    /// </summary>
+    private static Dictionary<string, byte[]> Repointed(BackupManifest backup, FolderStore vault, string folder, List<Fault> remarks)
+    {
+        var changed = new Dictionary<string, byte[]>(StringComparer.Ordinal);
+        var gone = backup.Entries.Where(e => e.Outside is not null && !File.Exists(e.Outside)).DistinctBy(e => e.Outside).ToDictionary(e => e.Outside!, e => e.Path, StringComparer.Ordinal);
+        foreach (var entry in gone.Count == 0 ? [] : backup.Entries.Where(e => SessionFolder.IsDocument(Path.GetFileName(e.Path)) && !ShelfPath.IsWithin(e.Path, SessionLayout.DocumentBackups)))
+        {
+            try
+            {
+                var document = SessionDocument.Parse(vault.Read(VaultNames.Of(entry.Hash)));
+                // A document among the older ones points as if it stood at the top.
+                if (document.Repoint(r => MediaUrl.Candidates(r.TargetUrl, folder).FirstOrDefault(gone.ContainsKey) is { } path ? new NewReference(MediaUrl.From(Path.Combine(folder, gone[path]), folder)) : null) > 0)
+                {
+                    changed[entry.Path] = document.ToUtf8();
+                }
+            }
+            catch (FaultException)
+            {
+                // One that cannot be read comes back as it is; content that is damaged is found when it is copied.
+            }
+        }
+        if (changed.Count > 0)
+        {
+            remarks.Add(new Fault(FaultCode.PointsAtWhatCameBack) { Count = gone.Count, Names = [.. changed.Keys] });
+        }
+        return changed;
     }
 
     /// <summary>A version of a document that a full backup holds.</summary>

@@ -706,6 +706,9 @@ public enum FaultCode
     /// <summary>A backup was made without files that could not be read. Facts: Names.</summary>
     BackupLeftOut,
 
+    /// <summary>Documents are pointed at media that stood outside and come back with the session. Facts: Count (files), Names (the documents).</summary>
+    PointsAtWhatCameBack,
+
     /// <summary>The document of a session is not one whose tracks can be changed. Facts: Name.</summary>
     TracksNotTaken,
 }

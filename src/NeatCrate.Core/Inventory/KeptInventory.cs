@@ -499,7 +499,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             _holding = HoldingPlace.Of(folder, remark => _holdingRemark = remark);
             matters = true;
         }
-        if (ShelfPath.IsWithin(path, Path.Combine(folder, SessionLayout.DocumentBackups)))
+        if (path.AsSpan(folder.Length).Contains("/" + SessionLayout.DocumentBackups + "/", StringComparison.Ordinal))
         {
             // Kept states are no documents of the session: no plan re-points them, and no list of versions holds them.
             return matters;

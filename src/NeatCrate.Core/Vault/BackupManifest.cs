@@ -131,7 +131,7 @@ public sealed record BackupManifest(BackupHeader Header, ImmutableArray<BackupEn
                 ? new FaultException(FaultCode.ManifestOfLaterVersion, place)
                 : new FormatException($"It does not begin with '{FirstLine}'.");
         }
-        return second.StartsWith(Comment, StringComparison.Ordinal) ? JsonSerializer.Deserialize<BackupHeader>(second[Comment.Length..], Json)! : throw new FormatException("Its second line says nothing of it.");
+        return second.StartsWith(Comment, StringComparison.Ordinal) ? JsonSerializer.Deserialize<BackupHeader>(second[Comment.Length..], Json) ?? throw new FormatException("Its second line says nothing of it.") : throw new FormatException("Its second line says nothing of it.");
     }
 
     private static BackupManifest Parse(byte[] utf8, string place)
@@ -152,8 +152,8 @@ public sealed record BackupManifest(BackupHeader Header, ImmutableArray<BackupEn
         {
             if (line.StartsWith('#'))
             {
-                facts = JsonSerializer.Deserialize<FileLine>(line[Comment.Length..], Json)!;
-                if (facts.Folder is { } folder)
+                facts = JsonSerializer.Deserialize<FileLine>(line.AsSpan(Math.Min(Comment.Length, line.Length)), Json);
+                if (facts?.Folder is { } folder)
                 {
                     folders.Add(Inside(folder));
                 }

@@ -32,6 +32,9 @@ public sealed record BackupRequest(Guid Session, string Folder, ImmutableArray<B
     /// <summary>Paths that cannot go in, as they cannot be opened by name; they are told with the backup.</summary>
     public ImmutableArray<string> Unreadable { get; init; } = [];
 
+    /// <summary>Content of which a check found that the vault's is damaged: it counts as not there, and is written again.</summary>
+    public ImmutableHashSet<ContentHash> Damaged { get; init; } = [];
+
     /// <summary>True to make a backup only where something is otherwise than in the last one of this session.</summary>
     public bool OnlyIfChanged { get; init; }
 }
@@ -108,13 +111,13 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
             },
             [.. entries.OfType<BackupEntry>().OrderBy(e => e.Path, StringComparer.Ordinal)],
             request.EmptyFolders);
+        // First what it names, then the manifest: a backup that exists is whole.
+        vault.Store.Flush();
         if (request.OnlyIfChanged && Last(request.Session) is { } last && last.Entries.SequenceEqual(manifest.Entries) && last.EmptyFolders.SequenceEqual(manifest.EmptyFolders)
             && last.Header.LeftOut.SequenceEqual(manifest.Header.LeftOut))
         {
             return new BackupResult(null, last);
         }
-        // First what it names, then the manifest: a backup that exists is whole.
-        vault.Store.Flush();
         cancel.ThrowIfCancellationRequested();
         var name = vault.FreeName(request.Folder, request.MadeLocal);
         vault.Store.Put(name, manifest.ToUtf8());
@@ -152,7 +155,7 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
             (_writer, _request, _progress) = (writer, request, progress);
             foreach (var stored in writer.Store.List(VaultNames.Content))
             {
-                if (VaultNames.TryHash(stored.Name, out var hash))
+                if (VaultNames.TryHash(stored.Name, out var hash) && !request.Damaged.Contains(hash))
                 {
                     _here[hash] = stored.Bytes;
                 }
@@ -217,7 +220,7 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
             {
                 return null;
             }
-            if (made.Keep(VaultNames.Of(hash)))
+            if (made.Keep(VaultNames.Of(hash), replaces: _request.Damaged.Contains(hash)))
             {
                 Interlocked.Add(ref _newBytes, facts.Bytes);
             }

@@ -33,11 +33,10 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
         while (waiting.TryPop(out var folder))
         {
             var path = folder.Length == 0 ? root : Path.Combine(root, folder);
-            if (files.Look(path) is not { Kind: EntryKind.Folder })
+            if (ContentOf(path, folder.Length == 0) is not { } content)
             {
                 continue;
             }
-            var content = FolderContent.Read(path, followLink: folder.Length == 0);
             foreach (var below in content.Folders.Where(f => folder.Length > 0 || f != Incoming))
             {
                 waiting.Push(folder.Length == 0 ? below : $"{folder}/{below}");
@@ -108,12 +107,42 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
             {
                 files.Remove(Path.Combine(root, Incoming, left));
             }
+            TouchAll();
             return held;
         }
         catch
         {
             held.Dispose();
             throw;
+        }
+    }
+
+    /// <summary>What stands in a folder; null where there is none. A drive that does not give it is no empty one.</summary>
+    private static FolderContent? ContentOf(string path, bool followLink)
+    {
+        try
+        {
+            return FolderContent.Read(path, followLink);
+        }
+        catch (FaultException e) when (e.Fault.Code == FaultCode.NotThere)
+        {
+            return null;
+        }
+    }
+
+    /// <summary>
+    /// A writer that was killed left names that no power cut may take any more once something counts on them: the next flush makes all of them safe.
+    /// </summary>
+    private void TouchAll()
+    {
+        var waiting = new Stack<string>([root]);
+        while (waiting.TryPop(out var folder))
+        {
+            Touch(folder);
+            foreach (var below in ContentOf(folder, folder == root)?.Folders ?? [])
+            {
+                waiting.Push(Path.Combine(folder, below));
+            }
         }
     }
 

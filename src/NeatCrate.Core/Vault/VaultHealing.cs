@@ -151,6 +151,12 @@ public static class VaultHealing
                 // It cannot be read there: the next one may have it.
             }
         }
+        if (finding.Sufferers.IsEmpty)
+        {
+            // No backup names it. Left there, the next one would take it for content that the vault has.
+            vault.Store.Remove(finding.Name);
+            return "nothing, since no backup holds it";
+        }
         return null;
     }
 

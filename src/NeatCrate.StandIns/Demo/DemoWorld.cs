@@ -348,7 +348,6 @@ public sealed class DemoWorld
             }
             Write(evenings[^1], Session(song, song.Folder + ".otio"), song.Day.AddDays(4).AddHours(23));
             KeepSaves(song, evenings, answer);
-            CopyTree(Session(song), Shelf("Vault", "261021 Fog Signal"));
         });
     }
 
@@ -404,16 +403,6 @@ public sealed class DemoWorld
 
         public void Note(string path, FileFacts facts, ContentHash hash)
         {
-        }
-    }
-
-    private static void CopyTree(string from, string to)
-    {
-        foreach (var file in SessionFolder.Files(from))
-        {
-            var target = Path.Combine(to, Path.GetRelativePath(from, file.Path));
-            Directory.CreateDirectory(Path.GetDirectoryName(target)!);
-            File.Copy(file.Path, target);
         }
     }
 }

@@ -1,4 +1,4 @@
-import type { Place, Standing, Use } from "./api/types";
+import type { BackupStatus, Place, Standing, Use } from "./api/types";
 
 const counted = new Intl.NumberFormat("en");
 
@@ -106,6 +106,18 @@ export function ago(iso: string, now = Date.now()): string {
   if (minutes < 60) return `${minutes} min ago`;
   return minutes < 48 * 60 ? `${Math.floor(minutes / 60)} h ago` : `${Math.floor(minutes / 1440)} days ago`;
 }
+
+/** What worries about a session's backups, or null. */
+export const onlyHere = (backup: BackupStatus): string | null => {
+  const files = backup.safety?.onlyHere;
+  return files?.files ? `${files.files} only here, ${size(files.bytes)}` : null;
+};
+
+/** Whether a session is backed up, in a few words. */
+export const backedUp = (backup: BackupStatus): string =>
+  [onlyHere(backup), backup.secondBehind > 0 && `second place ${backup.secondBehind} behind`]
+    .filter(Boolean)
+    .join("; ") || (backup.lastFull ? `full ${ago(backup.lastFull)}` : "nothing yet");
 
 /** The day of a session as its name gives it: YYMMDD at the start. */
 export function dayOf(name: string): { day: string; month: string; year: string; rest: string } | null {

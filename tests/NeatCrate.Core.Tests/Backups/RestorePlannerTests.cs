@@ -144,6 +144,24 @@ public sealed class RestorePlannerTests : IDisposable
         Assert.Equal(tide, whole.Entries[^1].Outside);
     }
 
+    /// <summary>Complete by itself: where the drive with the samples is gone, the session that comes back plays all the same.</summary>
+    [Fact]
+    public void WhatStoodOutsideAndIsGonePlaysFromWhatCameBack()
+    {
+        var tide = SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), seed: 3);
+        _session.Place(tide).Save();
+        var (backup, document) = (BackUp(withOutside: true), File.ReadAllBytes(_session.DocumentPath));
+        new MemoryJournal().Apply(RestorePlanner.Whole(backup, _store, _session.Drive, "there", [_session.Folder]));
+        Assert.Equal(document, File.ReadAllBytes(Path.Combine(_session.Drive, "there", SessionFixture.Name + ".otio")));
+        File.Delete(tide);
+        var plan = RestorePlanner.Whole(backup, _store, _session.Drive, "gone", [_session.Folder]);
+        Assert.Equal([FaultCode.PointsAtWhatCameBack], plan.Remarks.Codes());
+        new MemoryJournal().Apply(plan);
+        var inventory = _session.Inventory(Path.Combine(_session.Drive, "gone"));
+        Assert.Equal(3, inventory.Files.Length);
+        Assert.All(inventory.Files, f => Assert.Equal((Standing.Inside, FileUse.Placed), (f.Standing, f.Use)));
+    }
+
     [Fact]
     public void PlacesThatHoldAFileAreCounted()
     {

@@ -208,6 +208,38 @@ public sealed class BackupVaultTests : IDisposable
         }
     }
 
+    /// <summary>What a killed writer put had its name, and no power cut had tried it yet: once a backup counts on it, none may take it.</summary>
+    [Fact]
+    public void WhatAKilledWriterLeftIsMadeSafeBeforeABackupCountsOnIt()
+    {
+        for (var n = 0; n < 4; n++)
+        {
+            _fixture.Put($"{n}.wav", 5000 + n, n);
+        }
+        Directory.CreateDirectory(_fixture.VaultFolder);
+        var files = new PowerCutFiles(_fixture.VaultFolder);
+        // Killed before anything was flushed but the files themselves; the machine goes on.
+        var killed = false;
+        files.After = (call, path) => killed |= call == "rename" && path.Contains("incoming", StringComparison.Ordinal) && files.Calls.Count(c => c.Call == "rename") > 3;
+        var before = files.Before!;
+        files.Before = (call, path) =>
+        {
+            before(call, path);
+            if (killed)
+            {
+                throw new IOException("killed");
+            }
+        };
+        Assert.ThrowsAny<Exception>(() => _fixture.BackUp(vault: _fixture.Open(files)));
+        Assert.True(killed);
+        (killed, files.After) = (false, null);
+        files.Before = before;
+        var made = _fixture.BackUp(vault: _fixture.Open(files));
+        files.Lose(Unflushed.Lost, 1);
+        Assert.Equal(VaultFixture.Bytes(_fixture.Folder), VaultFixture.Bytes(_fixture.Vault, made.Name!));
+        Assert.Empty(_fixture.Check().Findings);
+    }
+
     [Fact]
     public void AFullDriveEndsTheBackupAndLeavesTheOthersWhole()
     {

@@ -91,6 +91,39 @@ public sealed class VaultCheckTests : IDisposable
         Assert.Empty(_fixture.Check().Findings);
     }
 
+    /// <summary>The next backup of the same file writes what a check found damaged again, though its size is right.</summary>
+    [Fact]
+    public void DamagedContentIsBroughtAgainByTheNextBackup()
+    {
+        _fixture.Put("a.wav", 1000, 1);
+        var made = _fixture.BackUp();
+        Flip(made.Manifest.Entries[0].Hash);
+        var finding = Assert.Single(_fixture.Check().Findings);
+        _fixture.BackUp(_fixture.Request() with { Damaged = [finding.Hash!.Value] });
+        Assert.Empty(_fixture.Check().Findings);
+    }
+
+    /// <summary>Damaged content that no backup names goes, so that no later one takes it for its own.</summary>
+    [Fact]
+    public void DamagedContentThatNobodyNamesGoes()
+    {
+        _fixture.Put("a.wav", 1000, 1);
+        var made = _fixture.BackUp();
+        File.Delete(Path.Combine(_fixture.VaultFolder, made.Name!));
+        Flip(made.Manifest.Entries[0].Hash);
+        VaultHealing.Run(_fixture.Vault, _fixture.Check().Findings, [], null, TestContext.Current.CancellationToken);
+        _fixture.BackUp();
+        Assert.Empty(_fixture.Check().Findings);
+    }
+
+    private void Flip(ContentHash hash)
+    {
+        var path = Path.Combine(_fixture.VaultFolder, VaultNames.Of(hash));
+        var bytes = File.ReadAllBytes(path);
+        bytes[500] ^= 1;
+        File.WriteAllBytes(path, bytes);
+    }
+
     [Fact]
     public void AShareEachDayReadsAllInTheEnd()
     {

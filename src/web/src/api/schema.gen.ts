@@ -2970,6 +2970,7 @@ export interface components {
             checkedWhole: null | string;
             damaged: string[];
             sharesDrive: boolean;
+            problem: null | string;
         };
         /** @enum {unknown} */
         Verdict: "Unknown" | "Agrees" | "Nearly" | "Differs";

@@ -148,6 +148,7 @@ function VaultCard({ id, vault }: { id: string; vault: VaultInfo }) {
       {vault.sharesDrive && (
         <p className="warning">It is on the same drive as the session: if that drive dies, both are gone.</p>
       )}
+      {vault.problem && <p className="trouble">{vault.problem}</p>}
       {vault.damaged.length > 0 && (
         <p className="trouble">
           {count(vault.damaged.length, "object")} damaged, and no place was found that has the same content.

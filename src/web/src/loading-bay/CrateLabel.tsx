@@ -6,7 +6,7 @@ import { draft } from "../frame/kept";
 import { useTell } from "../frame/Tell";
 import { stationFor } from "../session/stationFor";
 import { Weighbridge } from "../weighbridge/Weighbridge";
-import { ago, count, dayOf, rate, size, when } from "../words";
+import { backedUp, count, dayOf, onlyHere, rate, size, when } from "../words";
 import css from "./loading-bay.module.css";
 
 /** What is in sight first there is what the label says. */
@@ -69,19 +69,10 @@ export function CrateLabel({ session }: { session: SessionLabel }) {
 /** Whether it is backed up: what is only here is the word that alarms. */
 function BackupLine({ session: { id, backup, olderDocuments } }: { session: SessionLabel }) {
   if (!backup) return <span>{olderDocuments > 0 ? count(olderDocuments, "older document") : "no older document"}</span>;
-  const onlyHere = backup.safety?.onlyHere;
+  const words = backedUp(backup);
   return (
     <Link className={css.backup} to={`/sessions/${id}/backups`} title={backup.sentence}>
-      {onlyHere && onlyHere.files > 0 ? (
-        <strong>
-          {onlyHere.files} only here, {size(onlyHere.bytes)}
-        </strong>
-      ) : backup.lastFull ? (
-        `full backup ${ago(backup.lastFull)}`
-      ) : (
-        "nothing to back up yet"
-      )}
-      {backup.secondBehind > 0 && `; second place ${backup.secondBehind} behind`}
+      {onlyHere(backup) ? <strong>{words}</strong> : words}
     </Link>
   );
 }

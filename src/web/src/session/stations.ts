@@ -1,7 +1,7 @@
 import { type ComponentType, type LazyExoticComponent, lazy } from "react";
 import type { Inventory, Standing, Use } from "../api/types";
 import type { StationProps } from "../plans/stationProps";
-import { ago, count, rate, size } from "../words";
+import { backedUp, count, rate, size } from "../words";
 
 /** A station of the work. */
 export interface Station {
@@ -97,18 +97,7 @@ const all = {
     title: "Back up",
     page: lazy(() => import("../backups/BackupsStation").then((m) => ({ default: m.BackupsStation }))),
     isWaiting: ({ session }) => session.backup?.worry ?? false,
-    waits: ({ session: { backup } }) => {
-      if (!backup) return "not known";
-      const onlyHere = backup.safety?.onlyHere;
-      return (
-        [
-          onlyHere && onlyHere.files > 0 && `${onlyHere.files} only here, ${size(onlyHere.bytes)}`,
-          backup.secondBehind > 0 && `second place ${backup.secondBehind} behind`,
-        ]
-          .filter(Boolean)
-          .join("; ") || (backup.lastFull ? `full ${ago(backup.lastFull)}` : "nothing to back up yet")
-      );
-    },
+    waits: ({ session: { backup } }) => (backup ? backedUp(backup) : "not known"),
   },
   bundle: {
     number: 7,
