@@ -2,7 +2,7 @@ import { QueryClient, type QueryKey, queryOptions, useMutation, useQuery, useQue
 import { askAnew } from "./askAnew";
 import { answer, api } from "./client";
 import { isOver, withJob } from "./jobList";
-import type { FileEntry, Job, MediaKind, Preset, RecordChoice, Recording, Scan, ShelfKind } from "./types";
+import type { FileEntry, Job, MediaKind, Preset, Recording, Scan, ShelfKind } from "./types";
 
 export { isOver };
 
@@ -46,12 +46,6 @@ export const historyQuery = (id: string) =>
 
 export const useHistory = (id: string) => useQuery(historyQuery(id));
 
-export const useBundles = (id: string) =>
-  useQuery({
-    queryKey: keys.bundles(id),
-    queryFn: () => answer(api.GET("/api/sessions/{id}/bundles", { params: { path: { id } } })),
-  });
-
 export const useShelves = () =>
   useQuery({ queryKey: keys.shelves, queryFn: () => answer(api.GET("/api/shelves")), refetchInterval: 15_000 });
 
@@ -76,13 +70,6 @@ export function useDismissNotice() {
   });
 }
 
-export const useRecord = (id: string, armed: number) =>
-  useQuery({
-    queryKey: [...keys.record(id), armed],
-    queryFn: () => answer(api.GET("/api/sessions/{id}/record", { params: { path: { id }, query: { armed } } })),
-    placeholderData: (previous) => previous,
-  });
-
 /** What the recorder is doing, or did last. The hub tells; should it be silent while something records, the page asks. */
 export const useRecording = () =>
   useQuery({
@@ -90,26 +77,6 @@ export const useRecording = () =>
     queryFn: async () => (await answer(api.GET("/api/recording"))).recording,
     refetchInterval: ({ state }) => (state.data?.state === "Recording" ? 2_000 : false),
   });
-
-/** Works the recorder; each answer is the new state. */
-export function useRecorder(id: string) {
-  const onSuccess = (recording: Recording) => hearRecording(recording);
-  const params = { path: { id } };
-  return {
-    start: useMutation({
-      mutationFn: (body: RecordChoice) => answer(api.POST("/api/sessions/{id}/record/start", { params, body })),
-      onSuccess,
-    }),
-    stop: useMutation({
-      mutationFn: () => answer(api.POST("/api/sessions/{id}/record/stop", { params })),
-      onSuccess,
-    }),
-    cutPower: useMutation({
-      mutationFn: () => answer(api.POST("/api/sessions/{id}/record/cut-power", { params })),
-      onSuccess,
-    }),
-  };
-}
 
 /** Takes in how a recording goes. */
 export const hearRecording = (recording: Recording) => queryClient.setQueryData(keys.recording, recording);

@@ -1,6 +1,6 @@
 import { Checkbox, Input } from "antd";
 import { answer, api } from "../api/client";
-import { useBundles, useShelves } from "../api/queries";
+import { useShelves } from "../api/queries";
 import { fileList } from "../files/columns";
 import { FilesWithTag } from "../files/FilesWithTag";
 import { useFiles } from "../files/useFiles";
@@ -14,6 +14,7 @@ import { usePlanned } from "../plans/usePlanned";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { size, when } from "../words";
 import css from "./bundles.module.css";
+import { useBundles } from "./queries";
 
 /** Packs the session for somebody else. */
 export function BundleStation({ inventory, run }: StationProps) {

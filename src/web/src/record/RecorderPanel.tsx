@@ -1,12 +1,12 @@
 import { Button, Input, InputNumber, Select } from "antd";
 import { useState } from "react";
 import { useIsConnected } from "../api/connection";
-import { useRecorder } from "../api/queries";
 import type { RecordInfo, Recording } from "../api/types";
 import { DurationInput } from "../frame/DurationInput";
 import { Field } from "../frame/Field";
 import { useKeptFocus } from "../frame/focus";
 import { count, duration, rate, size } from "../words";
+import { useRecorder } from "./queries";
 import css from "./record.module.css";
 import type { RecordChoices } from "./useRecordChoices";
 
