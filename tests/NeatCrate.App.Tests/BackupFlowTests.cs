@@ -131,7 +131,7 @@ public sealed class BackupFlowTests : IAsyncLifetime
         await App.Until(Backups, b => b["status"]!["secondIsAway"]!.GetValue<bool>(), Cancel);
         Save("second");
         var behind = await App.Until(Backups, b => b["status"]!["secondBehind"]!.GetValue<int>() == 1, Cancel);
-        Assert.Contains("'Studio B' is away and lacks 1 kept state.", Text(behind["status"]!, "sentence"), StringComparison.Ordinal);
+        Assert.Contains("'Studio B' is away and lacks 1 kept save.", Text(behind["status"]!, "sentence"), StringComparison.Ordinal);
         Directory.Move(second + " unplugged", second);
         await App.Until(Backups, b => b["status"]!["secondBehind"]!.GetValue<int>() == 0 && !b["status"]!["secondIsAway"]!.GetValue<bool>(), Cancel);
         var there = Directory.GetFiles(Path.Combine(second, "Neat Crate document backups", Name));

@@ -112,14 +112,18 @@ public sealed class RelinkStoryTests : IDisposable
         Assert.Empty(_browser.Troubles());
     }
 
-    /// <summary>What was deleted here is kept in the vault: it is put back where the document expects it, byte by byte, and no document is touched.</summary>
+    /// <summary>What was deleted here stands in the vault as a plain copy: it is put back where the document expects it, byte by byte, and no document is touched.</summary>
     [Fact]
     public void AFileIsBroughtBackFromABackup()
     {
         var folder = Path.Combine(_browser.Shelf("Session drive"), "Lamplighters of Orrin Quay", "261019 Fog Signal");
         var (lost, document) = (Path.Combine(folder, "Audio", "Cello 01.wav"), Path.Combine(folder, "261019 Fog Signal.otio"));
         var (sound, text) = (File.ReadAllBytes(lost), File.ReadAllBytes(document));
+        var copy = Path.Combine(_browser.Shelf("Vault"), "261021 Fog Signal", "Audio", "Cello 01.wav");
+        Directory.CreateDirectory(Path.GetDirectoryName(copy)!);
+        File.Copy(lost, copy);
         Scan("Session drive");
+        Scan("Vault");
         File.Delete(lost);
         Scan("Session drive");
         _browser.Open(_browser.SessionOf("Fog Signal") + "/relink");

@@ -73,7 +73,7 @@ public sealed class BackupViewMaker(
         });
         if (behind > 0)
         {
-            parts.Add($"'{second}'{(secondIsAway ? " is away and" : "")} lacks {ByteText.Count(behind, "kept state")}.");
+            parts.Add($"'{second}'{(secondIsAway ? " is away and" : "")} lacks {ByteText.Count(behind, "kept save")}.");
         }
         parts.Add(full is { } at ? $"Last full backup {Ago(at)}." : "No full backup yet.");
         return string.Join(' ', parts.Where(p => p.Length > 0));

@@ -22,7 +22,7 @@ public static class ThinningPlanner
             Id = Guid.NewGuid(),
             Kind = PlanKind.Thin,
             SessionId = sessionId,
-            Sentence = $"Let {ByteText.Count(states, "kept state")} go for good, {ByteText.Of(found.Sum(f => f.Kept.Bytes))}; a newer one of the same hour, day or week stays for each.",
+            Sentence = $"Let {ByteText.Count(states, "kept save")} go for good, {ByteText.Of(found.Sum(f => f.Kept.Bytes))}; a newer one of the same hour, day or week stays for each.",
             WritableRoots = [.. found.Select(f => f.Place.Folder).Distinct(StringComparer.Ordinal)],
             Steps = [.. found.Select(f => new DeleteFileStep(f.Path, "a newer one stays", ByteIdentity.OfFile(f.Path)))],
             Refusals = found.Count == 0 ? [new Fault(FaultCode.NothingToDo)] : [],

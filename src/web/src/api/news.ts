@@ -1,6 +1,6 @@
 import { askAnew } from "./askAnew";
 import { missServer, watchConnection } from "./connection";
-import { hearJob, hearRecording, hearScan, hearSessionChange, keys, queryClient } from "./queries";
+import { hearBackups, hearJob, hearRecording, hearScan, hearSessionChange, keys, queryClient } from "./queries";
 import type { Job, Recording, Scan } from "./types";
 
 /**
@@ -46,7 +46,7 @@ export async function listen(): Promise<void> {
   });
   connection.on("scan", (scan: Scan) => hearScan(scan));
   connection.on("session", ({ id }: { id: string }) => void hearSessionChange(id));
-  connection.on("backups", (id: string) => void askAnew(queryClient, { queryKey: keys.session(id) }));
+  connection.on("backups", hearBackups);
   connection.on("shelves", () => {
     // What stands on a drive that came or went stands elsewhere now, in every session.
     for (const queryKey of [keys.shelves, keys.sessions]) void askAnew(queryClient, { queryKey });

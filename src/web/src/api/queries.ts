@@ -135,15 +135,6 @@ export const useFile = (sessionId: string, fileId: string | null) =>
       ),
   });
 
-export function useChooseDocument(id: string) {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: (document: string) =>
-      answer(api.PUT("/api/sessions/{id}/document", { params: { path: { id } }, body: { document } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: keys.sessions }),
-  });
-}
-
 /** The last scan of every shelf, running or over. The hub tells of progress. */
 export const useScans = () =>
   useQuery({
@@ -265,12 +256,20 @@ export function useForgetShelf() {
 export function hearJob(job: Job) {
   queryClient.setQueryData<Job[]>(keys.jobs, (jobs = []) => withJob(jobs, job));
   // Other work changes nothing that is shown, or says so itself.
-  if (isOver(job) && (job.work === "Apply" || job.work === "Backup" || job.work === "Check")) {
+  if (isOver(job) && (job.work === "Backup" || job.work === "Check") && job.sessionId) hearBackups(job.sessionId);
+  if (isOver(job) && (job.work === "Apply" || job.work === "Check")) {
     void queryClient.invalidateQueries({ queryKey: keys.sessions });
     void queryClient.invalidateQueries({ queryKey: keys.shelves });
     void queryClient.invalidateQueries({ queryKey: keys.notices });
     void queryClient.invalidateQueries({ queryKey: keys.adopt });
   }
+}
+
+/** Something was kept, or backed up: what is told of that is asked anew, and nothing of the files, which may just be moving. */
+export function hearBackups(id: string) {
+  for (const queryKey of [keys.sessions, keys.session(id)])
+    void queryClient.invalidateQueries({ queryKey, exact: true });
+  void queryClient.invalidateQueries({ queryKey: [...keys.session(id), "backups"] });
 }
 
 /** Asks a job to stop; it takes back what it did. */
@@ -300,13 +299,6 @@ export const everything: CatalogueSearch = {
   minSeconds: undefined,
   maxSeconds: undefined,
 };
-
-/** Formats and sample rates that occur in the catalogue. */
-export const useCatalogueFacets = () =>
-  useQuery({
-    queryKey: [...keys.catalogue, "facets"],
-    queryFn: () => answer(api.GET("/api/catalogue/facets")),
-  });
 
 /** Where a file is used, in all known sessions and all their versions. */
 export const useFileUses = (sessionId: string, file: FileEntry, enabled: boolean) =>

@@ -1,10 +1,11 @@
 import { Input, type InputRef, Select } from "antd";
 import { useRef } from "react";
-import { type CatalogueSearch, useCatalogueFacets, useShelves } from "../api/queries";
+import { type CatalogueSearch, useShelves } from "../api/queries";
 import type { MediaKind } from "../api/types";
 import { useShortcut } from "../frame/keys";
 import { rate } from "../words";
 import css from "./copy-in.module.css";
+import { useCatalogueFacets } from "./queries";
 
 const kinds: Record<MediaKind, string> = { Audio: "audio", Video: "video", Midi: "MIDI", Instrument: "instruments" };
 

@@ -34,3 +34,10 @@ export function useMarkForCopyIn(id: string) {
     onSettled: () => hearSessionChange(id),
   });
 }
+
+/** Formats and sample rates that occur in the catalogue. */
+export const useCatalogueFacets = () =>
+  useQuery({
+    queryKey: [...keys.catalogue, "facets"],
+    queryFn: () => answer(api.GET("/api/catalogue/facets")),
+  });

@@ -1,7 +1,7 @@
 import { Button, Checkbox } from "antd";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
-import { useChooseDocument, usePresets, useShelves } from "../api/queries";
+import { usePresets, useShelves } from "../api/queries";
 import type { Inventory, Settings, VersionNaming } from "../api/types";
 import { OutsideNotice } from "../copy-in/OutsideNotice";
 import { fileList } from "../files/columns";
@@ -19,6 +19,7 @@ import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
 import { PathText } from "../shelves/PathText";
 import { count, day, size, when } from "../words";
+import { useChooseDocument } from "./queries";
 import { SettingsFields } from "./SettingsFields";
 import css from "./set-up.module.css";
 
