@@ -211,6 +211,7 @@ public sealed class BackupFlowTests : IAsyncLifetime
         Assert.Contains($"1 damaged file mended, from the session '{Name}'.", Text(job, "message"), StringComparison.Ordinal);
         Assert.Equal(whole, File.ReadAllBytes(content));
         // With no other place that has it, it is told, and counts as no place any more.
+        var found = (await App.Get(Backups, Cancel))["vaults"]![0]!["checkedWhole"]!.ToString();
         File.WriteAllBytes(content, [1]);
         foreach (var sound in Directory.GetFiles(Path.Combine(_session.Folder, "Audio")))
         {
@@ -219,7 +220,10 @@ public sealed class BackupFlowTests : IAsyncLifetime
         job = await App.JobOver(await App.Post($"/api/vaults/{_vaultId}/check", null, Cancel), Cancel);
         Assert.Equal("Failed", Text(job, "state"));
         Assert.Contains("sample 0", Text(job, "message"), StringComparison.Ordinal);
-        Assert.Single((await App.Get(Backups, Cancel))["vaults"]![0]!["damaged"]!.AsArray());
+        var vault = (await App.Get(Backups, Cancel))["vaults"]![0]!;
+        Assert.Single(vault["damaged"]!.AsArray());
+        // It is not said to have been found whole at this time.
+        Assert.Equal(found, vault["checkedWhole"]!.ToString());
     }
 
     /// <summary>The session lost the file as well: a bundle in the outbox has it still.</summary>

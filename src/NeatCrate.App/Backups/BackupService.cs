@@ -128,20 +128,20 @@ public sealed class BackupService(
         var (vault, record) = (vaults.Of(work.Vault), choices.OfVault(work.Vault.Id));
         var result = VaultCheck.Run(vault, work.Share is null ? null : record.CheckedNext, work.Share ?? long.MaxValue, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, "content"), job.Cancel);
         var findings = result.Findings.ToList();
-        // What was damaged before and could not be healed is tried again.
         var healed = findings.Count == 0 ? [] : VaultHealing.Run(vault, findings, Sources(work.Vault, findings), p => job.Report(p.FilesDone, p.Files, 0, 0, p.Current), job.Cancel);
         var now = time.GetUtcNow();
         var lost = healed.Where(h => h.HealedFrom is null).Select(h => h.Finding).ToList();
-        var stillDamaged = work.Share is null ? [] : record.Damaged.Where(d => findings.TrueForAll(f => f.Name != d) && !IsWhole(vault, d, job.Cancel));
+        // What an earlier share found, and could not be healed then, may be whole by now.
+        var stillDamaged = work.Share is null ? [] : record.Damaged.Where(d => findings.TrueForAll(f => f.Name != d) && !IsWhole(vault, d, job.Cancel)).ToList();
         choices.Change(work.Vault.Id, r => r with
         {
             CheckedNext = work.Share is null ? null : result.Next,
             Checked = now,
-            CheckedWhole = result.Next is null ? now : r.CheckedWhole,
+            CheckedWhole = result.Next is null && lost.Count + stillDamaged.Count == 0 ? now : r.CheckedWhole,
             Damaged = [.. lost.Select(l => l.Name).Concat(stillDamaged).Distinct().Order(StringComparer.Ordinal)],
         });
         vaults.Reread(work.Vault);
-        var sentence = $"{ByteText.Count(result.Objects, "file")}, {ByteText.Of(result.Read)}, read and compared with what was written. {Told(healed)}";
+        var sentence = $"{ByteText.Count(result.Objects, "file")}, {ByteText.Of(result.Read)}, read and compared with what was written. {Told(healed, stillDamaged.Count)}";
         if (lost.Count > 0)
         {
             notices.Tell(null, $"The vault '{work.Vault.Name}' is damaged: {string.Join(" ", lost.Take(5).Select(l => Suffering(l)))}{(lost.Count > 5 ? $" {lost.Count - 5} more are listed with the vault." : "")} Nothing that has the same content was found to mend it from.");
@@ -152,11 +152,11 @@ public sealed class BackupService(
     private static bool IsWhole(BackupVault vault, string name, CancellationToken cancel) =>
         vault.Store.Size(name) is not null && (!VaultNames.TryHash(name, out var hash) || VaultCheck.Holds(vault.Store, name, hash, null, cancel));
 
-    private static string Told(ImmutableArray<Healed> healed)
+    private static string Told(ImmutableArray<Healed> healed, int stillDamaged)
     {
         if (healed.IsEmpty)
         {
-            return "All of it is whole.";
+            return stillDamaged == 0 ? "All of it is whole." : $"All of that is whole; {ByteText.Count(stillDamaged, "file")} found damaged before {(stillDamaged == 1 ? "is" : "are")} damaged still.";
         }
         var mended = healed.Where(h => h.HealedFrom is not null).ToList();
         var lost = healed.Where(h => h.HealedFrom is null).ToList();
