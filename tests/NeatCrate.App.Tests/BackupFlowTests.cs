@@ -54,10 +54,17 @@ public sealed class BackupFlowTests : IAsyncLifetime
         return [.. new[] { Kept, own }.Where(Directory.Exists).SelectMany(Directory.GetFiles).Where(f => !f.EndsWith(".txt", StringComparison.Ordinal) && !f.EndsWith(".part", StringComparison.Ordinal)).Select(File.ReadAllText)];
     }
 
+    /// <summary>Saved as many programs do it: the new file beside the old, then over it. Nobody ever sees half of it.</summary>
+    private static void InOneStep(string path, string text)
+    {
+        File.WriteAllText(path + ".new", text);
+        File.Move(path + ".new", path, overwrite: true);
+    }
+
     private string Save(string note)
     {
         var text = File.ReadAllText(Document).Replace("\"Samples\"", $"\"Samples\", \"note\": \"{note}\"", StringComparison.Ordinal);
-        File.WriteAllText(Document, text);
+        InOneStep(Document, text);
         return text;
     }
 
@@ -66,6 +73,13 @@ public sealed class BackupFlowTests : IAsyncLifetime
         var job = await App.JobOver(await App.Post($"{Backups}/full", new { vaultId = _vaultId, note, byContent = false }, Cancel), Cancel);
         Assert.Equal("Done", Text(job, "state"));
         return job;
+    }
+
+    /// <summary>Waits until the state that a document has now is kept; a busy machine may make more than one state of what came before.</summary>
+    private async Task UntilNowIsKept(string document)
+    {
+        var (name, text) = (Path.GetFileName(document), File.ReadAllText(document));
+        await UntilKept(d => d.Any(v => Text(v, "document") == name) && Contents().Result.Contains(text));
     }
 
     /// <summary>Ten saves in a burst, one by replace and rename, one in place with its time put back, one of a format that nobody reads: no state that stood is lost.</summary>
@@ -79,30 +93,31 @@ public sealed class BackupFlowTests : IAsyncLifetime
             File.WriteAllText(Document, $"{{\"burst\": {n}}}");
         }
         states.Add(File.ReadAllText(Document));
-        await UntilKept(d => d.Count == 2);
-        File.WriteAllText(Document + ".new", "{\"replaced\": true}");
-        File.Move(Document + ".new", Document, overwrite: true);
+        await UntilNowIsKept(Document);
+        InOneStep(Document, "{\"replaced\": true}");
         states.Add(File.ReadAllText(Document));
-        await UntilKept(d => d.Count == 3);
+        await UntilNowIsKept(Document);
         var time = File.GetLastWriteTimeUtc(Document);
         File.WriteAllText(Document, "{\"replaced\": trüe}"[..17]);
         File.SetLastWriteTimeUtc(Document, time);
         states.Add(File.ReadAllText(Document));
-        await UntilKept(d => d.Count == 4);
+        await UntilNowIsKept(Document);
         var foreign = Path.Combine(_session.Folder, "mix.song-of-another-program");
         foreach (var text in new[] { "one", "two" })
         {
             File.WriteAllText(foreign, text);
             states.Add(text);
-            await UntilKept(d => d.Any(v => Text(v, "document") == "mix.song-of-another-program" && v["bytes"]!.GetValue<long>() == 3) && Contents().Result.Contains(text));
+            await UntilNowIsKept(foreign);
         }
         Assert.Superset(states, await Contents());
-        // Saved again as it was: nothing new is kept.
+        // Saved again as it was, in one step: nothing new is kept, and nothing twice.
         var before = Versions(await App.Get(Backups, Cancel), "Document").Count;
-        File.WriteAllText(foreign, "one");
+        Assert.InRange(before, states.Count, int.MaxValue);
+        InOneStep(foreign, "one");
         await Task.Delay(1500, Cancel);
         Assert.Equal(before, Versions(await App.Get(Backups, Cancel), "Document").Count);
-        Assert.InRange(before, 6, 8);
+        var kept = Directory.GetFiles(Kept).Select(File.ReadAllText).ToList();
+        Assert.Equal(kept.Distinct(), kept);
     }
 
     /// <summary>What was saved while the application did not run is noticed at its start, and the state before is there as well.</summary>

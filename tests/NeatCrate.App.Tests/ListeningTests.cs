@@ -111,6 +111,17 @@ public sealed class ListeningTests : IAsyncLifetime
         Assert.Equal(HttpStatusCode.OK, after.StatusCode);
     }
 
+    /// <summary>A row asks for the outline of a file that is being set aside at this moment: there is none, and it is no error.</summary>
+    [Fact]
+    public async Task AFileThatJustLeftHasNoOutline()
+    {
+        var address = new Uri($"/api/sessions/{_session.Id}/files/{(await FileNamed("tone.flac"))["id"]}/peaks", UriKind.Relative);
+        File.Delete(Path.Combine(_session.Folder, "Audio", "tone.flac"));
+        Assert.Equal(HttpStatusCode.NoContent, (await App.Client.GetAsync(address, Cancel)).StatusCode);
+        await App.Get($"/api/sessions/{_session.Id}/files", Cancel);
+        Assert.Equal(HttpStatusCode.NoContent, (await App.Client.GetAsync(address, Cancel)).StatusCode);
+    }
+
     /// <summary>A file is found without looking at the whole session again, but never as it was before it changed.</summary>
     [Fact]
     public async Task AFileThatChangedIsHeardAndSeenAsItIsNow()
@@ -151,13 +162,14 @@ public sealed class ListeningTests : IAsyncLifetime
     }
 
     [Theory]
-    [InlineData("peaks")]
-    [InlineData("audio")]
-    public async Task WhatHoldsNoSoundIsNotSent(string what)
+    [InlineData("peaks", HttpStatusCode.NoContent)]
+    [InlineData("level", HttpStatusCode.NoContent)]
+    [InlineData("audio", HttpStatusCode.NotFound)]
+    public async Task WhatHoldsNoSoundIsNotSent(string what, HttpStatusCode whereUnknown)
     {
         using var broken = await Get("broken.flac", what);
         Assert.Equal(HttpStatusCode.NotFound, broken.StatusCode);
         using var unknown = await App.Client.GetAsync($"/api/sessions/{_session.Id}/files/0000000000000000/{what}", Cancel);
-        Assert.Equal(HttpStatusCode.NotFound, unknown.StatusCode);
+        Assert.Equal(whereUnknown, unknown.StatusCode);
     }
 }

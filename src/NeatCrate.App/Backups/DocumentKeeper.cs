@@ -69,19 +69,32 @@ public sealed partial class DocumentKeeper(
         using var timer = new PeriodicTimer(LookEvery, time);
         while (await timer.WaitForNextTickAsync(stoppingToken))
         {
-            var known = shelves.All();
-            foreach (var session in sessions.All())
+            try
             {
-                // A drive that does not answer would hold up the watch over all others.
-                if (Shelf.Holding(known, session.Folder) is { IsConnected: false })
-                {
-                    continue;
-                }
-                var watched = WatchedOf(session);
-                if (Interlocked.Exchange(ref watched.IsBusy, 1) == 0)
-                {
-                    _ = Task.Run(() => Look(session, watched, stoppingToken), stoppingToken);
-                }
+                LookAtAll(stoppingToken);
+            }
+            catch (Exception e) when (!stoppingToken.IsCancellationRequested)
+            {
+                // One turn that fails must not end the watch, and with it the application.
+                LogTurnFailed(logger, e);
+            }
+        }
+    }
+
+    private void LookAtAll(CancellationToken cancel)
+    {
+        var known = shelves.All();
+        foreach (var session in sessions.All())
+        {
+            // A drive that does not answer would hold up the watch over all others.
+            if (Shelf.Holding(known, session.Folder) is { IsConnected: false })
+            {
+                continue;
+            }
+            var watched = WatchedOf(session);
+            if (Interlocked.Exchange(ref watched.IsBusy, 1) == 0)
+            {
+                _ = Task.Run(() => Look(session, watched, cancel), CancellationToken.None);
             }
         }
     }
@@ -179,6 +192,9 @@ public sealed partial class DocumentKeeper(
     private TimeSpan LongestOf(Guid id) => kept.Of(id)?.Last?.Document?.Settings is { } settings ? TimeSpan.FromMinutes(settings.BackupMinutes) : Standard;
 
     private void Tell(Guid id) => _ = hub.Clients.All.SendAsync("backups", id);
+
+    [LoggerMessage(Level = LogLevel.Error, Message = "The watch over documents failed for once")]
+    private static partial void LogTurnFailed(ILogger logger, Exception exception);
 
     [LoggerMessage(Level = LogLevel.Error, Message = "A save in {Folder} could not be kept")]
     private static partial void LogFailed(ILogger logger, string folder, Exception exception);

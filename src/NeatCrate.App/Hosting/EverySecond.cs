@@ -18,9 +18,9 @@ public abstract partial class EverySecond(TimeProvider time, ILogger logger) : B
             {
                 await Look(stoppingToken);
             }
-            catch (Exception e) when (e is not OperationCanceledException)
+            catch (Exception e) when (!stoppingToken.IsCancellationRequested)
             {
-                // One turn that fails must not end the watch, and with it the application.
+                // One turn that fails, or is given up by whoever it asked, must not end the watch, and with it the application.
                 LogFailed(logger, GetType().Name, e);
             }
         }

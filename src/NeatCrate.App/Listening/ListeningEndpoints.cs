@@ -36,12 +36,16 @@ public static class ListeningEndpoints
         group.MapGet("audio", GetAudio).WithName("GetAudio").Produces<byte[]>(200, "audio/wav").ProducesProblem(404).ProducesProblem(503);
     }
 
-    /// <summary>The outline of a file: least and greatest sample in turn, as signed bytes. Nothing while something records: then none is made.</summary>
+    /// <summary>The outline of a file: least and greatest sample in turn, as signed bytes. Nothing while something records, when none is made, and of a file that the session does not know (any more).</summary>
     private static Task<Results<FileContentHttpResult, NoContent>> GetPeaks(
         Guid id, string fileId, SessionService sessions, RecordingGuard guard, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches)
     {
         var session = sessions.Get(id);
-        var file = sessions.FindFile(session, fileId, cancel);
+        if (sessions.FindFile(session, fileId, cancel) is not { } file)
+        {
+            // A row in sight asks while its file is on its way elsewhere: it has no outline here, and nothing went wrong.
+            return Task.FromResult<Results<FileContentHttpResult, NoContent>>(TypedResults.NoContent());
+        }
         return file is { Standing: Standing.Away, Recalled: { } known }
             ? KeptOutline(SoundFile.KeyOf(file.Path, known.Bytes, known.ModifiedUtc), peaks, stretches, cancel)
             : SendPeaks(Sound(session, file, sessions), guard, peaks, stretches, cancel);
@@ -75,14 +79,22 @@ public static class ListeningEndpoints
         return new IdentitiesView(known.Bytes.Hex, known.Sound?.ToString(), samples?.ToString());
     }
 
-    /// <summary>The outline of a sound; nothing while something records.</summary>
+    /// <summary>The outline of a sound; nothing while something records, or where it left a moment ago.</summary>
     internal static async Task<Results<FileContentHttpResult, NoContent>> SendPeaks(SoundFile file, RecordingGuard guard, PeaksCache peaks, int stretches, CancellationToken cancel)
     {
         if (guard.What is not null)
         {
             return TypedResults.NoContent();
         }
-        return Bytes(await peaks.Of(file, cancel), stretches);
+        try
+        {
+            return Bytes(await peaks.Of(file, cancel), stretches);
+        }
+        catch (FaultException e) when (e.Fault.Code == FaultCode.NotThere)
+        {
+            // It left just now, as in GetPeaks.
+            return TypedResults.NoContent();
+        }
     }
 
     /// <summary>The outline of a sound that is away or missing; nothing where none was ever made.</summary>

@@ -98,11 +98,13 @@ public static class TakeLogEndpoints
         Guid id, string fileId, SessionService sessions, RecordingGuard guard, LevelCache levels, CancellationToken cancel)
     {
         var session = sessions.Get(id);
-        var file = ListeningEndpoints.Sound(session, sessions.FindFile(session, fileId, cancel), sessions);
-        if (guard.What is not null)
+        // As with outlines: a take that is on its way elsewhere has no level here.
+        var found = sessions.FindFile(session, fileId, cancel);
+        if (guard.What is not null || found is null)
         {
             return TypedResults.NoContent();
         }
+        var file = ListeningEndpoints.Sound(session, found, sessions);
         var level = await levels.Of(file, cancel);
         return TypedResults.Ok(new SoundLevelView(double.IsFinite(level.Decibels) ? Math.Round(level.Decibels, 2) : null, level.IsClipped));
     }

@@ -32,7 +32,7 @@ public sealed class ShelfWatch(ShelfService shelves, ShelfScans scans, MirrorLed
         await _one.WaitAsync(cancel);
         try
         {
-            await Compare(cancel);
+            await Compare();
         }
         finally
         {
@@ -40,7 +40,7 @@ public sealed class ShelfWatch(ShelfService shelves, ShelfScans scans, MirrorLed
         }
     }
 
-    private async Task Compare(CancellationToken cancel)
+    private async Task Compare()
     {
         var now = shelves.All();
         var connected = now.ToDictionary(s => s.Id, s => s.IsConnected);
@@ -50,7 +50,8 @@ public sealed class ShelfWatch(ShelfService shelves, ShelfScans scans, MirrorLed
         {
             return;
         }
-        await hub.Clients.All.SendAsync("shelves", cancel);
+        // It is told once: that whoever asked for this look went away must not keep it from the others.
+        await hub.Clients.All.SendAsync("shelves", CancellationToken.None);
         foreach (var shelf in now.Where(s => connected[s.Id] && !before.GetValueOrDefault(s.Id, true)))
         {
             // It may have been elsewhere in the meantime.

@@ -1,5 +1,6 @@
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.SignalR.Client;
+using NeatCrate.App.Shelves;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests.Record;
@@ -120,8 +121,12 @@ public sealed class RecordFlowTests : IAsyncLifetime
         var away = await App.Post(Path("/record/mirror/plan"), null, Cancel);
         Assert.Contains("is away", away["refusals"]![0]!.GetValue<string>(), StringComparison.Ordinal);
 
+        // Seen to be away before it comes back, however busy this machine is.
+        var watch = ((HostedApp)App).Service<ShelfWatch>();
+        await watch.LookNow(Cancel);
         await noticed.Task.WaitAsync(TimeSpan.FromSeconds(30), Cancel);
         Directory.Move(drive + " unplugged", drive);
+        await watch.LookNow(Cancel);
         await Until("/api/notices", all => all.AsArray().Any(n =>
             n!["text"]!.GetValue<string>().StartsWith("The mirror's shelf 'Second drive' is back, and 1 take is not whole on it.", StringComparison.Ordinal)));
         var plan = await App.Post(Path("/record/mirror/plan"), null, Cancel);
