@@ -32,6 +32,13 @@ public sealed class KeptContents(StoreFiles files, TimeProvider time) : IContent
     public ContentHash? Known(string path, FileFacts facts) =>
         _known.Value.TryGetValue(path, out var noted) && noted == new Noted(facts.Bytes, facts.ModifiedUtc.Ticks, (long)facts.Inode, FileFacts.StatusChangeOf(path) ?? 0, noted.Hash) ? noted.Hash : null;
 
+    /// <summary>What was noted of a file in this state, whether it is there or not.</summary>
+    /// <param name="path">Absolute path.</param>
+    /// <param name="bytes">Its size then.</param>
+    /// <param name="modifiedUtc">Its time of the last change then.</param>
+    public ContentHash? Recall(string path, long bytes, DateTime modifiedUtc) =>
+        _known.Value.TryGetValue(path, out var noted) && noted.Bytes == bytes && noted.ModifiedTicks == modifiedUtc.Ticks ? noted.Hash : null;
+
     /// <inheritdoc/>
     public void Note(string path, FileFacts facts, ContentHash hash)
     {

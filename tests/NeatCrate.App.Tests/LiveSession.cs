@@ -8,7 +8,7 @@ namespace NeatCrate.App.Tests;
 /// <summary>A session on disk with samples outside, and the application on it.</summary>
 internal sealed class LiveSession : IDisposable
 {
-    private const string Name = "261014 Net Mender";
+    public const string Name = "261014 Net Mender";
 
     private readonly TempFolder _temp = new();
 

@@ -22,6 +22,10 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
 
     private static readonly TimeSpan Moment = TimeSpan.FromMilliseconds(200);
 
+    // A manifest never changes; the newest are asked for again and again.
+    private const int MostManifests = 24;
+
+    private readonly ConcurrentDictionary<(Guid, string), BackupManifest> _manifests = new();
     private readonly ConcurrentDictionary<Guid, Known> _known = new();
     private Seen? _all;
 
@@ -43,7 +47,7 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
 
         public Fault? Problem { get; set; }
 
-        public (long Revision, HashSet<ContentHash> All)? Contents { get; set; }
+        public (long Revision, ImmutableArray<ListedBackup> Backups, Dictionary<ContentHash, int> All)? Contents { get; set; }
     }
 
     /// <summary>The shelves that hold vaults, connected or away, as they were a moment ago at the most: for all sessions at once they are asked for hundreds of times.</summary>
@@ -127,33 +131,70 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
     }
 
     /// <summary>What the vaults hold of a session's files.</summary>
-    public IReadOnlyList<VaultHolding> Holdings(SessionRow session) => [.. All().Select(s =>
+    public IReadOnlyList<VaultHolding> Holdings(SessionRow session) =>
+        [.. All().Select(s => VaultHolding.Of(s.Id, s.Name, choices.OfVault(s.Id).IsAwayFromHouse, NewestOf(session, s).Select(b => b.Manifest), DamagedIn(s))).Where(h => h.Entries.Count + h.Outside.Count > 0)];
+
+    /// <summary>The newest backups of a session in a vault, with all that they hold, the newest first.</summary>
+    public IEnumerable<(ListedBackup Backup, BackupManifest Manifest)> NewestOf(SessionRow session, Shelf shelf)
     {
-        var record = choices.OfVault(s.Id);
-        var remembered = Remembered(s.Id);
-        var newest = Look(s, false).Where(b => IsOf(b, session)).Take(MostAsked).Select(b => ManifestOf(remembered, b)).OfType<BackupManifest>();
-        return VaultHolding.Of(s.Id, s.Name, record.IsAwayFromHouse, newest, record.Damaged.Where(d => VaultNames.TryHash(d, out _)).Select(d => VaultNames.TryHash(d, out var hash) ? hash : default).ToHashSet());
-    }).Where(h => h.Entries.Count + h.Outside.Count > 0)];
+        ArgumentNullException.ThrowIfNull(shelf);
+        return Look(shelf, false).Where(b => IsOf(b, session)).Take(MostAsked).Select(b => (b, Manifest: ManifestOf(shelf, b))).Where(b => b.Manifest is not null).Select(b => (b.b, b.Manifest!));
+    }
+
+    /// <summary>Content of which a check of the vault found that it is not whole.</summary>
+    public IReadOnlySet<ContentHash> DamagedIn(Shelf shelf)
+    {
+        ArgumentNullException.ThrowIfNull(shelf);
+        return choices.OfVault(shelf.Id).Damaged.Select(d => (IsContent: VaultNames.TryHash(d, out var hash), Hash: hash)).Where(d => d.IsContent).Select(d => d.Hash).ToHashSet();
+    }
+
+    /// <summary>The newest backup of any session in a vault that names a content, with the file that it names; null where none does.</summary>
+    public (ListedBackup Backup, BackupEntry Entry)? Find(Shelf shelf, ContentHash hash)
+    {
+        var (_, backups, all) = ContentsOf(shelf);
+        return all.TryGetValue(hash, out var at) && ManifestOf(shelf, backups[at])?.Entries.FirstOrDefault(e => e.Hash == hash) is { } entry ? (backups[at], entry) : null;
+    }
 
     /// <summary>True where any vault holds a backup.</summary>
     public bool HoldAnything => All().Any(s => Look(s, false).Length > 0);
 
     /// <summary>True where a backup in a vault holds this content, and no check found it damaged.</summary>
-    public bool Holds(ContentHash hash) => All().Any(s => ContentsOf(s).Contains(hash) && !choices.OfVault(s.Id).Damaged.Contains(VaultNames.Of(hash)));
+    public bool Holds(ContentHash hash) => All().Any(s => ContentsOf(s).All.ContainsKey(hash) && !choices.OfVault(s.Id).Damaged.Contains(VaultNames.Of(hash)));
 
     /// <summary>All content that the manifests of a vault name; read once for each change of it.</summary>
-    private HashSet<ContentHash> ContentsOf(Shelf shelf)
+    private (long Revision, ImmutableArray<ListedBackup> Backups, Dictionary<ContentHash, int> All) ContentsOf(Shelf shelf)
     {
         var (backups, known) = (Look(shelf, false), _known[shelf.Id]);
         lock (known.Lock)
         {
             if (known.Contents is not { } contents || contents.Revision != known.Revision)
             {
-                var remembered = Remembered(shelf.Id);
-                known.Contents = contents = (known.Revision, backups.Select(b => ManifestOf(remembered, b)).OfType<BackupManifest>().SelectMany(m => m.Entries).Select(e => e.Hash).ToHashSet());
+                var (remembered, all) = (Remembered(shelf.Id), new Dictionary<ContentHash, int>());
+                foreach (var (n, backup) in backups.Index())
+                {
+                    foreach (var entry in ManifestOf(remembered, backup)?.Entries ?? [])
+                    {
+                        all.TryAdd(entry.Hash, n);
+                    }
+                }
+                known.Contents = contents = (known.Revision, backups, all);
             }
-            return contents.All;
+            return contents;
         }
+    }
+
+    private BackupManifest? ManifestOf(Shelf shelf, ListedBackup backup)
+    {
+        if (_manifests.Count > MostManifests)
+        {
+            _manifests.Clear();
+        }
+        if (_manifests.TryGetValue((shelf.Id, backup.Name), out var known))
+        {
+            return known;
+        }
+        // One that cannot be read may be mended.
+        return ManifestOf(Remembered(shelf.Id), backup) is { } manifest ? _manifests[(shelf.Id, backup.Name)] = manifest : null;
     }
 
     /// <summary>A manifest as it was remembered; one that is damaged here, too, holds nothing that anybody could count on.</summary>
@@ -199,6 +240,7 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
             }
             if (changed || isDue || !known.HasLooked || isThere != known.IsThere)
             {
+                _manifests.Clear();
                 known.Backups = isThere ? remembered.Backups() : [];
                 known.IsThere = isThere;
                 known.Revision++;

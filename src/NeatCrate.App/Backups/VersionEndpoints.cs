@@ -5,6 +5,7 @@ using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Backups;
+using NeatCrate.Core.Plans;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Vault;
 
@@ -80,7 +81,7 @@ public static class VersionEndpoints
         }, cancel));
     }
 
-    private static async Task<Ok<PlanView>> PlanFiles(Guid id, RestoreFilesAsked asked, SessionService sessions, VersionService versions, PlanJobs jobs, CancellationToken cancel)
+    private static async Task<Ok<PlanView>> PlanFiles(Guid id, RestoreFilesAsked asked, SessionService sessions, VersionService versions, PlanJobs jobs, IFileUsers users, CancellationToken cancel)
     {
         Requests.RequireList(asked.Paths, MostAtOnce, "files");
         var row = sessions.Get(id);
@@ -88,7 +89,7 @@ public static class VersionEndpoints
         {
             var version = versions.Get(row, asked.Version);
             return RestorePlanner.Files(
-                id, sessions.InventoryOf(row, job.Cancel), versions.ManifestOf(version), versions.StoreOf(version), asked.Paths.ToHashSet(StringComparer.Ordinal), (path, hash) => ContentHash.OfFile(path, job.Cancel) == hash);
+                id, sessions.InventoryOf(row, job.Cancel), versions.ManifestOf(version), versions.StoreOf(version), asked.Paths.ToHashSet(StringComparer.Ordinal), (path, hash) => ContentHash.OfFile(path, job.Cancel) == hash, users);
         }, cancel));
     }
 

@@ -130,6 +130,8 @@ public static class Application
         services.AddSingleton<KeptIdentities>();
         services.AddSingleton<IIdentities>(s => s.GetRequiredService<KeptIdentities>());
         services.AddSingleton<RelinkNotes>();
+        services.AddSingleton<KeptCopies>();
+        services.AddSingleton<HeardCopies>();
         services.AddSingleton<RelinkService>();
         services.AddSingleton<RelinkSearches>();
         services.AddSingleton<PurgeService>();
@@ -142,6 +144,7 @@ public static class Application
         services.AddSingleton<BackupService>();
         services.AddSingleton<BackupViewMaker>();
         services.AddSingleton<BackupSchedule>();
+        services.AddSingleton<BundleWatch>();
         services.AddSingleton<ShelfScans>();
         services.AddSingleton<ShelfViews>();
         services.AddSingleton<ShelfWatch>();
@@ -159,6 +162,7 @@ public static class Application
             services.AddHostedService(s => s.GetRequiredService<CopyInByItself>());
             services.AddHostedService(s => s.GetRequiredService<DocumentKeeper>());
             services.AddHostedService(s => s.GetRequiredService<BackupSchedule>());
+            services.AddHostedService(s => s.GetRequiredService<BundleWatch>());
         }
         services.Configure<HostOptions>(h => h.ShutdownTimeout = TimeSpan.FromSeconds(20));
     }

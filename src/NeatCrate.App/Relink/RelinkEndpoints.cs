@@ -48,6 +48,7 @@ public static class RelinkEndpoints
         group.MapGet("", Get).WithName("GetRelink").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("lost/{lostId}", GetLost).WithName("GetLostFile").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("lost/{lostId}/peaks", LostPeaks).WithName("GetLostPeaks").Produces<byte[]>(200, "application/octet-stream").ProducesProblem(404).ProducesProblem(503);
+        group.MapGet("lost/{lostId}/audio", LostAudio).WithName("GetLostAudio").Produces<byte[]>(200, "audio/wav").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("found/{foundId}/peaks", FoundPeaks).WithName("GetFoundPeaks").Produces<byte[]>(200, "application/octet-stream").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("found/{foundId}/audio", FoundAudio).WithName("GetFoundAudio").Produces<byte[]>(200, "audio/wav").ProducesProblem(404).ProducesProblem(503);
         group.MapPost("plan", Plan).WithName("PlanRelink").ProducesProblem(400).ProducesProblem(404).ProducesProblem(503);
@@ -84,6 +85,7 @@ public static class RelinkEndpoints
             rate is { } r ? [.. SampleRange.AtMost(file.Used, 200, file.Known?.LengthSamples ?? 0).Select(u => new UsedPartView(u.Start / (double)r, u.End / (double)r))] : [],
             file.NeededSeconds,
             gone,
+            RelinkViewMaker.HeardFrom(entry) is { } heard ? heard.File.Copy?.Holder ?? heard.File.Name : null,
             RelinkViewMaker.Matches(entry, known),
             [.. notes.Of(id).Searched.Where(s => s.NotFound.Contains(file.Path)).Select(s => RelinkViewMaker.View(s, known))]));
     }
@@ -94,36 +96,42 @@ public static class RelinkEndpoints
         ? found.IsThere ? found : throw new NotKnownException($"'{found.Name}' is on a shelf that is away.")
         : throw new NotKnownException("This file is no longer among what was found.");
 
-    /// <summary>The outline of a missing file as it was kept when it was there.</summary>
+    /// <summary>The outline of a missing file as it was kept when it was there; else of a file that holds the same bytes.</summary>
     private static async Task<Results<FileContentHttpResult, NoContent>> LostPeaks(
-        Guid id, string lostId, SessionService sessions, RelinkService relink, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches)
+        Guid id, string lostId, SessionService sessions, RelinkService relink, HeardCopies heard, RecordingGuard guard, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches)
     {
         var row = sessions.Get(id);
-        var file = LostOf(relink.Of(row, cancel), lostId).File;
-        return file.Known is { } known
-            ? await ListeningEndpoints.KeptOutline(SoundFile.KeyOf(file.Path, known.Bytes, known.ModifiedUtc), peaks, stretches, cancel, sessions.CacheFolder(row))
-            : TypedResults.NoContent();
+        var entry = LostOf(relink.Of(row, cancel), lostId);
+        var file = entry.File;
+        var kept = file.Known is { } known ? await ListeningEndpoints.KeptOutline(SoundFile.KeyOf(file.Path, known.Bytes, known.ModifiedUtc), peaks, stretches, cancel, sessions.CacheFolder(row)) : TypedResults.NoContent();
+        return kept.Result is NoContent && RelinkViewMaker.HeardFrom(entry) is { } same ? await ListeningEndpoints.SendPeaks(SoundFile.At(heard.PathOf(same.File)), guard, peaks, stretches, cancel) : kept;
     }
 
     private static Task<Results<FileContentHttpResult, NoContent>> FoundPeaks(
-        Guid id, string foundId, SessionService sessions, RelinkService relink, RecordingGuard guard, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches) =>
-        ListeningEndpoints.SendPeaks(SoundFile.At(FoundOf(relink.Of(sessions.Get(id), cancel), foundId).Path), guard, peaks, stretches, cancel);
+        Guid id, string foundId, SessionService sessions, RelinkService relink, HeardCopies heard, RecordingGuard guard, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches) =>
+        ListeningEndpoints.SendPeaks(SoundFile.At(heard.PathOf(FoundOf(relink.Of(sessions.Get(id), cancel), foundId))), guard, peaks, stretches, cancel);
 
-    private static IResult FoundAudio(Guid id, string foundId, SessionService sessions, RelinkService relink, CancellationToken cancel) =>
-        ListeningEndpoints.Play(SoundFile.At(FoundOf(relink.Of(sessions.Get(id), cancel), foundId).Path));
+    private static IResult FoundAudio(Guid id, string foundId, SessionService sessions, RelinkService relink, HeardCopies heard, CancellationToken cancel) =>
+        ListeningEndpoints.Play(SoundFile.At(heard.PathOf(FoundOf(relink.Of(sessions.Get(id), cancel), foundId))));
+
+    /// <summary>The missing sound itself, out of any file that is known to hold the same bytes.</summary>
+    private static IResult LostAudio(Guid id, string lostId, SessionService sessions, RelinkService relink, HeardCopies heard, CancellationToken cancel) =>
+        ListeningEndpoints.Play(SoundFile.At(heard.PathOf(SameAs(LostOf(relink.Of(sessions.Get(id), cancel), lostId)))));
+
+    private static FoundFile SameAs(LostEntry entry) => RelinkViewMaker.HeardFrom(entry)?.File ?? throw new NotKnownException("No file that is there holds this sound.");
 
     private static async Task<Ok<PlanView>> Plan(
-        Guid id, RelinkAsked asked, SessionService sessions, RelinkService relink, ShelfService shelves, PlanJobs jobs, IIdentities identities, CancellationToken cancel)
+        Guid id, RelinkAsked asked, SessionService sessions, RelinkService relink, ShelfService shelves, PlanJobs jobs, IIdentities identities, IFileUsers users, CancellationToken cancel)
     {
         Requests.RequireList(asked.Choices, SessionViews.MostChosen, "files");
         Requests.RequireList(asked.Along, SessionViews.MostChosen, "moves");
         Requests.Require(Enum.IsDefined(asked.Way) && asked.Choices.All(c => Enum.IsDefined(c.Way)), "There is no such way to bring a file back.");
         var row = sessions.Get(id);
         return TypedResults.Ok(await jobs.Make(
-            $"Plan what takes the place of what is missing from '{Path.GetFileName(row.Folder)}'", row, job => Make(row, asked, sessions, relink, shelves, new WatchedIdentities(identities, job), job.Cancel), cancel));
+            $"Plan what takes the place of what is missing from '{Path.GetFileName(row.Folder)}'", row, job => Make(row, asked, sessions, relink, shelves, new WatchedIdentities(identities, job), users, job.Cancel), cancel));
     }
 
-    private static Plan Make(SessionRow row, RelinkAsked asked, SessionService sessions, RelinkService relink, ShelfService shelves, IIdentities identities, CancellationToken cancel)
+    private static Plan Make(SessionRow row, RelinkAsked asked, SessionService sessions, RelinkService relink, ShelfService shelves, IIdentities identities, IFileUsers users, CancellationToken cancel)
     {
         var lost = relink.Of(row, cancel);
         List<Relinking> chosen =
@@ -141,7 +149,7 @@ public static class RelinkEndpoints
         {
             all.Add(new RelinkedSession(other.Id, sessions.InventoryOf(other, cancel), [.. along.Select(a => new Relinking(a.Matches.Lost, a.Matches.Best!.File, asked.Way))]));
         }
-        return RelinkPlanner.Plan(new RelinkRequest(all, shelves.All(), identities) { OlderDocuments = asked.OlderDocuments }, cancel);
+        return RelinkPlanner.Plan(new RelinkRequest(all, shelves.All(), identities) { OlderDocuments = asked.OlderDocuments, Users = users }, cancel);
     }
 
     private static NoContent Mark(Guid id, MarkLost asked, SessionService sessions, RelinkService relink, RelinkNotes notes, CancellationToken cancel)

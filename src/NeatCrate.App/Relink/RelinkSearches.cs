@@ -10,7 +10,7 @@ using NeatCrate.Store;
 namespace NeatCrate.App.Relink;
 
 /// <summary>Looks for missing files where no shelf is, and reads what may be one to make sure: both as work that can be followed and stopped.</summary>
-public sealed class RelinkSearches(RelinkService relink, RelinkNotes notes, IIdentities identities, WorkEngine engine, IHubContext<JobsHub> hub, TimeProvider time)
+public sealed class RelinkSearches(RelinkService relink, RelinkNotes notes, IIdentities identities, IDurableFiles files, WorkEngine engine, IHubContext<JobsHub> hub, TimeProvider time)
 {
     private static readonly TimeSpan TellEvery = TimeSpan.FromMilliseconds(400);
 
@@ -122,8 +122,10 @@ public sealed class RelinkSearches(RelinkService relink, RelinkNotes notes, IIde
                 job.Report(n, files.Count, bytes, all, file.Name);
                 try
                 {
-                    var noted = PlaceSearch.Read(file.Path, new WatchedIdentities(searches.Identities, job), job.Cancel);
-                    if (file.ShelfId is null)
+                    var noted = file.Copy is { } copy
+                        ? new NotedIdentities(copy.Identify(searches.Files, job.Cancel).Hash, null, null)
+                        : PlaceSearch.Read(file.Path, new WatchedIdentities(searches.Identities, job), job.Cancel);
+                    if (file.ShelfId is null || file.Copy is not null)
                     {
                         searches.Found(row, file with { Noted = noted });
                     }
@@ -141,6 +143,8 @@ public sealed class RelinkSearches(RelinkService relink, RelinkNotes notes, IIde
     }
 
     private IIdentities Identities => identities;
+
+    private IDurableFiles Files => files;
 
     private void Found(SessionRow row, FoundFile file) => relink.Found(row.Id, file);
 }

@@ -38,7 +38,7 @@ public sealed record LostFiles(SessionInventory Inventory, IReadOnlyList<LostEnt
 }
 
 /// <summary>Missing files of the known sessions and what may be them, from what is known: no disk is touched beyond the look at the session itself.</summary>
-public sealed class RelinkService(SessionService sessions, ShelfService shelves, Catalogue catalogue, KeptIdentities identities, RelinkNotes notes)
+public sealed class RelinkService(SessionService sessions, ShelfService shelves, Catalogue catalogue, KeptIdentities identities, KeptCopies copies, RelinkNotes notes)
 {
     private readonly ConcurrentDictionary<Guid, LostFiles> _kept = new();
     private readonly ConcurrentDictionary<Guid, ImmutableDictionary<string, FoundFile>> _searched = new();
@@ -92,7 +92,7 @@ public sealed class RelinkService(SessionService sessions, ShelfService shelves,
     private LostFiles Of(SessionRow row, SessionInventory inventory, IReadOnlyList<Shelf> known)
     {
         var revision = string.Join(
-            ' ', inventory.Revision, catalogue.Revision, identities.Revision, notes.Revision, Interlocked.Read(ref _searches), string.Concat(known.Select(s => s.IsConnected ? '1' : '0')));
+            ' ', inventory.Revision, catalogue.Revision, identities.Revision, copies.Revision, notes.Revision, Interlocked.Read(ref _searches), string.Concat(known.Select(s => s.IsConnected ? '1' : '0')));
         if (_kept.TryGetValue(row.Id, out var kept) && kept.Revision == revision && kept.Inventory.Folder == inventory.Folder)
         {
             return kept;
@@ -109,13 +109,14 @@ public sealed class RelinkService(SessionService sessions, ShelfService shelves,
         }
         (Guid, string) PlaceOf(string path) => KeptIdentities.PlaceOf(known, path);
         var remembered = identities.Recall([.. missing.Select(f => PlaceOf(f.Path))]);
-        var lost = missing.ConvertAll(f => LostFile.Of(f, NotedOf(f, remembered.GetValueOrDefault(PlaceOf(f.Path))), inventory.Folder));
+        var held = copies.Of(row, known);
+        var lost = missing.ConvertAll(f => held.Noted(LostFile.Of(f, NotedOf(f, remembered.GetValueOrDefault(PlaceOf(f.Path))), inventory.Folder)));
         var suggested = new CatalogueSuggestions(catalogue, identities, known).Suggest(lost);
         // What the catalogue has of the session's own folder is of before, as after an undo: the inventory says what stands there.
         var inside = Inside(inventory, PlaceOf);
         IEnumerable<FoundFile> Elsewhere(IEnumerable<FoundFile> found) => found.Where(f => !ShelfPath.IsWithin(f.Path, inventory.Folder));
         var searched = _searched.GetValueOrDefault(row.Id)?.Values.ToList() ?? [];
-        var matches = FolderMoves.Along([.. lost.Select((l, n) => Matcher.Of(l, inside.Suggest(l).Concat(Elsewhere(searched)).Concat(Elsewhere(suggested[n]))))]);
+        var matches = FolderMoves.Along([.. lost.Select((l, n) => Matcher.Of(l, inside.Suggest(l).Concat(Elsewhere(searched)).Concat(Elsewhere(suggested[n])).Concat(held.Suggest(l))))]);
         var marks = notes.Of(row.Id).Marks;
         List<LostEntry> entries = [.. missing.Select((f, n) => new LostEntry(f, matches[n], marks.GetValueOrDefault(f.Path)))];
         return new LostFiles(inventory, entries, FolderMoves.Of(entries.Where(e => e.Asks).Select(e => e.Matches)), revision);

@@ -22,9 +22,10 @@ public sealed record EvidenceView(EvidenceKind Kind, Verdict Verdict);
 /// <param name="IsKept">True for a copy that is kept for safety.</param>
 /// <param name="IsInside">True for one in the session's own folder: only the pointer is wrong.</param>
 /// <param name="WorthReading">True where reading it would tell whether it is the one.</param>
+/// <param name="KeptIn">For what is no file of its own: what holds it, a backup or a bundle; it can be put back or copied in.</param>
 /// <param name="TooShort">True where clips play more of the missing file than it has.</param>
 public sealed record MatchView(
-    string Id, SoundFactsView Facts, string? ShelfName, bool IsThere, bool IsKept, bool IsInside, Certainty Certainty, bool WorthReading, bool TooShort, IReadOnlyList<EvidenceView> Evidence);
+    string Id, SoundFactsView Facts, string? ShelfName, bool IsThere, bool IsKept, bool IsInside, string? KeptIn, Certainty Certainty, bool WorthReading, bool TooShort, IReadOnlyList<EvidenceView> Evidence);
 
 /// <summary>A missing file in the list.</summary>
 /// <param name="Place">Where it should be.</param>
@@ -67,10 +68,11 @@ public sealed record RelinkView(
 /// <summary>All about one missing file.</summary>
 /// <param name="LastSeen">When it was found to be gone from where it was.</param>
 /// <param name="HasOutline">True where its outline may still be known.</param>
+/// <param name="HeardFrom">The file whose bytes are the same, in which it can be heard; null where there is none.</param>
 /// <param name="NeededSeconds">How much of it clips need.</param>
 /// <param name="Searched">Where it was looked for and not found.</param>
 public sealed record LostDetailsView(
-    LostView Lost, SoundFactsView Facts, bool IsIdentified, IReadOnlyList<UsedPartView> Used, double? NeededSeconds, DateTimeOffset? LastSeen,
+    LostView Lost, SoundFactsView Facts, bool IsIdentified, IReadOnlyList<UsedPartView> Used, double? NeededSeconds, DateTimeOffset? LastSeen, string? HeardFrom,
     IReadOnlyList<MatchView> Matches, IReadOnlyList<SearchedPlaceView> Searched);
 
 /// <summary>A part of a file that is in use, in seconds.</summary>
@@ -136,6 +138,13 @@ public static class RelinkViewMaker
         return [.. entry.Matches.All.Take(MostShown).Select(m => View(m, entry.Matches.Lost, shelves))];
     }
 
+    /// <summary>A file that is there and holds the very bytes of the missing one: in it that can be heard.</summary>
+    public static Match? HeardFrom(LostEntry entry)
+    {
+        ArgumentNullException.ThrowIfNull(entry);
+        return entry.Matches.All.FirstOrDefault(m => m.File.IsThere && m[EvidenceKind.Bytes] == Verdict.Agrees);
+    }
+
     /// <summary>What is known of a missing file.</summary>
     public static SoundFactsView Facts(LostEntry entry, IReadOnlyList<Shelf> shelves)
     {
@@ -162,7 +171,7 @@ public static class RelinkViewMaker
         var file = match.File;
         return new MatchView(
             InventoryFile.IdOf(file.Path), Facts(file.Name, file.Path, file.Known, file.Noted, shelves), Shelf.Holding(shelves, file.Path)?.Name, file.IsThere, file.IsKept,
-            ShelfPath.IsWithin(file.Path, lost.Session), match.Certainty, match.IsWorthReading(lost),
+            ShelfPath.IsWithin(file.Path, lost.Session), file.Copy?.Holder, match.Certainty, match.IsWorthReading(lost),
             lost.NeededSeconds is { } needed && file.Known is { LengthSeconds: { } length, SampleRate: { } rate } && length + (1.0 / rate) < needed,
             [.. match.Evidence.Select(e => new EvidenceView(e.Kind, e.Verdict))]);
     }

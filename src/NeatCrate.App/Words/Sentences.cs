@@ -178,6 +178,7 @@ public static class Sentences
             FaultCode.NotListedAgain => $"'{fault.Name}', which listed what comes back, is not there or cannot be read. The files come back, and stand on no list of it.",
             FaultCode.NoBackupHolds => $"No backup holds {(fault.Count == 1 ? "one of them" : $"{Number(fault.Count)} of them")}, {ByteText.Of(fault.Bytes ?? 0)}: {List(fault.Names)}.",
             FaultCode.NothingToRelink => "Nothing is chosen. Choose what takes the place of a missing file.",
+            FaultCode.KeptCannotBePointedAt => $"No document can point at '{name}' in {fault.Other}. Put it back, or copy it in.",
             FaultCode.NoPlaceToPutBack => $"'{name}' cannot be put back: the document means a place that is not on a connected drive of this machine. Copy it in instead.",
             FaultCode.NoTakeWaits => "No take waits to be added to the session.",
             FaultCode.NothingCutOff => "No recording was cut off.",

@@ -98,7 +98,8 @@ public static class RestorePlanner
     /// <param name="vault">Its vault, in a folder.</param>
     /// <param name="paths">Paths from the session folder.</param>
     /// <param name="holds">Whether a file holds a content now.</param>
-    public static Plan Files(Guid sessionId, SessionInventory inventory, BackupManifest backup, FolderStore vault, IReadOnlyCollection<string> paths, Func<string, ContentHash, bool> holds)
+    /// <param name="users">Tells who misses what comes back; null where nobody does.</param>
+    public static Plan Files(Guid sessionId, SessionInventory inventory, BackupManifest backup, FolderStore vault, IReadOnlyCollection<string> paths, Func<string, ContentHash, bool> holds, IFileUsers? users = null)
     {
         ArgumentNullException.ThrowIfNull(inventory);
         ArgumentNullException.ThrowIfNull(backup);
@@ -143,7 +144,7 @@ public static class RestorePlanner
             sessionId,
             $"Bring {ByteText.Count(count, "file")} back, {ByteText.Of(bytes)}, from the backup of {backup.Header.Made.ToLocalTime():yyyy-MM-dd HH:mm}; nothing is replaced.",
             [inventory.Folder],
-            refusals.Count > 0 ? [] : [.. steps],
+            refusals.Count > 0 ? [] : [.. MissingNow.Noted(steps, users)],
             remarks,
             refusals);
     }

@@ -386,6 +386,9 @@ public enum FaultCode
     /// <summary>A found file cannot be put where the document expects it, since no place on this machine that can be written is meant. <c>Name</c>, <c>Path</c>.</summary>
     NoPlaceToPutBack,
 
+    /// <summary>A document cannot point at a file in a backup or a bundle; <c>Name</c>, <c>Other</c>: what holds it.</summary>
+    KeptCannotBePointedAt,
+
     /// <summary>A found file has another rate than the lost one had. <c>Name</c>, <c>Count</c>: its rate, <c>Expected</c>: that of the lost one.</summary>
     FoundAtOtherRate,
 

@@ -17,7 +17,7 @@ public static class EvidenceReader
         var (known, now) = (lost.Known, found.Known);
         return
         [
-            Of(EvidenceKind.Bytes, lost.Noted.Bytes, found.Noted.Bytes),
+            OfBytes(lost, found),
             Of(EvidenceKind.Sound, lost.Noted.Sound?.Hash, found.Noted.Sound?.Hash),
             Of(EvidenceKind.Samples, lost.Noted.Samples?.Hash, found.Noted.Samples?.Hash),
             new(EvidenceKind.Name, OfName(lost.At.Compare(found.At))),
@@ -27,12 +27,16 @@ public static class EvidenceReader
             new(EvidenceKind.Rate, OfRate(lost, now)),
             Of(EvidenceKind.Channels, known?.Channels, now.Channels),
             Of(EvidenceKind.Depth, known?.BitsPerSample, now.BitsPerSample),
-            new(EvidenceKind.Format, OfFormat(lost, now)),
+            new(EvidenceKind.Format, found.Copy is not null && now.Container is null ? Verdict.Unknown : OfFormat(lost, now)),
             new(EvidenceKind.Changed, known is null ? Verdict.Unknown : (known.ModifiedUtc - now.ModifiedUtc).Duration() <= EvidenceRules.SameTime ? Verdict.Agrees : Verdict.Differs),
             Of(EvidenceKind.Origin, lost.Noted.Origin, found.Noted.Origin),
             Of(EvidenceKind.TimeReference, lost.Noted.TimeReference, found.Noted.TimeReference),
         ];
     }
+
+    /// <summary>By our own identity of the bytes, and where one of them lacks it, by the SHA-512 of a backup or a bundle.</summary>
+    private static Evidence OfBytes(LostFile lost, FoundFile found) =>
+        Of(EvidenceKind.Bytes, lost.Noted.Bytes, found.Noted.Bytes) is { Verdict: not Verdict.Unknown } told ? told : Of(EvidenceKind.Bytes, lost.Content, found.Copy?.Content);
 
     private static Evidence Of<T>(EvidenceKind kind, T? lost, T? found) where T : struct, IEquatable<T> =>
         new(kind, lost is not { } a || found is not { } b ? Verdict.Unknown : a.Equals(b) ? Verdict.Agrees : Verdict.Differs);

@@ -1,5 +1,6 @@
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
+using NeatCrate.Core.Vault;
 
 namespace NeatCrate.Core.Relink;
 
@@ -28,6 +29,9 @@ public sealed record NotedIdentities(UInt128? Bytes, SoundIdentity? Sound, Sampl
 /// <param name="Session">Absolute path of the session's folder.</param>
 public sealed record LostFile(string Path, KnownFile? Known, NotedIdentities Noted, StatedLength? Stated, double? NeededSeconds, string Session)
 {
+    /// <summary>The SHA-512 of its bytes, where a backup noted it while it was there.</summary>
+    public ContentHash? Content { get; init; }
+
     /// <summary>Where it should be, as it is compared.</summary>
     public ComparedPath At { get; } = new(Path);
 
@@ -54,6 +58,9 @@ public sealed record LostFile(string Path, KnownFile? Known, NotedIdentities Not
 /// <param name="ShelfId">The shelf that it is on; null for none.</param>
 public sealed record FoundFile(string Path, KnownFile Known, NotedIdentities Noted, bool IsThere, bool IsKept, Guid? ShelfId)
 {
+    /// <summary>For what is no file of its own: where its bytes are kept. Its path then says only what it is of.</summary>
+    public KeptCopy? Copy { get; init; }
+
     /// <summary>Where it is, as it is compared.</summary>
     public ComparedPath At { get; } = new(Path);
 

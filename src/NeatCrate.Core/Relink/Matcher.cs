@@ -18,6 +18,9 @@ public enum Whereabouts
     /// <summary>It stands in another folder under another name.</summary>
     MovedAndRenamed,
 
+    /// <summary>It is in a backup, or in a bundle.</summary>
+    Kept,
+
     /// <summary>It is on a shelf that is away.</summary>
     Away,
 
@@ -41,12 +44,20 @@ public sealed record Match(FoundFile File, ImmutableArray<Evidence> Evidence, in
     /// <summary>True where the samples of both are known and are not the same: it is another sound, whatever it is called.</summary>
     public bool IsOtherSound => this[EvidenceKind.Samples] == Verdict.Differs;
 
+    /// <summary>
+    /// True for a copy in a backup or a bundle under the very name and of the very size: no header of it was read, so that its score is low,
+    /// and yet that says more than what is merely alike.
+    /// </summary>
+    public bool IsKeptUnderItsName => File.Copy is not null && this[EvidenceKind.Name] == Verdict.Agrees && this[EvidenceKind.Size] == Verdict.Agrees;
+
     /// <summary>True where reading the file would tell whether it is the one: an identity of the lost one is known and none of this file.</summary>
     public bool IsWorthReading(LostFile lost)
     {
         ArgumentNullException.ThrowIfNull(lost);
-        return !IsCertain && File.IsThere && lost.Noted.Any
-            && ((lost.Noted.Bytes is not null && File.Noted.Bytes is null) || (lost.Noted.Sound is not null && File.Noted.Sound is null) || (lost.Noted.Samples is not null && File.Noted.Samples is null));
+        return !IsCertain && File.IsThere && lost.Noted.Any && (File.Copy is { } copy
+            // Of what is kept its bytes alone are read, and another size is another file.
+            ? this[EvidenceKind.Bytes] == Verdict.Unknown && lost.Noted.Bytes is not null && copy.Bytes == lost.Known?.Bytes
+            : (lost.Noted.Bytes is not null && File.Noted.Bytes is null) || (lost.Noted.Sound is not null && File.Noted.Sound is null) || (lost.Noted.Samples is not null && File.Noted.Samples is null));
     }
 }
 
@@ -70,6 +81,10 @@ public sealed record Matches(LostFile Lost, ImmutableArray<Match> All)
             if (!best.File.IsThere)
             {
                 return Whereabouts.Away;
+            }
+            if (best.File.Copy is not null)
+            {
+                return Whereabouts.Kept;
             }
             var isNamed = best[EvidenceKind.Name] == Verdict.Agrees;
             var move = FolderMove.Of(Lost.At, best.File.At);
@@ -104,13 +119,14 @@ public static class Matcher
         ArgumentNullException.ThrowIfNull(lost);
         ArgumentNullException.ThrowIfNull(candidates);
         var judged = candidates.Where(c => c.Path != lost.Path).DistinctBy(c => c.Path).Select(c => (File: c, Evidence: EvidenceReader.Compare(lost, c))).ToList();
-        var fits = EvidenceRules.Certain.Where(r => r.OnlyOne).ToDictionary(r => r, r => Different(judged.Where(j => Fits(r, lost, j.File, j.Evidence)).Select(j => j.File)));
+        var fits = EvidenceRules.Certain.Where(r => r.OnlyOne).ToDictionary(r => r, r => Different(judged.Where(j => j.File.Copy is null && Fits(r, lost, j.File, j.Evidence)).Select(j => j.File)));
         var matches = judged.Select(j => new Match(j.File, j.Evidence, Score(j.Evidence), CertaintyOf(lost, j.File, j.Evidence, fits)))
             // One that has the name is shown even if all else speaks against it: somebody would find it by hand, and wonder.
             .Where(m => m.Score >= EvidenceRules.LeastScore || m.IsCertain || m[EvidenceKind.Name] == Verdict.Agrees)
             .OrderByDescending(m => m.IsCertain).ThenBy(m => m.IsOtherSound)
             // Of files that are certain one that can be had comes before one that cannot, and one to work with before one that is kept for safety.
             .ThenBy(m => m.IsCertain && !m.File.IsThere).ThenBy(m => m.IsCertain && m.File.IsKept).ThenBy(m => m.Certainty)
+            .ThenByDescending(m => m.IsKeptUnderItsName)
             .ThenByDescending(m => m.Score).ThenByDescending(m => m.File.IsThere).ThenBy(m => m.File.IsKept)
             .ThenByDescending(m => ShelfPath.IsWithin(m.File.Path, lost.Session)).ThenBy(m => m.File.Path, StringComparer.Ordinal);
         return new Matches(lost, [.. matches.Take(lost.Noted.Any ? MostToRead : MostShown)]);

@@ -42,6 +42,9 @@ public sealed record RelinkRequest(IReadOnlyList<RelinkedSession> Sessions, IRea
 {
     /// <summary>Whether the sessions' older documents are re-pointed too.</summary>
     public bool OlderDocuments { get; init; } = true;
+
+    /// <summary>Tells who misses what comes back; null where nobody does.</summary>
+    public IFileUsers? Users { get; init; }
 }
 
 /// <summary>Plans how found files take the place of lost ones.</summary>
@@ -59,7 +62,7 @@ public static class RelinkPlanner
         {
             roots.Add(session.Inventory.Folder);
             var files = session.Files.DistinctBy(f => f.Lost.Path).ToList();
-            refusals.AddRange(files.Select(f => NotAsFound(f.Found)).OfType<Fault>());
+            refusals.AddRange(files.Select(NotAsFound).OfType<Fault>());
             if (refusals.Count > 0)
             {
                 continue;
@@ -94,7 +97,7 @@ public static class RelinkPlanner
             SessionId = request.Sessions.Count > 0 ? request.Sessions[0].Id : null,
             Sentence = Sentence(request.Sessions, chosen, copies, documents),
             WritableRoots = [.. roots.Distinct(StringComparer.Ordinal)],
-            Steps = isRefused ? [] : [.. copies, .. documents],
+            Steps = isRefused ? [] : [.. MissingNow.Noted(copies, request.Users), .. documents],
             KeepsPart = true,
             Remarks = [.. remarks],
             Refusals = [.. refusals.Distinct()],
@@ -102,13 +105,31 @@ public static class RelinkPlanner
     }
 
     /// <summary>What was judged is only good for the file as it was then.</summary>
-    private static Fault? NotAsFound(FoundFile found)
+    private static Fault? NotAsFound(Relinking file)
     {
+        var found = file.Found;
+        if (found.Copy is { } copy)
+        {
+            return file.Way == RelinkWay.Repoint ? new Fault(FaultCode.KeptCannotBePointedAt) { Name = file.Lost.Name, Other = copy.Holder } : WhyNot(copy, file.Lost.Name);
+        }
         if (FileFacts.Of(found.Path) is not { IsRegular: true } now)
         {
             return new Fault(FaultCode.NotThere) { Path = found.Path };
         }
         return now.Bytes == found.Known.Bytes && now.ModifiedUtc == found.Known.ModifiedUtc ? null : new Fault(FaultCode.SourceChanged) { Path = found.Path };
+    }
+
+    private static Fault? WhyNot(KeptCopy copy, string name)
+    {
+        try
+        {
+            copy.Origin(name);
+            return null;
+        }
+        catch (FaultException e)
+        {
+            return e.Fault;
+        }
     }
 
     private static void CopyIn(
@@ -126,6 +147,15 @@ public static class RelinkPlanner
         var copied = new HashSet<string>(StringComparer.Ordinal);
         foreach (var file in files)
         {
+            if (file.Found.Copy is { } copy)
+            {
+                // Did the session have these bytes inside, that file would have been found first.
+                var place = destinations.NewPath(PortableName.Suggest(file.Lost.Name));
+                places[file.Lost.Path] = place;
+                MakeAudioFolder();
+                steps.Add(BringBack(copy, place, file));
+                continue;
+            }
             var source = Arriving(file.Found);
             if (ShelfPath.IsWithin(RealPath.Of(source.Path), RealPath.Of(inventory.Folder)) && !held.Contains(source.Path))
             {
@@ -141,16 +171,24 @@ public static class RelinkPlanner
             {
                 continue;
             }
+            MakeAudioFolder();
+            var real = RealPath.Of(source.Path);
+            steps.Add(MakeFileStep.Copy(destination.Path, $"taken for '{file.Lost.Name}', which was missing", real, FileState.Of(real)));
+            remarks.AddRange(ArrivalRemarks.Of(source.Name, destination).Where(r => r.Code != FaultCode.ComesInAs || Path.GetFileName(destination.Path) != file.Lost.Name));
+        }
+        void MakeAudioFolder()
+        {
             if (!folders)
             {
                 folders = true;
                 steps.AddRange(MissingFolders.Steps(audio, inventory.Folder, "takes and samples").Where(s => made.Add(s.Destination)));
             }
-            var real = RealPath.Of(source.Path);
-            steps.Add(MakeFileStep.Copy(destination.Path, $"taken for '{file.Lost.Name}', which was missing", real, FileState.Of(real)));
-            remarks.AddRange(ArrivalRemarks.Of(source.Name, destination).Where(r => r.Code != FaultCode.ComesInAs || Path.GetFileName(destination.Path) != file.Lost.Name));
         }
     }
+
+    /// <summary>Out of a backup or a bundle, held to the SHA-512 that was stated when it went in.</summary>
+    private static MakeFileStep BringBack(KeptCopy copy, string place, Relinking file) =>
+        new(place, $"from {copy.Holder}, for '{file.Lost.Name}', which was missing", copy.Origin(file.Lost.Name), copy.Bytes);
 
     /// <summary>The found file as one that comes in; one whose sound cannot be read is copied as it is.</summary>
     private static InventoryFile Arriving(FoundFile found) => new()
@@ -180,8 +218,13 @@ public static class RelinkPlanner
             return;
         }
         roots.Add(root);
-        var source = RealPath.Of(file.Found.Path);
         steps.AddRange(MissingFolders.Steps(Path.GetDirectoryName(place)!, root, "where the document expects it").Where(s => made.Add(s.Destination)));
+        if (file.Found.Copy is { } copy)
+        {
+            steps.Add(BringBack(copy, place, file));
+            return;
+        }
+        var source = RealPath.Of(file.Found.Path);
         steps.Add(MakeFileStep.Copy(place, "put back where the document expects it", source, FileState.Of(source)));
     }
 

@@ -3,6 +3,13 @@ using System.Text;
 
 namespace NeatCrate.Core.Vault;
 
+/// <summary>A file in a bundle.</summary>
+/// <param name="Name">Full name of its entry in the archive.</param>
+/// <param name="Hash">Its content, as the bag's manifest states it.</param>
+/// <param name="Bytes">Its size in bytes, unpacked.</param>
+/// <param name="ModifiedUtc">Its time of the last change.</param>
+public sealed record BagEntry(string Name, ContentHash Hash, long Bytes, DateTime ModifiedUtc);
+
 /// <summary>A bundle as a source: a ZIP file with a BagIt bag (RFC 8493), whose manifest names the SHA-512 of each file.</summary>
 /// <param name="path">Absolute path of the bundle.</param>
 /// <param name="files">The durable layer.</param>
@@ -11,7 +18,7 @@ public sealed class BagSource(string path, IDurableFiles files) : IHealingSource
     private const string ManifestName = "manifest-sha512.txt";
     private const int MostManifestBytes = 256 * 1024 * 1024;
 
-    private readonly Lazy<Dictionary<ContentHash, string>> _entries = new(() => Read(path, files));
+    private readonly Lazy<Dictionary<ContentHash, string>> _entries = new(() => Read(path, files).DistinctBy(e => e.Hash).ToDictionary(e => e.Hash, e => e.Name));
 
     /// <inheritdoc/>
     public string Name => $"the bundle '{Path.GetFileName(path)}'";
@@ -19,14 +26,22 @@ public sealed class BagSource(string path, IDurableFiles files) : IHealingSource
     /// <inheritdoc/>
     public Stream? Open(ContentHash hash, long bytes)
     {
-        if (!_entries.Value.TryGetValue(hash, out var name))
-        {
-            return null;
-        }
+        return _entries.Value.TryGetValue(hash, out var name) ? OpenEntry(path, name, files) : null;
+    }
+
+    /// <summary>Opens a file in a bundle.</summary>
+    /// <param name="path">Absolute path of the bundle.</param>
+    /// <param name="name">Full name of the entry.</param>
+    /// <param name="files">The durable layer.</param>
+    /// <exception cref="FaultException">The bundle cannot be read, or has no such entry.</exception>
+    public static Stream OpenEntry(string path, string name, IDurableFiles files)
+    {
+        ArgumentNullException.ThrowIfNull(files);
         var archive = Archive(path, files);
         try
         {
-            return new EntryStream(archive, archive.Entries.First(e => e.FullName == name).Open());
+            var entry = archive.Entries.FirstOrDefault(e => e.FullName == name) ?? throw new FaultException(new Fault(FaultCode.ArchiveEntryDamaged) { Path = path, Name = name });
+            return new EntryStream(archive, entry.Open());
         }
         catch
         {
@@ -52,10 +67,13 @@ public sealed class BagSource(string path, IDurableFiles files) : IHealingSource
         }
     }
 
-    /// <summary>What the bag's manifest names: each line a SHA-512 and a path from the bag's folder.</summary>
-    private static Dictionary<ContentHash, string> Read(string path, IDurableFiles files)
+    /// <summary>What the bag's manifest names and the archive has: each line a SHA-512 and a path from the bag's folder. Nothing of a file that is no bundle.</summary>
+    /// <param name="path">Absolute path of the bundle.</param>
+    /// <param name="files">The durable layer.</param>
+    public static IReadOnlyList<BagEntry> Read(string path, IDurableFiles files)
     {
-        var entries = new Dictionary<ContentHash, string>();
+        ArgumentNullException.ThrowIfNull(files);
+        var entries = new List<BagEntry>();
         try
         {
             using var archive = Archive(path, files);
@@ -64,12 +82,13 @@ public sealed class BagSource(string path, IDurableFiles files) : IHealingSource
                 return entries;
             }
             var bag = manifest.FullName[..^ManifestName.Length];
+            var there = archive.Entries.DistinctBy(e => e.FullName, StringComparer.Ordinal).ToDictionary(e => e.FullName, StringComparer.Ordinal);
             using var reader = new StreamReader(manifest.Open(), Encoding.UTF8);
             while (reader.ReadLine() is { } line)
             {
-                if (line.Length > ContentHash.Digits && ContentHash.TryParse(line.AsSpan(0, ContentHash.Digits), out var hash))
+                if (line.Length > ContentHash.Digits && ContentHash.TryParse(line.AsSpan(0, ContentHash.Digits), out var hash) && there.TryGetValue(bag + line[ContentHash.Digits..].TrimStart(), out var entry))
                 {
-                    entries[hash] = bag + line[ContentHash.Digits..].TrimStart();
+                    entries.Add(new BagEntry(entry.FullName, hash, entry.Length, entry.LastWriteTime.UtcDateTime));
                 }
             }
             return entries;

@@ -129,7 +129,8 @@ public sealed record GivenBytes(byte[] Content) : FileOrigin
 /// <param name="Expected">The archive as the plan saw it.</param>
 /// <param name="Name">Full name of the entry.</param>
 /// <param name="Bytes">Its size unpacked; more than that is never written.</param>
-public sealed record ArchiveEntry(string Archive, FileState Expected, string Name, long Bytes) : FileOrigin
+/// <param name="Sha512">The SHA-512 that it must have as well, in hexadecimal digits, as a bag's manifest states it; null where nobody states one.</param>
+public sealed record ArchiveEntry(string Archive, FileState Expected, string Name, long Bytes, string? Sha512 = null) : FileOrigin
 {
     private const int BufferBytes = 256 * 1024;
 
@@ -151,16 +152,22 @@ public sealed record ArchiveEntry(string Archive, FileState Expected, string Nam
             var entry = archive.Entries.SingleOrDefault(e => e.FullName == Name) ?? throw Damaged();
             using var stream = entry.Open();
             var crc = new Crc32();
+            using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA512);
             var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
             try
             {
                 for (int count; (count = stream.Read(buffer, 0, BufferBytes)) > 0;)
                 {
+                    context.Cancel.ThrowIfCancellationRequested();
                     if (to.Length + count > Bytes)
                     {
                         throw Damaged();
                     }
                     crc.Append(buffer.AsSpan(0, count));
+                    if (Sha512 is not null)
+                    {
+                        hash.AppendData(buffer, 0, count);
+                    }
                     to.Write(buffer.AsSpan(0, count));
                 }
             }
@@ -169,7 +176,7 @@ public sealed record ArchiveEntry(string Archive, FileState Expected, string Nam
                 ArrayPool<byte>.Shared.Return(buffer);
             }
             // The library's own reader checks neither.
-            if (to.Length != Bytes || crc.GetCurrentHashAsUInt32() != entry.Crc32)
+            if (to.Length != Bytes || crc.GetCurrentHashAsUInt32() != entry.Crc32 || (Sha512 is { } stated && ContentHash.Take(hash).ToString() != stated))
             {
                 throw Damaged();
             }

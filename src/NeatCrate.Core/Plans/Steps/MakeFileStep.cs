@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using NeatCrate.Core.Faults;
 using NeatCrate.Core.Files;
 using NeatCrate.Core.Media;
@@ -60,6 +61,9 @@ public abstract record NewFileStep(string Destination, string Reason) : PlanStep
 [StepKind("make-file")]
 public sealed record MakeFileStep(string Destination, string Reason, FileOrigin Origin, long Bytes, FileTransform? Transform = null) : NewFileStep(Destination, Reason)
 {
+    /// <summary>Absolute paths of documents that missed the file when the plan was made: they may miss it again when it is undone.</summary>
+    public ImmutableArray<string> MissedBy { get; init; } = [];
+
     /// <summary>A copy of a whole file.</summary>
     public static MakeFileStep Copy(string destination, string reason, string source, FileState expected)
     {
@@ -78,7 +82,7 @@ public sealed record MakeFileStep(string Destination, string Reason, FileOrigin 
     public bool IsCopy => Origin is WholeFile && Transform is null;
 
     /// <inheritdoc/>
-    public override string Verb => Transform?.Verb ?? Origin switch { WholeFile => "copy", FileRanges => "put together", ArchiveEntry => "unpack", BackupContent => "bring back", _ => "write" };
+    public override string Verb => Transform?.Verb ?? Origin switch { WholeFile => "copy", FileRanges => "put together", BackupContent or ArchiveEntry { Sha512: not null } => "bring back", ArchiveEntry => "unpack", _ => "write" };
 
     /// <inheritdoc/>
     public override bool CanBeLeftOut => IsCopy;
@@ -98,15 +102,17 @@ public sealed record MakeFileStep(string Destination, string Reason, FileOrigin 
     public override PlanStep Moved(Func<string, string> path)
     {
         ArgumentNullException.ThrowIfNull(path);
-        return this with { Destination = path(Destination), Origin = Origin.Moved(path) };
+        return this with { Destination = path(Destination), Origin = Origin.Moved(path), MissedBy = [.. MissedBy.Select(path)] };
     }
 
     /// <inheritdoc/>
-    public override PlanStep? Inverse(StepRecord record) => this switch
+    public override PlanStep? Inverse(StepRecord record) => Removal(record) with { MissedBy = MissedBy };
+
+    private RemoveCopyStep Removal(StepRecord record) => this switch
     {
         { IsCopy: true } => new RemoveCopyStep(Destination, "the original stays where it is", WrittenBy(record), Origin.Source),
-        // A backup may be thinned out before the undo; what it made goes as long as it is what it made.
-        { Origin: BackupContent or FileRanges { KeepsTime: false } } => new RemoveCopyStep(Destination, "made by the plan", WrittenBy(record), null),
+        // A backup may be thinned out, and a bundle thrown away, before the undo; what it made goes as long as it is what it made.
+        { Origin: BackupContent or ArchiveEntry { Sha512: not null } or FileRanges { KeepsTime: false } } => new RemoveCopyStep(Destination, "made by the plan", WrittenBy(record), null),
         { Origin.Source: { } source } => new RemoveCopyStep(Destination, "what it was made from stays where it is", WrittenBy(record), source, Origin.SourceState),
         _ => new RemoveCopyStep(Destination, "made by the plan", WrittenBy(record), null),
     };

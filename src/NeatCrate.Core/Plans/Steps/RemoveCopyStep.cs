@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using NeatCrate.Core.Faults;
 using NeatCrate.Core.Files;
 using NeatCrate.Core.Media;
@@ -96,14 +97,20 @@ public abstract record RemoveStep(string Destination, string Reason, ByteIdentit
 public sealed record RemoveCopyStep(string Destination, string Reason, ByteIdentity Expected, string? Original, FileState? MadeFrom = null)
     : RemoveStep(Destination, Reason, Expected)
 {
+    /// <summary>Absolute paths of documents that missed the file before it was made, and may miss it again.</summary>
+    public ImmutableArray<string> MissedBy { get; init; } = [];
+
     /// <inheritdoc/>
     public override string Verb => "remove";
+
+    /// <inheritdoc/>
+    public override bool MayBeMissedBy(string document) => MissedBy.Contains(document);
 
     /// <inheritdoc/>
     public override long WorkBytes => Original is null || MadeFrom is not null ? Expected.Bytes : 2 * Expected.Bytes;
 
     /// <inheritdoc/>
-    public override PlanStep Moved(Func<string, string> path) => this with { Destination = path(Destination), Original = Original is null ? null : path(Original) };
+    public override PlanStep Moved(Func<string, string> path) => this with { Destination = path(Destination), Original = Original is null ? null : path(Original), MissedBy = [.. MissedBy.Select(path)] };
 
     /// <inheritdoc/>
     public override PlanStep? Inverse(StepRecord record) => null;

@@ -1092,6 +1092,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{id}/relink/lost/{lostId}/audio": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetLostAudio"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/relink/found/{foundId}/peaks": {
         parameters: {
             query?: never;
@@ -2200,6 +2216,7 @@ export interface components {
             neededSeconds: null | number;
             /** Format: date-time */
             lastSeen: null | string;
+            heardFrom: null | string;
             matches: components["schemas"]["MatchView"][];
             searched: components["schemas"]["SearchedPlaceView"][];
         };
@@ -2245,6 +2262,7 @@ export interface components {
             isThere: boolean;
             isKept: boolean;
             isInside: boolean;
+            keptIn: null | string;
             certainty: components["schemas"]["Certainty"];
             worthReading: boolean;
             tooShort: boolean;
@@ -3032,7 +3050,7 @@ export interface components {
             notKnown: number;
         };
         /** @enum {unknown} */
-        Whereabouts: "WrittenOtherwise" | "Moved" | "Renamed" | "MovedAndRenamed" | "Away" | "NoTrace";
+        Whereabouts: "WrittenOtherwise" | "Moved" | "Renamed" | "MovedAndRenamed" | "Kept" | "Away" | "NoTrace";
     };
     responses: never;
     parameters: never;
@@ -5737,6 +5755,47 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetLostAudio: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                lostId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
+                };
             };
             /** @description Not Found */
             404: {

@@ -10,8 +10,11 @@ import { isAudible } from "./usePeaks";
 
 const mostZoom = 16;
 
-/** The sound of a file, large: seen, heard, and gone to by a click or by the arrow keys. */
-export function Listen({ file }: { file: FileEntry }) {
+/**
+ * The sound of a file, large: seen, heard, and gone to by a click or by the arrow keys. While its partner is heard it goes on from the
+ * same place, so that the ear can compare.
+ */
+export function Listen({ file, partner }: { file: FileEntry; partner?: FileEntry }) {
   const id = useSessionId();
   const player = usePlayer();
   const isHere = player.fileId === file.id;
@@ -51,7 +54,15 @@ export function Listen({ file }: { file: FileEntry }) {
         </div>
       </div>
       <div className={css.listenTools}>
-        <Button size="small" onClick={() => player.toggle(id, file)}>
+        <Button
+          size="small"
+          onClick={() => {
+            if (partner && player.fileId === partner.id && player.playing) {
+              player.seek(id, file, player.at);
+              player.play(id, file);
+            } else player.toggle(id, file);
+          }}
+        >
           {isHere && player.playing ? "Pause" : "Listen"}
         </Button>
         <span className="mono quiet">{`${duration(at)} / ${duration(length)}`}</span>

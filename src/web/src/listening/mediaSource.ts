@@ -92,7 +92,9 @@ export function audioUrl(sessionId: string, file: FileEntry): string {
     ? `/api/catalogue/${catalogueId(file.id)}`
     : isFound(file)
       ? `/api/sessions/${sessionId}/relink/found/${file.id.slice(foundMark.length)}`
-      : `/api/sessions/${sessionId}/files/${file.id}`;
+      : isLost(file)
+        ? `/api/sessions/${sessionId}/relink/lost/${file.id.slice(lostMark.length)}`
+        : `/api/sessions/${sessionId}/files/${file.id}`;
   return `${of}/audio?${new URLSearchParams({ state: file.changed ?? "" })}`;
 }
 

@@ -124,7 +124,10 @@ export function RelinkStation({ inventory, run }: StationProps) {
             error={relink.error}
             taken={taken}
             wayOf={(l) => wayOf(l, ways, way)}
-            onTake={(lostId, foundId) => change(setTaken)({ ...taken, [lostId]: foundId })}
+            onTake={(lostId, foundId, only) => {
+              if (only) setWays({ ...ways, [lostId]: only });
+              change(setTaken)({ ...taken, [lostId]: foundId });
+            }}
             onTakeAll={take}
             onWay={(lostId, w) => change(setWays)({ ...ways, [lostId]: w })}
           />
@@ -213,7 +216,8 @@ interface MissingProps {
   error: Error | null;
   taken: Taken;
   wayOf: (lost: RelinkInfo["lost"][number]) => RelinkWay;
-  onTake: (lostId: string, foundId: string | null) => void;
+  /** `only`: the way in which it comes back where it cannot in any other. */
+  onTake: (lostId: string, foundId: string | null, only?: RelinkWay) => void;
   onTakeAll: (lostIds: readonly string[], on: boolean) => void;
   onWay: (lostId: string, way: RelinkWay) => void;
 }
@@ -239,7 +243,7 @@ function Missing({ id, info, error, taken, wayOf: way, onTake, onTakeAll, onWay 
             row={row}
             taken={takenFor(lostOf(row), taken)}
             way={way(lostOf(row))}
-            onTake={(foundId) => onTake(details.lost.id, foundId)}
+            onTake={(foundId, only) => onTake(details.lost.id, foundId, only)}
             onWay={(w) => onWay(details.lost.id, w)}
             onMark={(m, note) => mark.mutate({ lostIds: [details.lost.id], mark: m, note })}
             onClose={() => leaveTag(() => setActive(null))}

@@ -19,7 +19,8 @@ interface Props {
   /** What is taken for it; null where nothing is. */
   taken: string | null;
   way: RelinkWay;
-  onTake: (foundId: string | null) => void;
+  /** `only`: the way in which it comes back where it cannot in any other. */
+  onTake: (foundId: string | null, only?: RelinkWay) => void;
   onWay: (way: RelinkWay) => void;
   onMark: (mark: LostMark, note: string | null) => void;
   onClose: () => void;
@@ -44,7 +45,13 @@ export function TwoTags({ details, row, taken, way, onTake, onWay, onMark, onClo
           <Comparison details={details} match={shown}>
             <div className={css.decide}>
               {shown.isThere ? (
-                <Button onClick={() => onTake(taken === shown.id ? null : shown.id)}>
+                <Button
+                  onClick={() =>
+                    taken === shown.id
+                      ? onTake(null)
+                      : onTake(shown.id, shown.keptIn ? (lost.canPutBack ? "PutBack" : "CopyIn") : undefined)
+                  }
+                >
                   {taken === shown.id ? "Leave it" : "Take this one"}
                 </Button>
               ) : (
@@ -59,7 +66,8 @@ export function TwoTags({ details, row, taken, way, onTake, onWay, onMark, onClo
                     options={(["CopyIn", "Repoint", "PutBack"] as const).map((value) => ({
                       value,
                       label: wayWord[value],
-                      disabled: value === "PutBack" && !lost.canPutBack,
+                      disabled:
+                        (value === "PutBack" && !lost.canPutBack) || (value === "Repoint" && shown.keptIn !== null),
                     }))}
                   />
                 </span>
@@ -99,7 +107,7 @@ function Others({ matches, shown, onShow }: { matches: readonly Match[]; shown: 
             title={match.facts.path}
           >
             <span>{match.facts.name}</span>
-            <small>{match.shelfName ?? "no shelf"}</small>
+            <small>{match.keptIn ?? match.shelfName ?? "no shelf"}</small>
             <small>{certaintyOf(match)}</small>
           </button>
         </li>
@@ -118,6 +126,8 @@ interface ComparisonProps {
 function Comparison({ details, match, children }: ComparisonProps) {
   const { facts, neededSeconds } = details;
   const lostFile = ofLost(details);
+  // It can be heard where another file holds the same bytes.
+  const heardFile: FileEntry = { ...lostFile, standing: details.heardFrom ? "Outside" : "Missing" };
   // What clips need is marked on what was found, where both count the same samples.
   const foundFile = { ...ofMatch(match), used: facts.sampleRate === match.facts.sampleRate ? lostFile.used : [] };
   return (
@@ -130,7 +140,14 @@ function Comparison({ details, match, children }: ComparisonProps) {
         <p className="warning">{`It was at ${rate(facts.sampleRate)}; this one is at ${rate(match.facts.sampleRate)}, and plays at another speed and pitch.`}</p>
       )}
       <OutlinesTogether lost={lostFile} found={foundFile} />
-      {match.isThere && <Listen file={foundFile} />}
+      {details.heardFrom && (
+        <>
+          <p className="quiet">{`The missing sound, heard from ${details.heardFrom}:`}</p>
+          <Listen file={heardFile} partner={foundFile} />
+          {match.isThere && <p className="quiet">What was found:</p>}
+        </>
+      )}
+      {match.isThere && <Listen file={foundFile} partner={heardFile} />}
       {children}
       <table className={css.evidence}>
         <caption className="unseen">The evidence, line by line</caption>

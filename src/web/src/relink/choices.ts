@@ -16,8 +16,11 @@ export function takenFor(lost: LostEntry, taken: Taken): string | null {
   return lost.best && lost.best.certainty !== "None" && lost.best.isThere ? lost.best.id : null;
 }
 
-/** How a file comes back: as chosen for it, else as for all; where it cannot be put back, it is copied in. */
+/**
+ * How a file comes back: as chosen for it, else as for all; what is kept in a backup is put back, since no document can point at
+ * it there. Where it cannot be put back, it is copied in.
+ */
 export function wayOf(lost: LostEntry, ways: Ways, standard: RelinkWay): RelinkWay {
-  const way = ways[lost.id] ?? standard;
+  const way = ways[lost.id] ?? (lost.best?.keptIn ? "PutBack" : standard);
   return way === "PutBack" && !lost.canPutBack ? "CopyIn" : way;
 }

@@ -25,7 +25,11 @@ function Found({ lost }: { lost: LostEntry }) {
   return (
     <span className={css.pair}>
       <span className={best.certainty === "None" ? css.guess : css.sure}>{best.facts.name}</span>
-      <small>{best.isThere ? shortCertaintyOf(best) : `on “${best.shelfName}”, which is away`}</small>
+      <small>
+        {best.isThere
+          ? [shortCertaintyOf(best), best.keptIn].filter(Boolean).join(", ")
+          : `on “${best.shelfName}”, which is away`}
+      </small>
     </span>
   );
 }

@@ -7,6 +7,7 @@ export const whereaboutsWords: readonly (readonly [Whereabouts, string])[] = [
   ["Moved", "moved to another folder"],
   ["Renamed", "renamed in its folder"],
   ["MovedAndRenamed", "moved and renamed"],
+  ["Kept", "kept in a backup or a bundle"],
   ["Away", "found on a drive that is away"],
   ["NoTrace", "no trace"],
 ];
@@ -107,7 +108,7 @@ export const linesOf = (lost: SoundFacts, match: Match): Line[] =>
       title: evidenceWord[kind],
       verdict,
       lost: figureOf[kind]?.(lost) ?? null,
-      found: figureOf[kind]?.(match.facts) ?? null,
+      found: kind === "Folder" && match.keptIn ? match.keptIn : (figureOf[kind]?.(match.facts) ?? null),
     }))
     .filter((l) => l.lost !== null || l.found !== null || l.verdict !== "Unknown" || l.kind === "Sound");
 

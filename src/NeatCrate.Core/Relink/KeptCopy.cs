@@ -1,0 +1,68 @@
+using System.Buffers;
+using System.IO.Hashing;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
+using NeatCrate.Core.Vault;
+
+namespace NeatCrate.Core.Relink;
+
+/// <summary>Where the bytes of a file are kept under no name of their own: as content of a vault, or in a bundle.</summary>
+/// <param name="Holder">What holds it, for whoever is told.</param>
+/// <param name="Path">Absolute path of the content in the vault, or of the bundle.</param>
+/// <param name="Entry">Full name of its entry in the bundle; null for content of a vault.</param>
+/// <param name="Content">Its SHA-512, as the backup or the bundle states it.</param>
+/// <param name="Bytes">Its size in bytes.</param>
+/// <param name="ModifiedUtc">Its time of the last change.</param>
+/// <param name="Mode">Its permission bits; null where they were not kept.</param>
+public sealed record KeptCopy(string Holder, string Path, string? Entry, ContentHash Content, long Bytes, DateTime ModifiedUtc, int? Mode)
+{
+    private const int BufferBytes = 1024 * 1024;
+
+    /// <summary>What a plan makes the file from; it is held to the SHA-512 when it is written.</summary>
+    /// <param name="name">The file that it is taken for.</param>
+    /// <exception cref="FaultException">It is not there any more, or is not as it was.</exception>
+    public FileOrigin Origin(string name)
+    {
+        var state = FileState.Of(Path);
+        return Entry is { } entry ? new ArchiveEntry(Path, state, entry, Bytes, Content.ToString())
+            : state.Bytes == Bytes ? new BackupContent(Path, state, Content.ToString(), name, ModifiedUtc, Mode)
+            : throw new FaultException(new Fault(FaultCode.BackupContentDamaged) { Path = Path, Name = name });
+    }
+
+    /// <summary>Its bytes.</summary>
+    /// <param name="files">The durable layer.</param>
+    /// <exception cref="FaultException">It is not there any more, or cannot be read.</exception>
+    public Stream Open(IDurableFiles files)
+    {
+        ArgumentNullException.ThrowIfNull(files);
+        if (Entry is { } entry)
+        {
+            return BagSource.OpenEntry(Path, entry, files);
+        }
+        var file = files.OpenSource(Path);
+        return new SourceStream(file, Path, file.Facts.Bytes, ownsFile: true);
+    }
+
+    /// <summary>Reads it for the identity of its bytes.</summary>
+    /// <param name="files">The durable layer.</param>
+    /// <param name="cancel">Stops the reading.</param>
+    /// <exception cref="FaultException">It is not there any more, or cannot be read.</exception>
+    public ByteIdentity Identify(IDurableFiles files, CancellationToken cancel)
+    {
+        using var stream = Open(files);
+        var (hash, bytes, buffer) = (new XxHash128(), 0L, ArrayPool<byte>.Shared.Rent(BufferBytes));
+        try
+        {
+            for (int count; (count = stream.Read(buffer, 0, BufferBytes)) > 0; bytes += count)
+            {
+                cancel.ThrowIfCancellationRequested();
+                hash.Append(buffer.AsSpan(0, count));
+            }
+        }
+        finally
+        {
+            ArrayPool<byte>.Shared.Return(buffer);
+        }
+        return new ByteIdentity(bytes, hash.GetCurrentHashAsUInt128());
+    }
+}
