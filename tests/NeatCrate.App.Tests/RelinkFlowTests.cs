@@ -1,4 +1,5 @@
 using System.Text.Json.Nodes;
+using NeatCrate.App.Relink;
 using NeatCrate.App.Shelves;
 using NeatCrate.Testing;
 
@@ -107,6 +108,25 @@ public sealed class RelinkFlowTests : IAsyncLifetime
         var searched = Assert.Single(relink["searched"]!.AsArray())!;
         Assert.Equal((true, 1), (searched["isWhole"]!.GetValue<bool>(), searched["files"]!.GetValue<int>()));
         Assert.Contains(searched["notFound"]!.AsArray(), n => n!.GetValue<string>() == Path.GetFileName(gone));
+    }
+
+    /// <summary>What documents use is read while nothing else is done: gone and back under another name, it is certain without having been asked for before.</summary>
+    [Fact]
+    public async Task WhatIsUsedIsReadAtRestAndKnownAgain()
+    {
+        var atRest = ((HostedApp)App).Service<IdentitiesAtRest>();
+        await App.Get($"/api/sessions/{_session.Id}/files?take=100", Cancel);
+        var ended = await atRest.Begin(Cancel)!.Ended.WaitAsync(Cancel);
+        Assert.Equal("3 files read.", ended.Message);
+        Assert.Null(atRest.Begin(Cancel));
+        var path = Outside[0];
+        File.Move(path, Path.Combine(_library, "under another name.wav"));
+        await Rescan();
+        Assert.True((await App.Get($"{Relink}/lost/{Lost(await App.Get(Relink, Cancel), Path.GetFileName(path))["id"]}", Cancel))["isIdentified"]!.GetValue<bool>());
+        // A file that changed is due again.
+        File.SetLastWriteTimeUtc(Outside[0], new DateTime(2026, 10, 2, 8, 0, 0, DateTimeKind.Utc));
+        await App.Get($"/api/sessions/{_session.Id}/files?take=100", Cancel);
+        Assert.Equal("1 file read.", (await atRest.Begin(Cancel)!.Ended.WaitAsync(Cancel)).Message);
     }
 
     /// <summary>A drive that is back is looked at before it is told what is back with it: what was deleted meanwhile is not promised.</summary>

@@ -130,6 +130,7 @@ public static class Application
         services.AddSingleton<KeptIdentities>();
         services.AddSingleton<IIdentities>(s => s.GetRequiredService<KeptIdentities>());
         services.AddSingleton<RelinkNotes>();
+        services.AddSingleton<IdentitiesAtRest>();
         services.AddSingleton<KeptCopies>();
         services.AddSingleton<HeardCopies>();
         services.AddSingleton<RelinkService>();
@@ -163,6 +164,7 @@ public static class Application
             services.AddHostedService(s => s.GetRequiredService<DocumentKeeper>());
             services.AddHostedService(s => s.GetRequiredService<BackupSchedule>());
             services.AddHostedService(s => s.GetRequiredService<BundleWatch>());
+            services.AddHostedService(s => s.GetRequiredService<IdentitiesAtRest>());
         }
         services.Configure<HostOptions>(h => h.ShutdownTimeout = TimeSpan.FromSeconds(20));
     }

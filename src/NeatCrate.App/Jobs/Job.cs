@@ -6,6 +6,9 @@ namespace NeatCrate.App.Jobs;
 public sealed class Job : IDisposable
 {
     private static readonly TimeSpan TellEvery = TimeSpan.FromMilliseconds(100);
+    // From less than that nothing can be told of the rest.
+    private const double LeastShare = 0.005;
+
     private static readonly TimeSpan Brief = TimeSpan.FromMilliseconds(300);
 
     private readonly Lock _lock = new();
@@ -88,7 +91,13 @@ public sealed class Job : IDisposable
     public void Read(long bytes, string current) => Report(View.FilesDone, View.Files, View.BytesDone + bytes, View.Bytes, current);
 
     /// <summary>Says how far it is; holds still here while something records.</summary>
-    public void Report(int filesDone, int files, long bytesDone, long bytes, string current)
+    /// <param name="filesDone">Files that are done.</param>
+    /// <param name="files">All files; 0 where nobody knows.</param>
+    /// <param name="bytesDone">Bytes that are done.</param>
+    /// <param name="bytes">All bytes; 0 where nobody knows.</param>
+    /// <param name="current">What is at hand.</param>
+    /// <param name="share">How much is done, from 0 to 1, where neither files nor bytes tell; null for unknown.</param>
+    public void Report(int filesDone, int files, long bytesDone, long bytes, string current, double? share = null)
     {
         Cancel.ThrowIfCancellationRequested();
         HoldWhileRecording();
@@ -101,7 +110,7 @@ public sealed class Job : IDisposable
                 return;
             }
             var seconds = _time.GetElapsedTime(_begun, now).TotalSeconds;
-            var (done, all) = bytes > 0 ? (bytesDone, bytes) : (filesDone, files);
+            var (done, all) = bytes > 0 ? (bytesDone, bytes) : files > 0 ? (filesDone, files) : (share ?? 0.0, 1.0);
             View = View with
             {
                 Revision = View.Revision + 1,
@@ -110,7 +119,8 @@ public sealed class Job : IDisposable
                 BytesDone = bytes > 0 ? Math.Min(bytesDone, bytes) : bytesDone,
                 Bytes = bytes,
                 BytesPerSecond = seconds > 0.2 ? bytesDone / seconds : 0,
-                SecondsLeft = seconds > 0.2 && done > 0 && all > 0 ? seconds / done * Math.Max(0, all - done) : null,
+                Share = bytes > 0 || files > 0 ? null : share,
+                SecondsLeft = seconds > 0.2 && done > LeastShare * all ? seconds / done * Math.Max(0, all - done) : null,
                 Current = current,
             };
             if (!isDue || (Work.IsBrief && !IsTold && _time.GetElapsedTime(_begun, now) < Brief))

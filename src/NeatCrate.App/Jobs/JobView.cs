@@ -80,6 +80,9 @@ public sealed record JobView(
     DateTimeOffset? Ended,
     long Revision)
 {
+    /// <summary>How much is done, from 0 to 1, where neither files nor bytes tell, as while folders are looked through; null for unknown.</summary>
+    public double? Share { get; init; }
+
     /// <summary>True for one that is done, failed or cancelled.</summary>
     internal bool IsOver => State is JobState.Done or JobState.Failed or JobState.Cancelled;
 }

@@ -48,6 +48,15 @@ public sealed partial class WorkEngine(RecordingGuard guard, IHubContext<JobsHub
         return job;
     }
 
+    /// <summary>True while nothing runs or waits but what is given here.</summary>
+    public bool IsIdle(Job? but)
+    {
+        lock (_lock)
+        {
+            return _running.Concat(_waiting).All(j => j == but);
+        }
+    }
+
     /// <summary>Asks a job to stop. It takes back what it did.</summary>
     /// <exception cref="NotKnownException">There is none with this identity.</exception>
     public void Cancel(Guid id) => Stop(Find(id));

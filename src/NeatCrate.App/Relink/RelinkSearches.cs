@@ -74,7 +74,7 @@ public sealed class RelinkSearches(RelinkService relink, RelinkNotes notes, IIde
                     job.BeginAnew();
                 }
                 progress = now;
-                job.Report(now.ToDo > 0 ? now.Done : now.Files, now.ToDo, 0, 0, now.Current);
+                job.Report(now.ToDo > 0 ? now.Done : now.Files, now.ToDo, 0, 0, now.Current, now.ToDo > 0 ? null : now.Share);
             }
             try
             {

@@ -22,8 +22,9 @@ public enum SearchPhase
 /// <param name="Files">Files that were looked at.</param>
 /// <param name="Done">Of what this phase reads, so many are done.</param>
 /// <param name="ToDo">So many there are; 0 while the folders are looked through.</param>
+/// <param name="Share">While the folders are looked through: how much of the place is done, from 0 to 1, as far as the folders that were opened tell.</param>
 /// <param name="Current">The folder or file at hand.</param>
-public readonly record struct SearchProgress(SearchPhase Phase, int Folders, int Files, int Done, int ToDo, string Current);
+public readonly record struct SearchProgress(SearchPhase Phase, int Folders, int Files, int Done, int ToDo, double Share, string Current);
 
 /// <summary>What a search of a place came to.</summary>
 /// <param name="Folders">Folders that were looked through.</param>
@@ -107,9 +108,12 @@ public sealed class PlaceSearch
     {
         var (likely, rest) = (new List<Seen>(), new List<Seen>());
         var visited = new HashSet<(ulong, ulong)>();
-        var waiting = new Stack<string>([root]);
-        while (waiting.TryPop(out var folder))
+        // Nobody knows how many folders there are. Each is taken for as much of its parent as the others in it, and as what stands in that itself.
+        var done = 0.0;
+        var waiting = new Stack<(string Folder, double Share)>([(root, 1)]);
+        while (waiting.TryPop(out var next))
         {
+            var (folder, share) = next;
             _cancel.ThrowIfCancellationRequested();
             FolderContent content;
             try
@@ -120,12 +124,16 @@ public sealed class PlaceSearch
             {
                 // Said by its number: what could not be looked into may hold what was not found.
                 _unreadable++;
+                done += share;
                 continue;
             }
             if (!visited.Add((content.Device, content.Inode)))
             {
+                done += share;
                 continue;
             }
+            var each = share / (content.Folders.Count + 1);
+            done += each;
             _folders++;
             foreach (var file in content.Files.Where(f => MediaFiles.KindOf(f.Name) is not null))
             {
@@ -135,9 +143,9 @@ public sealed class PlaceSearch
             }
             foreach (var name in content.Folders)
             {
-                waiting.Push(Path.Combine(folder, name));
+                waiting.Push((Path.Combine(folder, name), each));
             }
-            Tell(SearchPhase.Names, 0, 0, folder);
+            Tell(SearchPhase.Names, 0, 0, folder, Math.Min(1, done));
         }
         return (likely, rest);
     }
@@ -186,9 +194,9 @@ public sealed class PlaceSearch
     private static FoundFile Describe(Seen file) =>
         new(file.Path, KnownFile.Of(file.Bytes, file.ModifiedUtc, HeaderCache.ReadNow(file.Path).Header), NotedIdentities.None, true, false, null);
 
-    private void Tell(SearchPhase phase, int done, int toDo, string current)
+    private void Tell(SearchPhase phase, int done, int toDo, string current, double share = 1)
     {
         _cancel.ThrowIfCancellationRequested();
-        _progress(new SearchProgress(phase, _folders, _files, done, toDo, current));
+        _progress(new SearchProgress(phase, _folders, _files, done, toDo, share, current));
     }
 }

@@ -45,6 +45,24 @@ public sealed class PlaceSearchTests : IDisposable
         Assert.DoesNotContain(found.Keys, k => k.EndsWith("unlike.wav", StringComparison.Ordinal));
     }
 
+    /// <summary>How much of a place is looked through never falls back, ends at the whole, and is half when one of two equal halves is done.</summary>
+    [Fact]
+    public void TheShareOfTheWalkGrowsToTheWhole()
+    {
+        foreach (var folder in new[] { "left/a", "left/b", "right/a", "right/b/deep/deeper", "right/empty" })
+        {
+            Directory.CreateDirectory(Path.Combine(_temp.Path, "drive", folder));
+        }
+        var lost = Lost(SessionFixture.Sound(Path.Combine(_temp.Path, "a.wav")));
+        var told = new List<(string Folder, double Share)>();
+        PlaceSearch.Run([lost], Path.Combine(_temp.Path, "drive"), new FreshIdentities(), _ => { }, p => told.Add((p.Current, p.Share)), TestContext.Current.CancellationToken);
+        Assert.Equal(told.Select(t => t.Share), told.Select(t => t.Share).Order());
+        Assert.Equal(1, told[^1].Share, 9);
+        // The top counts as one part, each of its two folders with all below it as another.
+        Assert.Equal(1.0 / 3, told[0].Share, 9);
+        Assert.Equal(2.0 / 3, told.Last(t => t.Folder.Contains("right", StringComparison.Ordinal) == told[1].Folder.Contains("right", StringComparison.Ordinal)).Share, 9);
+    }
+
     [Fact]
     public void AFolderThatCannotBeOpenedIsCountedAndOneThatIsNotThereIsAnError()
     {

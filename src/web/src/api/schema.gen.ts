@@ -2170,6 +2170,8 @@ export interface components {
             ended: null | string;
             /** Format: int64 */
             revision: number;
+            /** Format: double */
+            share?: null | number;
         };
         /** @enum {unknown} */
         JobWork: "Apply" | "Planning" | "Scan" | "Check" | "Search" | "Backup";

@@ -4,9 +4,9 @@ import { duration, size } from "../words";
 /** Jobs that a tray shows at this moment: of them nothing else need be told. */
 export const jobsInSight = new Set<string>();
 
-/** How far a job is; where nobody knows how much there is to read, it is just begun. */
-export const percent = ({ bytes, bytesDone, files, filesDone }: Job) =>
-  bytes > 0 ? Math.floor((100 * bytesDone) / bytes) : files > 0 ? Math.floor((100 * filesDone) / files) : 0;
+/** How far a job is; where nobody knows how much there is to read, as far as it can say itself. */
+export const percent = ({ bytes, bytesDone, files, filesDone, share }: Job) =>
+  Math.floor(100 * (bytes > 0 ? bytesDone / bytes : files > 0 ? filesDone / files : (share ?? 0)));
 
 /** Rate and time left in words. */
 export function left(job: Job): string {
