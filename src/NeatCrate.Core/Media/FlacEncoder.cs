@@ -27,17 +27,6 @@ internal sealed unsafe partial class FlacEncoder : IDisposable
     private Exception? _failure;
 
     [StructLayout(LayoutKind.Sequential)]
-    private struct Info
-    {
-        public long Frames;
-        public int SampleRate;
-        public int Channels;
-        public int Format;
-        public int Sections;
-        public int Seekable;
-    }
-
-    [StructLayout(LayoutKind.Sequential)]
     private struct VirtualFile
     {
         public delegate* unmanaged[Cdecl]<nint, long> Length;
@@ -58,7 +47,7 @@ internal sealed unsafe partial class FlacEncoder : IDisposable
         (_frames, _channels) = (frames, channels);
         _self = GCHandle.Alloc(this);
         var file = new VirtualFile { Length = &LengthOf, Seek = &SeekTo, Read = &ReadFrom, Write = &WriteTo, Tell = &TellOf };
-        var info = new Info { SampleRate = sampleRate, Channels = channels, Format = FlacFormat | bits switch { 8 => 1, 16 => 2, _ => 3 } };
+        var info = new SndfileInfo { SampleRate = sampleRate, Channels = channels, Format = FlacFormat | bits switch { 8 => 1, 16 => 2, _ => 3 } };
         try
         {
             _file = Open(file, WriteMode, ref info, GCHandle.ToIntPtr(_self));
@@ -212,7 +201,7 @@ internal sealed unsafe partial class FlacEncoder : IDisposable
     private static long TellOf(nint user) => Self(user)._position;
 
     [LibraryImport(Library, EntryPoint = "sf_open_virtual")]
-    private static partial nint Open(in VirtualFile file, int mode, ref Info info, nint user);
+    private static partial nint Open(in VirtualFile file, int mode, ref SndfileInfo info, nint user);
 
     [LibraryImport(Library, EntryPoint = "sf_writef_int")]
     private static partial long WriteIntegers(nint file, ReadOnlySpan<int> samples, long frames);

@@ -10,20 +10,9 @@ internal sealed partial class SndfileReader : SoundReader
     private const int FromStart = 0;
     private const int CloseWithFile = 1;
 
-    private readonly Info _info;
+    private readonly SndfileInfo _info;
     private nint _file;
     private string? _failure;
-
-    [StructLayout(LayoutKind.Sequential)]
-    private struct Info
-    {
-        public long Frames;
-        public int SampleRate;
-        public int Channels;
-        public int Format;
-        public int Sections;
-        public int Seekable;
-    }
 
     /// <exception cref="UnreadableMediaException">libsndfile cannot decode the file, or is not there.</exception>
     public SndfileReader(string path)
@@ -94,7 +83,7 @@ internal sealed partial class SndfileReader : SoundReader
     }
 
     [LibraryImport(Library, EntryPoint = "sf_open_fd")]
-    private static partial nint Open(int descriptor, int mode, ref Info info, int closeWithFile);
+    private static partial nint Open(int descriptor, int mode, ref SndfileInfo info, int closeWithFile);
 
     [LibraryImport(Library, EntryPoint = "sf_error")]
     private static partial int ErrorOf(nint file);

@@ -118,6 +118,22 @@ internal sealed class DemoFiles
         }
     }
 
+    /// <summary>Packs a WAV as FLAC in another place, sample for sample, and lets it go.</summary>
+    public static void Pack(string path, string to)
+    {
+        var header = MediaHeaderReader.ReadFile(path)!;
+        using (var reader = SoundReader.Open(path, header))
+        {
+            var samples = new float[reader.LengthSamples * reader.Channels];
+            reader.Read(samples);
+            using var stream = File.Create(to);
+            // A float holds 24 bits to the bit.
+            FlacFile.Write(stream, reader.SampleRate, reader.Channels, header.BitsPerSample, Array.ConvertAll(samples, s => (int)Math.Clamp(s * 2147483648.0, int.MinValue, int.MaxValue)));
+        }
+        File.SetLastWriteTimeUtc(to, File.GetLastWriteTimeUtc(path));
+        File.Delete(path);
+    }
+
     private readonly List<(string Of, string Path)> _copies = [];
 
     private void Add(

@@ -190,8 +190,8 @@ public sealed class DemoWorld
             _files.MakeTake(path, song, voice, 20, new TimeSpan(11, 5 * n, 0), 1);
             ClipBuilder.Place(document.Root, track, _files.Clip(path, Session(song), length: 19.5));
         }
-        // Somebody tidied: two cello takes stand in the field card's folder under other names.
-        var lost = new[] { (Session(song, "Audio", "Cello 02.wav"), "VC_0002.wav", 2), (Session(song, "Audio", "Cello 03.wav"), "VC_0003.wav", 3) };
+        // Somebody tidied: two cello takes stand in the field card's folder under other names, one of them packed.
+        var lost = new[] { (Session(song, "Audio", "Cello 02.wav"), "VC_0002.wav", 2), (Session(song, "Audio", "Cello 03.wav"), "VC_0003.flac", 3) };
         foreach (var (path, other, take) in lost)
         {
             _files.MakeTake(path, song, Voice.Cello, 10, new TimeSpan(11, 30 + take, 0), take);
@@ -199,7 +199,14 @@ public sealed class DemoWorld
             documents.Add(() =>
             {
                 Directory.CreateDirectory(Shelf("Field card", "from the loft"));
-                File.Move(path, Shelf("Field card", "from the loft", other));
+                if (Path.GetExtension(other) == ".flac")
+                {
+                    DemoFiles.Pack(path, Shelf("Field card", "from the loft", other));
+                }
+                else
+                {
+                    File.Move(path, Shelf("Field card", "from the loft", other));
+                }
             });
         }
         foreach (var (folder, name) in new[] { ("Desktop", "gull far.wav"), ("Desktop", "winch.wav"), ("Downloads", "foghorn 2.wav") })
