@@ -194,7 +194,7 @@ public sealed class DemoWorld
         var lost = new[] { (Session(song, "Audio", "Cello 02.wav"), "VC_0002.wav", 2), (Session(song, "Audio", "Cello 03.wav"), "VC_0003.flac", 3) };
         foreach (var (path, other, take) in lost)
         {
-            _files.MakeTake(path, song, Voice.Cello, 10, new TimeSpan(11, 30 + take, 0), take);
+            _files.MakeTake(path, song, Voice.Cello, 10 + (.7 * take), new TimeSpan(11, 30 + take, 0), take);
             ClipBuilder.Place(document.Root, "Cello", _files.Clip(path, Session(song), length: 9.5));
             documents.Add(() =>
             {

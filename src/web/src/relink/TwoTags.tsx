@@ -126,6 +126,7 @@ interface ComparisonProps {
 function Comparison({ details, match, children }: ComparisonProps) {
   const { facts, neededSeconds } = details;
   const lostFile = ofLost(details);
+  const isSame = match.evidence.some((e) => e.kind === "Bytes" && e.verdict === "Agrees");
   // It can be heard where another file holds the same bytes.
   const heardFile: FileEntry = { ...lostFile, standing: details.heardFrom ? "Outside" : "Missing" };
   // What clips need is marked on what was found, where both count the same samples.
@@ -140,7 +141,7 @@ function Comparison({ details, match, children }: ComparisonProps) {
         <p className="warning">{`It was at ${rate(facts.sampleRate)}; this one is at ${rate(match.facts.sampleRate)}, and plays at another speed and pitch.`}</p>
       )}
       <OutlinesTogether lost={lostFile} found={foundFile} />
-      {details.heardFrom && (
+      {details.heardFrom && !isSame && (
         <>
           <p className="quiet">{`The missing sound, heard from ${details.heardFrom}:`}</p>
           <Listen file={heardFile} partner={foundFile} />

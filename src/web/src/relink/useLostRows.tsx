@@ -25,11 +25,7 @@ function Found({ lost }: { lost: LostEntry }) {
   return (
     <span className={css.pair}>
       <span className={best.certainty === "None" ? css.guess : css.sure}>{best.facts.name}</span>
-      <small>
-        {best.isThere
-          ? [shortCertaintyOf(best), best.keptIn].filter(Boolean).join(", ")
-          : `on “${best.shelfName}”, which is away`}
-      </small>
+      <small>{best.isThere ? shortCertaintyOf(best) : `on “${best.shelfName}”, which is away`}</small>
     </span>
   );
 }
@@ -53,7 +49,7 @@ const lostList: ListKind = {
       width: "minmax(150px, 1.5fr)",
       title: "Found",
       cell: (f) => <Found lost={lostOf(f)} />,
-      hint: (f) => lostOf(f).best?.facts.path ?? "",
+      hint: (f) => lostOf(f).best?.keptIn ?? lostOf(f).best?.facts.path ?? "",
     },
     {
       key: "on",
