@@ -38,36 +38,18 @@ public sealed class BackupChoices(StoredSettings settings)
     private const string SessionPrefix = "backup ";
     private const string VaultPrefix = "vault ";
 
-    private readonly Lock _lock = new();
-
-    // Asked for every session each second.
-    private readonly ReadOnce<IReadOnlyDictionary<string, BackupChoice>> _sessions = new(() => settings.ReadAll<BackupChoice>(SessionPrefix));
-    private readonly ReadOnce<IReadOnlyDictionary<string, VaultRecord>> _vaults = new(() => settings.ReadAll<VaultRecord>(VaultPrefix));
+    private readonly KeyedSettings<BackupChoice> _sessions = new(settings, SessionPrefix, BackupChoice.Standard);
+    private readonly KeyedSettings<VaultRecord> _vaults = new(settings, VaultPrefix, VaultRecord.New);
 
     /// <summary>How a session is backed up.</summary>
-    public BackupChoice Of(Guid sessionId) => _sessions.Value.GetValueOrDefault(SessionPrefix + sessionId, BackupChoice.Standard);
+    public BackupChoice Of(Guid sessionId) => _sessions.Of(sessionId);
 
     /// <summary>What is known of a vault.</summary>
-    public VaultRecord OfVault(Guid shelfId) => _vaults.Value.GetValueOrDefault(VaultPrefix + shelfId, VaultRecord.New);
+    public VaultRecord OfVault(Guid shelfId) => _vaults.Of(shelfId);
 
     /// <summary>Chooses for a session.</summary>
-    public void Choose(Guid sessionId, BackupChoice choice)
-    {
-        lock (_lock)
-        {
-            settings.Write(SessionPrefix + sessionId, choice);
-            _sessions.Changed();
-        }
-    }
+    public void Choose(Guid sessionId, BackupChoice choice) => _sessions.Change(sessionId, _ => choice);
 
     /// <summary>Takes in something of a vault.</summary>
-    public void Change(Guid shelfId, Func<VaultRecord, VaultRecord> change)
-    {
-        ArgumentNullException.ThrowIfNull(change);
-        lock (_lock)
-        {
-            settings.Write(VaultPrefix + shelfId, change(OfVault(shelfId)));
-            _vaults.Changed();
-        }
-    }
+    public void Change(Guid shelfId, Func<VaultRecord, VaultRecord> change) => _vaults.Change(shelfId, change);
 }

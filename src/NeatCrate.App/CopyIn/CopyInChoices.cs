@@ -33,16 +33,13 @@ public sealed class CopyInChoices(StoredSettings choices)
 {
     private const string Prefix = "copy-in ";
 
-    private readonly Lock _lock = new();
-
-    // Asked for every session at each look at the loading bay.
-    private readonly ReadOnce<IReadOnlyDictionary<string, CopyInChoice>> _known = new(() => choices.ReadAll<CopyInChoice>(Prefix));
+    private readonly KeyedSettings<CopyInChoice> _known = new(choices, Prefix, CopyInChoice.Standard);
 
     /// <summary>Told after it was chosen otherwise how a session is copied in.</summary>
     public event Action<Guid>? WayChanged;
 
     /// <summary>What was chosen for a session.</summary>
-    public CopyInChoice Of(Guid sessionId) => _known.Value.GetValueOrDefault(Key(sessionId), CopyInChoice.Standard);
+    public CopyInChoice Of(Guid sessionId) => _known.Of(sessionId);
 
     /// <summary>Where the outside files of a session come from, and which are left out.</summary>
     /// <param name="sessionId">The session.</param>
@@ -57,20 +54,11 @@ public sealed class CopyInChoices(StoredSettings choices)
     /// <summary>Changes what was chosen.</summary>
     public CopyInChoice Change(Guid sessionId, Func<CopyInChoice, CopyInChoice> change)
     {
-        ArgumentNullException.ThrowIfNull(change);
-        lock (_lock)
+        var (before, changed) = _known.Change(sessionId, change);
+        if ((changed.ByItself, changed.OlderDocuments) != (before.ByItself, before.OlderDocuments))
         {
-            var before = Of(sessionId);
-            var changed = change(before);
-            choices.Write(Key(sessionId), changed);
-            _known.Changed();
-            if ((changed.ByItself, changed.OlderDocuments) != (before.ByItself, before.OlderDocuments))
-            {
-                WayChanged?.Invoke(sessionId);
-            }
-            return changed;
+            WayChanged?.Invoke(sessionId);
         }
+        return changed;
     }
-
-    private static string Key(Guid sessionId) => Prefix + sessionId;
 }

@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.App.Backups;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Listening;
@@ -70,7 +71,7 @@ public static class RelinkEndpoints
     }
 
     private static Ok<LostDetailsView> GetLost(
-        Guid id, string lostId, SessionService sessions, RelinkService relink, RelinkNotes notes, ShelfService shelves, Catalogue catalogue, CancellationToken cancel)
+        Guid id, string lostId, SessionService sessions, RelinkService relink, RelinkNotes notes, ShelfService shelves, Catalogue catalogue, BackupViewMaker backups, CancellationToken cancel)
     {
         var row = sessions.Get(id);
         var (entry, known) = (LostOf(relink.Of(row, cancel), lostId), shelves.All());
@@ -85,6 +86,7 @@ public static class RelinkEndpoints
             rate is { } r ? [.. SampleRange.AtMost(file.Used, 200, file.Known?.LengthSamples ?? 0).Select(u => new UsedPartView(u.Start / (double)r, u.End / (double)r))] : [],
             file.NeededSeconds,
             gone,
+            backups.History(row, file) is { Asked: > 0 } history ? history.Sentence : null,
             RelinkViewMaker.HeardFrom(entry) is { } heard ? heard.File.Copy?.Holder ?? heard.File.Name : null,
             RelinkViewMaker.Matches(entry, known),
             [.. notes.Of(id).Searched.Where(s => s.NotFound.Contains(file.Path)).Select(s => RelinkViewMaker.View(s, known))]));

@@ -42,15 +42,14 @@ public sealed class RelinkNotes(StoredSettings settings)
     private const string Prefix = "relink ";
     private const int MostSearches = 100;
 
-    private readonly Lock _lock = new();
-    private readonly ReadOnce<IReadOnlyDictionary<string, RelinkNote>> _known = new(() => settings.ReadAll<RelinkNote>(Prefix));
+    private readonly KeyedSettings<RelinkNote> _known = new(settings, Prefix, RelinkNote.Nothing);
     private long _revision;
 
     /// <summary>Grows with every change.</summary>
     public long Revision => Interlocked.Read(ref _revision);
 
     /// <summary>What is remembered of a session.</summary>
-    public RelinkNote Of(Guid sessionId) => _known.Value.GetValueOrDefault(Prefix + sessionId, RelinkNote.Nothing);
+    public RelinkNote Of(Guid sessionId) => _known.Of(sessionId);
 
     /// <summary>Marks missing files.</summary>
     public void Mark(Guid sessionId, IEnumerable<string> paths, LostNote note) => Change(
@@ -62,11 +61,7 @@ public sealed class RelinkNotes(StoredSettings settings)
 
     private void Change(Guid sessionId, Func<RelinkNote, RelinkNote> change)
     {
-        lock (_lock)
-        {
-            settings.Write(Prefix + sessionId, change(Of(sessionId)));
-            _known.Changed();
-            Interlocked.Increment(ref _revision);
-        }
+        _known.Change(sessionId, change);
+        Interlocked.Increment(ref _revision);
     }
 }

@@ -19,12 +19,4 @@ public sealed record FolderMove(string From, string To)
         var (before, now) = ("/" + string.Join('/', lost.Folders[..^common]), "/" + string.Join('/', found.Folders[..^common]));
         return before == now ? null : new FolderMove(before, now);
     }
-
-    /// <summary>Where a file that was below the folder should be now, if it moved along; null for one that was not below it.</summary>
-    /// <param name="lost">Where it should be.</param>
-    public string? PlaceOf(string lost)
-    {
-        var place = OtherSystem.Plain(lost);
-        return From == "/" ? To.TrimEnd('/') + place : place.StartsWith(From + "/", StringComparison.Ordinal) ? To.TrimEnd('/') + place[From.Length..] : null;
-    }
 }

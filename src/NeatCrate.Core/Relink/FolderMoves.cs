@@ -26,7 +26,7 @@ public static class FolderMoves
         foreach (var one in matches)
         {
             // Each file has one vote: one that may be in several places shares it among them, so that only a place that many share has many.
-            var moves = one.All.Where(m => m.File.Copy is null && m.IsCertain == one.Best?.IsCertain && m[EvidenceKind.Name] == Verdict.Agrees)
+            var moves = one.All.Where(m => m.File.Copy is null && m.IsCertain == one.Best?.IsCertain && m[EvidenceKind.Name] == Verdict.Agrees && MayHaveMoved(m))
                 .Select(m => FolderMove.Of(one.Lost.At, m.File.At)).OfType<FolderMove>().Distinct().ToList();
             foreach (var move in moves)
             {
@@ -54,6 +54,9 @@ public static class FolderMoves
     // What is kept in a backup moved nowhere.
     private static bool IsFit(Match match) => match.File.Copy is null && EvidenceRules.WithNeighbours.Agrees(match.Evidence);
 
+    /// <summary>A file of another length did not move along, whatever it is called.</summary>
+    private static bool MayHaveMoved(Match match) => match[EvidenceKind.Length] != Verdict.Differs;
+
     private static ImmutableArray<Match> Ordered(Matches matches, Dictionary<FolderMove, double> votes) =>
-        [.. matches.All.OrderBy(m => m.IsOtherSound).ThenByDescending(m => m.IsKeptUnderItsName).ThenByDescending(m => m.Score + (FolderMove.Of(matches.Lost.At, m.File.At) is { } move ? Math.Min(MostByVotes, ScoreOfAVote * votes.GetValueOrDefault(move)) : MostByVotes))];
+        [.. matches.All.OrderBy(m => m.IsOtherSound).ThenByDescending(m => m.IsKeptUnderItsName).ThenByDescending(m => m.Score + (!MayHaveMoved(m) ? 0 : FolderMove.Of(matches.Lost.At, m.File.At) is { } move ? Math.Min(MostByVotes, ScoreOfAVote * votes.GetValueOrDefault(move)) : MostByVotes))];
 }

@@ -2218,6 +2218,7 @@ export interface components {
             neededSeconds: null | number;
             /** Format: date-time */
             lastSeen: null | string;
+            history: null | string;
             heardFrom: null | string;
             matches: components["schemas"]["MatchView"][];
             searched: components["schemas"]["SearchedPlaceView"][];

@@ -78,6 +78,7 @@ export function TwoTags({ details, row, taken, way, onTake, onWay, onMark, onClo
       )}
       {!lost.best && lost.standing === "Missing" && <NoTrace details={details} />}
       <LookedFor details={details} />
+      {details.history && <p className="quiet">{details.history}</p>}
       <UsedBy row={row} />
       <Marks lost={details} onMark={onMark} />
       {facts.path !== "" && <p className="path" title={facts.path}>{`should be at ${placeText(facts.place)}`}</p>}
