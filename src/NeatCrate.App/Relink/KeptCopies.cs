@@ -76,12 +76,17 @@ public sealed class KeptCopies(VaultService vaults, BundleWatch bundles, KeptCon
 
         public IEnumerable<FoundFile> Suggest(LostFile lost)
         {
-            var named = _byPlace[lost.Path].Select(h => InVault(lost, h.Shelf, h.Backup, h.Entry))
-                .Concat(_byName[lost.At.Loose].Where(p => lost.Known is not { } known || known.Bytes == p.Entry.Bytes).Select(p => InBundle(lost, p.Bundle, p.Entry)));
-            var same = lost.Content is not { } hash ? [] : _inBundles[hash].Select(p => InBundle(lost, p.Bundle, p.Entry))
-                .Concat(_vaults.Where(v => !v.Damaged.Contains(hash)).Select(v => _from.Vaults.Find(v.Shelf, hash) is { } held ? InVault(lost, v.Shelf, held.Backup, held.Entry) : null).OfType<FoundFile>());
+            List<FoundFile> found = [.. _byPlace[lost.Path].Select(h => InVault(lost, h.Shelf, h.Backup, h.Entry))
+                .Concat(_byName[lost.At.Loose].Where(p => lost.Known is not { } known || known.Bytes == p.Entry.Bytes).Select(p => InBundle(lost, p.Bundle, p.Entry)))];
+            if (lost.Content is { } hash)
+            {
+                found.AddRange(_inBundles[hash].Select(p => InBundle(lost, p.Bundle, p.Entry)));
+                // All backups of a vault are asked only for what the newest of this session do not hold.
+                var others = _vaults.Where(v => !v.Damaged.Contains(hash) && !found.Exists(f => f.ShelfId == v.Shelf.Id && f.Copy!.Content == hash)).Select(v => v.Shelf).ToList();
+                found.AddRange(others.Select(s => _from.Vaults.Find(s, hash) is { } held ? InVault(lost, s, held.Backup, held.Entry) : null).OfType<FoundFile>());
+            }
             // One copy of each content in each place is enough.
-            return named.Concat(same).DistinctBy(f => (f.ShelfId, f.Copy!.Entry is null, f.Copy.Content));
+            return found.DistinctBy(f => (f.ShelfId, f.Copy!.Entry is null, f.Copy.Content));
         }
 
         private FoundFile InVault(LostFile lost, Shelf shelf, ListedBackup backup, BackupEntry entry)
