@@ -1,4 +1,7 @@
 using System.Text.Json.Nodes;
+using NeatCrate.App.Relink;
+using NeatCrate.Core.Documents;
+using NeatCrate.Core.Sessions;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests;
@@ -63,6 +66,28 @@ public sealed class PurgeFlowTests : IAsyncLifetime
         var list = await App.Get($"{Purge}/files?group=SameSound", Cancel);
         var row = Assert.Single(list["files"]!.AsArray())!;
         Assert.Equal(("again.wav", "Audio/sample 00.wav"), (row["file"]!["name"]!.GetValue<string>(), row["sameAs"]!.GetValue<string>()));
+    }
+
+    /// <summary>What two sessions hold each for itself is told by name, as long as it stands there; nothing is merged.</summary>
+    [Fact]
+    public async Task WhatAnotherSessionHoldsForItselfIsTold()
+    {
+        const string Other = "261005 Low Water";
+        var (folder, copy) = (Path.Combine(_session.Drive, Other), Path.Combine(_session.Drive, Other, "Audio", "tide.wav"));
+        Directory.CreateDirectory(Path.GetDirectoryName(copy)!);
+        File.Copy(Path.Combine(Audio, "sample 00.wav"), copy);
+        var document = SessionDocument.Create(Guid.NewGuid(), Other, new SessionSettings(), SessionLayout.Default, ["Samples"]);
+        ClipBuilder.Place(document.Root, "Samples", new ClipToPlace("tide", MediaUrl.From(copy, folder), 48000, 480_000, 0, 480_000));
+        File.WriteAllBytes(Path.Combine(folder, Other + ".otio"), document.ToUtf8());
+        var other = await App.Adopt(_session.DriveId, Other, Cancel);
+        await App.Get($"/api/sessions/{other}/files", Cancel);
+        await App.Get($"/api/sessions/{_session.Id}/files", Cancel);
+        await ((HostedApp)App).Service<IdentitiesAtRest>().Begin(Cancel)!.Ended.WaitAsync(Cancel);
+        async Task<string[]> AlsoIn() => [.. (await App.Get($"{Purge}/files?everything=true", Cancel))["files"]!.AsArray()
+            .SelectMany(f => f!["alsoIn"]!.AsArray().Select(s => $"{f["file"]!["name"]} in {s}"))];
+        Assert.Equal(["sample 00.wav in 261005 Low Water"], await AlsoIn());
+        File.Delete(copy);
+        Assert.Empty(await AlsoIn());
     }
 
     [Fact]

@@ -33,7 +33,8 @@ public sealed record PurgeListRequest(
     [FromQuery(Name = "everything")] bool Everything = false,
     [FromQuery(Name = "text")] string? Text = null,
     [FromQuery(Name = "order")] PurgeOrder Order = PurgeOrder.Group,
-    [FromQuery(Name = "descending")] bool Descending = false)
+    [FromQuery(Name = "descending")] bool Descending = false,
+    [FromQuery(Name = "byPass")] bool ByPass = false)
 {
     private const int MostText = 1000;
 
@@ -41,7 +42,7 @@ public sealed record PurgeListRequest(
     {
         Requests.Require((Group is null || Enum.IsDefined(Group.Value)) && Enum.IsDefined(Order), "There is no such list.");
         Requests.Require((Text?.Length ?? 0) <= MostText, $"A filter takes {MostText} characters at the most.");
-        return new PurgeQuery(Group, Everything, Text ?? "", Order, Descending);
+        return new PurgeQuery(Group, Everything, Text ?? "", Order, Descending, ByPass);
     }
 }
 
@@ -101,8 +102,9 @@ public static class PurgeEndpoints
         var (listing, outside) = files.Look(row, shelves.All(), cancel);
         var query = request.Query();
         var list = judged.List(query);
-        return TypedResults.Ok(new PurgeFilesView(
-            list.Length, query.Runs(list), [.. list.Skip(Math.Max(0, skip)).Take(Math.Clamp(take, 0, MostAtOnce)).Select(i => PurgeViewMaker.View(i, judged, listing, outside))]));
+        List<PurgeItem> shown = [.. list.Skip(Math.Max(0, skip)).Take(Math.Clamp(take, 0, MostAtOnce))];
+        var also = purge.AlsoIn(row, shown);
+        return TypedResults.Ok(new PurgeFilesView(list.Length, query.Runs(list), [.. shown.Select(i => PurgeViewMaker.View(i, query.PartOf(i), [.. also[i.Path]], judged, listing, outside))]));
     }
 
     private static Ok<string[]> Ids(

@@ -154,6 +154,47 @@ public sealed class PurgeService(
         }
     }
 
+    /// <summary>
+    /// The other sessions that hold the same sound as these files, each for itself, by path: as far as identities were noted, and only where
+    /// the file stands there in that state. Asked for what a list shows, not for all of a session.
+    /// </summary>
+    public ILookup<string, string> AlsoIn(SessionRow row, IReadOnlyList<PurgeItem> items)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        ArgumentNullException.ThrowIfNull(items);
+        var known = shelves.All();
+        List<PurgeItem> sounds = [.. items.Where(i => i.File is { Standing: Standing.Inside, Header: not null })];
+        var noted = NotedOf(known, sounds.Select(i => (i.Path, i.Bytes, i.ModifiedUtc)));
+        if (noted.Count == 0)
+        {
+            return Array.Empty<string>().ToLookup(n => n);
+        }
+        var others = sessions.All().Where(s => s.Id != row.Id).ToList();
+        var places = identities.PlacesOf([.. noted.Values]);
+        var remembered = identities.Recall(places);
+        var held = new List<(SoundIdentity Sound, string Session)>();
+        foreach (var place in places)
+        {
+            var path = place.ShelfId == Guid.Empty ? place.Path : known.FirstOrDefault(s => s.Id == place.ShelfId) is { IsConnected: true } shelf ? Path.Join(shelf.Root, place.Path) : null;
+            if (path is not null && others.Find(s => ShelfPath.IsWithin(path, s.Folder)) is { } session && remembered.GetValueOrDefault(place) is { Noted.Sound: { } sound } state
+                && FileFacts.Of(path) is { IsRegular: true } facts && state.Of(facts.Bytes, facts.ModifiedUtc) is not null)
+            {
+                held.Add((sound, Path.GetFileName(session.Folder)));
+            }
+        }
+        var bySound = held.Distinct().ToLookup(h => h.Sound, h => h.Session);
+        return noted.SelectMany(n => bySound[n.Value.Sound!.Value].Select(s => (Path: n.Key, Session: s))).ToLookup(n => n.Path, n => n.Session, StringComparer.Ordinal);
+    }
+
+    /// <summary>What was noted of sounds in the state that they are in; of silence, which is like all silence, nothing.</summary>
+    private Dictionary<string, NotedIdentities> NotedOf(IReadOnlyList<Shelf> known, IEnumerable<(string Path, long Bytes, DateTime ModifiedUtc)> files)
+    {
+        var places = files.ToDictionary(f => f.Path, f => (Place: KeptIdentities.PlaceOf(known, f.Path), f.Bytes, f.ModifiedUtc), StringComparer.Ordinal);
+        var remembered = identities.Recall([.. places.Values.Select(p => p.Place)]);
+        return places.Select(p => (p.Key, Noted: remembered.GetValueOrDefault(p.Value.Place)?.Of(p.Value.Bytes, p.Value.ModifiedUtc)))
+            .Where(p => p.Noted is { IsSilent: false, Sound: not null }).ToDictionary(p => p.Key, p => p.Noted!, StringComparer.Ordinal);
+    }
+
     private (IReadOnlyList<SameSound> Same, IReadOnlyList<InventoryFile> ToRead) SameIn(SessionInventory inventory, IReadOnlyList<Shelf> known)
     {
         var alike = SameSounds.Alike(inventory).SelectMany(a => a).ToList();

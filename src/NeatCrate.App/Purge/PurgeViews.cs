@@ -61,7 +61,10 @@ public sealed record PurgeReasonView(UseReason Why, bool Protects, string Text);
 /// <param name="IsOnlyByName">True where it goes only where somebody names it.</param>
 /// <param name="KeptBeside">Name of the take on its track that is placed or kept.</param>
 /// <param name="SameAs">Path, from the session folder, of the file that holds the same sound and stays.</param>
-public sealed record PurgeFileView(FileView File, PurgeGroup? Group, IReadOnlyList<PurgeReasonView> Reasons, bool IsOnlyByName, string? KeptBeside, string? SameAs);
+/// <param name="Part">By what it stands together with others of its group; see the list's runs.</param>
+/// <param name="AlsoIn">Names of other sessions that hold the same sound, each for itself: that is told, and nothing is merged.</param>
+public sealed record PurgeFileView(
+    FileView File, PurgeGroup? Group, string? Part, IReadOnlyList<PurgeReasonView> Reasons, bool IsOnlyByName, string? KeptBeside, string? SameAs, IReadOnlyList<string> AlsoIn);
 
 /// <summary>A part of a list of what could go.</summary>
 /// <param name="Total">How many files the list has.</param>
@@ -154,7 +157,7 @@ public static class PurgeViewMaker
     }
 
     /// <summary>One of the judged files.</summary>
-    public static PurgeFileView View(PurgeItem item, JudgedSession judged, SessionListing listing, OutsideFiles outside)
+    public static PurgeFileView View(PurgeItem item, string? part, IReadOnlyList<string> alsoIn, JudgedSession judged, SessionListing listing, OutsideFiles outside)
     {
         ArgumentNullException.ThrowIfNull(item);
         ArgumentNullException.ThrowIfNull(judged);
@@ -162,10 +165,12 @@ public static class PurgeViewMaker
         return new PurgeFileView(
             File(item.Path, item.Bytes, item.IsFolder ? null : item.ModifiedUtc, folder, listing, outside),
             item.Group,
+            part,
             [.. item.Reasons.Select(r => new PurgeReasonView(r.Why, r.Protects, PurgeWords.Of(r)))],
             item.IsOnlyByName,
             item.KeptBeside,
-            item.SameAs is { } same ? Path.GetRelativePath(folder, same) : null);
+            item.SameAs is { } same ? Path.GetRelativePath(folder, same) : null,
+            alsoIn);
     }
 
     /// <summary>One that is set aside.</summary>

@@ -2411,10 +2411,12 @@ export interface components {
         PurgeFileView: {
             file: components["schemas"]["FileView"];
             group: null | components["schemas"]["PurgeGroup"];
+            part: null | string;
             reasons: components["schemas"]["PurgeReasonView"][];
             isOnlyByName: boolean;
             keptBeside: null | string;
             sameAs: null | string;
+            alsoIn: string[];
         };
         /** @enum {unknown} */
         PurgeGroup: "UnplacedTakes" | "TriedSamples" | "Strays" | "SameSound" | "Renders" | "Bounces" | "Caches" | "Litter" | "EmptyFolders";
@@ -2463,7 +2465,7 @@ export interface components {
         };
         PurgeRun: {
             group: null | components["schemas"]["PurgeGroup"];
-            track: null | string;
+            part: null | string;
             /** Format: int32 */
             files: number;
             /** Format: int64 */
@@ -6154,6 +6156,7 @@ export interface operations {
                 text?: string;
                 order?: components["schemas"]["PurgeOrder"];
                 descending?: boolean;
+                byPass?: boolean;
                 skip?: number;
                 take?: number;
             };
@@ -6214,6 +6217,7 @@ export interface operations {
                 text?: string;
                 order?: components["schemas"]["PurgeOrder"];
                 descending?: boolean;
+                byPass?: boolean;
                 skip?: number;
                 take?: number;
             };
@@ -6274,6 +6278,7 @@ export interface operations {
                 text?: string;
                 order?: components["schemas"]["PurgeOrder"];
                 descending?: boolean;
+                byPass?: boolean;
             };
             header?: never;
             path: {

@@ -291,7 +291,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
                 value={tools.grouping}
                 onChange={tools.onGrouping}
                 options={[
-                  { value: "None", label: "no groups" },
+                  ...(kind.isAlwaysGrouped ? [] : [{ value: "None" as const, label: "no groups" }]),
                   ...kind.groupings.map((g) => ({ value: g.key, label: g.label })),
                 ]}
               />

@@ -34,6 +34,8 @@ export interface ListKind {
   of: FileSubset;
   columns: readonly Column[];
   groupings: readonly { key: FileGrouping; label: string }[];
+  /** True where its files always stand in groups of their own. */
+  isAlwaysGrouped?: boolean;
   /** Sorted by this column at first. */
   first: Sort;
 }

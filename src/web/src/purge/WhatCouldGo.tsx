@@ -208,7 +208,7 @@ function Candidates(props: CandidatesProps) {
         groupAction={(run) => {
           const at = rows.groups.indexOf(run);
           const first = rows.groups.slice(0, at).reduce((sum, g) => sum + g.files, 0);
-          const here = rows.loaded.filter((f) => titleOf(purgeOf(f).group, trackOf(f)) === run.title && able(f));
+          const here = rows.loaded.filter((f) => titleOf(purgeOf(f)) === run.title && able(f));
           if (here.length < 2) return null;
           const isAll = here.every(has);
           return (
@@ -226,9 +226,6 @@ function Candidates(props: CandidatesProps) {
     </WithTag>
   );
 }
-
-/** The track of a take that nobody placed: these stand together by it. */
-const trackOf = (file: FileEntry) => (purgeOf(file).group === "UnplacedTakes" ? (file.take?.track ?? null) : null);
 
 /** Why a file counts as used or not, a line each, told by shape and word. */
 function Why({ file }: { file: PurgeFile }) {

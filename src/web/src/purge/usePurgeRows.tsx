@@ -1,7 +1,7 @@
 import { answer, api } from "../api/client";
 import { type Part, useParts } from "../api/parts";
 import { keys } from "../api/queries";
-import type { FileEntry, FileGroup, PurgeFile, PurgeGroup, PurgeOrder } from "../api/types";
+import type { FileEntry, FileGroup, FileGrouping, PurgeFile, PurgeGroup, PurgeOrder } from "../api/types";
 import { bytes, type Column, coverage, type ListKind, name, seconds } from "../files/columns";
 import type { FileRows } from "../files/useFiles";
 import { useDraft, useRemembered } from "../frame/kept";
@@ -9,7 +9,7 @@ import { useSessionId } from "../frame/sessionContext";
 import { shortWhen } from "../words";
 import css from "./purge.module.css";
 import type { Counting } from "./queries";
-import { groupWords } from "./words";
+import { groupWords, month } from "./words";
 
 /** A file that could go as a row of the one list. */
 export interface PurgeRow extends FileEntry {
@@ -21,6 +21,7 @@ export const purgeOf = (file: FileEntry) => (file as PurgeRow).purge;
 /** The reasons of a file in a line: what protects it first. */
 export function reasonsOf(file: PurgeFile): string {
   const words = file.reasons.toSorted((a, b) => Number(b.protects) - Number(a.protects)).map((r) => r.text);
+  if (file.alsoIn.length > 0) words.push(`also in ${file.alsoIn.map((s) => `“${s}”`).join(", ")}, for itself`);
   if (file.keptBeside) words.push(`“${file.keptBeside}” is kept`);
   return words.join("; ") || (file.group ? groupWords[file.group].about : "");
 }
@@ -58,7 +59,11 @@ const purgeList: ListKind = {
   of: "All",
   first: { column: "why", down: false },
   columns: [name, why, { ...coverage, givesWay: true }, changed, seconds, bytes],
-  groupings: [],
+  groupings: [
+    { key: "Track", label: "by track" },
+    { key: "Pass", label: "by pass" },
+  ],
+  isAlwaysGrouped: true,
 };
 
 interface PurgePart extends Part<FileEntry> {
@@ -67,8 +72,12 @@ interface PurgePart extends Part<FileEntry> {
 }
 
 /** What stands together in the list, in words. */
-export const titleOf = (group: PurgeGroup | null, track: string | null) =>
-  group === null ? "Stays" : track === null ? groupWords[group].title : `${groupWords[group].title}: ${track}`;
+export const titleOf = ({ group, part }: { group: PurgeGroup | null; part: string | null }) =>
+  group === null
+    ? "Stays"
+    : part === null
+      ? groupWords[group].title
+      : `${groupWords[group].title}: ${group === "Bounces" ? month(part) : part}`;
 
 interface Choice {
   counting: Counting;
@@ -85,12 +94,14 @@ export function usePurgeRows({ counting, group, onGroup, everything, all }: Choi
   const id = useSessionId();
   const [text, setText] = useDraft("filter purge", "");
   const [sort, setSort] = useRemembered("sort purge", purgeList.first);
+  const [grouping, setGrouping] = useRemembered<FileGrouping>("group purge", "Track");
   const words = text.trim();
   const query = {
     ...counting,
     everything,
     order: orders[sort.column] ?? ("Group" as const),
     descending: sort.down,
+    byPass: grouping === "Pass",
     ...(group && { group }),
     ...(words && { text: words }),
   };
@@ -101,7 +112,7 @@ export function usePurgeRows({ counting, group, onGroup, everything, all }: Choi
     );
     return {
       total: part.total,
-      groups: part.runs.map((r) => ({ title: titleOf(r.group, r.track), files: r.files, bytes: r.bytes })),
+      groups: part.runs.map((r) => ({ title: titleOf(r), files: r.files, bytes: r.bytes })),
       files: part.files.map((purge) => ({ ...purge.file, purge })),
     };
   });
@@ -113,12 +124,12 @@ export function usePurgeRows({ counting, group, onGroup, everything, all }: Choi
     sort,
     onSort: setSort,
     isSortable: (column) => column.key in orders,
-    narrowing: JSON.stringify([words, group, everything]),
+    narrowing: JSON.stringify([words, group, everything, grouping]),
     tools: {
       text,
       onText: setText,
-      grouping: "None",
-      onGrouping: () => undefined,
+      grouping,
+      onGrouping: setGrouping,
       only: group ? [groupWords[group].title.toLowerCase()] : [],
       onEverything: () => {
         setText("");

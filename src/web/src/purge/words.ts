@@ -25,10 +25,15 @@ export const groupWords: Record<PurgeGroup, GroupWords> = {
     back: "Undo brings back the file and its clips.",
   },
   Renders: { title: "Renders of instruments here", about: "each goes only by name", back: putBack },
-  Bounces: { title: "Bounces", about: "finished mixes, the newest among them", back: putBack },
+  Bounces: { title: "Bounces", about: "finished mixes by month, the oldest first", back: putBack },
   Caches: { title: "Waveform caches", about: "drawn by programs", back: "They are drawn again by themselves." },
   Litter: { title: "Left by systems", about: ".DS_Store, Thumbs.db and the like", back: putBack },
   EmptyFolders: { title: "Empty folders", about: "other than the session's own", back: putBack },
 };
+
+const monthStamp = new Intl.DateTimeFormat("en-GB", { month: "long", year: "numeric", timeZone: "UTC" });
+
+/** A month in words, from a year and a month in digits. */
+export const month = (part: string) => monthStamp.format(new Date(`${part}-01T00:00:00Z`));
 
 export const groupOrder = Object.keys(groupWords) as PurgeGroup[];
