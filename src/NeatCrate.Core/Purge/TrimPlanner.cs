@@ -245,7 +245,9 @@ public static class TrimPlanner
                     files.Add(MakeFileStep.Copy(Path.Combine(_copy, relative), "comes along as it is", source, FileState.Of(source)));
                 }
             }
-            foreach (var folder in _inventory.Layout.All.Select(f => Path.Combine(_copy, f)).Concat(last.Select(d => Path.GetDirectoryName(d.Destination)!)))
+            // A folder that holds nothing yet was made for something.
+            var empty = request.World.Entries.EmptyFolders.Where(TravelsFolder).Select(f => Path.Combine(_copy, Path.GetRelativePath(_inventory.Folder, f)));
+            foreach (var folder in _inventory.Layout.All.Select(f => Path.Combine(_copy, f)).Concat(empty).Concat(last.Select(d => Path.GetDirectoryName(d.Destination)!)))
             {
                 MakeFolders(folder, folders, made);
             }
@@ -268,6 +270,12 @@ public static class TrimPlanner
             var relative = Path.GetRelativePath(_inventory.Folder, entry.Path);
             return !Litter.IsFile(entry.Name) && !ShelfPath.IsWithin(relative, _inventory.Layout.WaveformCache) && !ShelfPath.IsWithin(relative, SessionLayout.DocumentBackups) && !entry.Name.StartsWith(".neat-crate-", StringComparison.Ordinal)
                 && !_inventory.Held.Files.Any(h => Path.Combine(HoldingPlace.FolderName, h.Held) == relative);
+        }
+
+        private bool TravelsFolder(string folder)
+        {
+            var relative = Path.GetRelativePath(_inventory.Folder, folder);
+            return !new[] { _inventory.Layout.WaveformCache, SessionLayout.DocumentBackups, HoldingPlace.FolderName }.Any(own => ShelfPath.IsWithin(relative, own));
         }
 
         private void PlacePieces()

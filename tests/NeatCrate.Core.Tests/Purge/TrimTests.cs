@@ -306,6 +306,8 @@ public sealed class TrimTests : IDisposable
         ClipBuilder.Place(Session.Document.Root, "Cello", new ClipToPlace("clip", MediaUrl.From(cello, Session.Folder), Rate, 10 * Rate, 4 * Rate, Rate));
         Session.Save();
         File.WriteAllText(Session.Inside("words.txt"), "low water");
+        Directory.CreateDirectory(Session.Inside("Charts", "brass"));
+        Directory.CreateDirectory(Session.Inside("Set aside"));
         var before = Tree.Of(Session.Folder);
         _purge.Apply(TrimPlanner.Plan(Request(_purge, new TrimChoice(), true)));
         Assert.Equal(before, Tree.Of(Session.Folder));
@@ -313,6 +315,9 @@ public sealed class TrimTests : IDisposable
         Assert.Equal([("Cello 01.wav", Standing.Inside), ("tide.wav", Standing.Outside)], copy.Files.Select(f => (f.Name, f.Standing)));
         Assert.Equal(tide, copy.Files[1].Path);
         Assert.Equal("low water", File.ReadAllText(Path.Combine(copy.Folder, "words.txt")));
+        // A folder that holds nothing yet comes along; the holding place is the session's own.
+        Assert.True(Directory.Exists(Path.Combine(copy.Folder, "Charts", "brass")));
+        Assert.False(Directory.Exists(Path.Combine(copy.Folder, "Set aside")));
     }
 
     [Fact]
