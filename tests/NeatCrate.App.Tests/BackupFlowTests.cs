@@ -1,5 +1,6 @@
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
+using NeatCrate.App.Backups;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests;
@@ -239,6 +240,39 @@ public sealed class BackupFlowTests : IAsyncLifetime
         Assert.Single(vault["damaged"]!.AsArray());
         // It is not said to have been found whole at this time.
         Assert.Equal(found, vault["checkedWhole"]!.ToString());
+        // A share without it does not hide it.
+        var (backups, shelf) = (((HostedApp)App).Service<BackupService>(), ((HostedApp)App).Service<VaultService>().Get(Guid.Parse(_vaultId)));
+        var told = new List<string>();
+        for (var share = 0; share < 3; share++)
+        {
+            told.Add((await backups.Check(shelf, 1).Ended.WaitAsync(Cancel)).Message ?? "");
+        }
+        Assert.Contains(told, t => t.EndsWith("All of that is whole; 1 file found damaged before is damaged still.", StringComparison.Ordinal));
+        Assert.DoesNotContain(told, t => t.Contains("All of it is whole", StringComparison.Ordinal));
+    }
+
+    /// <summary>A vault takes hours to be read: a backup into it does not wait for that.</summary>
+    [Fact]
+    public async Task ABackupIsMadeWhileItsVaultIsChecked()
+    {
+        await FullBackup();
+        var large = Path.Combine(Vault, "Neat Crate vault", "content", "ff", new string('f', 128));
+        Directory.CreateDirectory(Path.GetDirectoryName(large)!);
+        using (var file = File.Create(large))
+        {
+            // Nothing is written of it, and all of it is read.
+            file.SetLength(200L << 30);
+        }
+        var check = await App.Post($"/api/vaults/{_vaultId}/check", null, Cancel);
+        Task<JsonNode> Until(string state) => App.Until($"/api/jobs/{Text(check, "id")}", j => Text(j, "state") == state, Cancel);
+        await App.Until($"/api/jobs/{Text(check, "id")}", j => j["bytesDone"]!.GetValue<long>() > 0, Cancel);
+        Save("while it is checked");
+        await UntilKept(d => d.Count == 2);
+        await FullBackup();
+        await Until("Running");
+        await App.Post($"/api/jobs/{Text(check, "id")}/cancel", null, Cancel);
+        await Until("Cancelled");
+        Assert.Equal(2, Versions(await App.Get(Backups, Cancel), "Full").Count);
     }
 
     /// <summary>The session lost the file as well: a bundle in the outbox has it still.</summary>

@@ -21,6 +21,9 @@ public sealed class BackupService(
 {
     private readonly ConcurrentDictionary<Guid, (string Revision, ImmutableArray<SafeFile> Files)> _safe = new();
 
+    // One of ours writes at a time: a backup adds to a vault while that is being checked, and what the check found is mended between two of them.
+    private readonly ConcurrentDictionary<Guid, SemaphoreSlim> _writers = new();
+
     /// <summary>How safe the media files of a session are; kept until one of them, or a vault, is otherwise.</summary>
     public ImmutableArray<SafeFile> SafetyOf(SessionRow row, SessionInventory inventory)
     {
@@ -43,7 +46,7 @@ public sealed class BackupService(
     {
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(vault);
-        return engine.Start(new FullBackup(this, row, vault, note, byContent, onlyIfChanged) { SessionId = row.Id, ShelfId = vault.Id, Reads = [row.Folder], Changes = [vaults.StoreOf(vault).Place] });
+        return engine.Start(new FullBackup(this, row, vault, note, byContent, onlyIfChanged) { SessionId = row.Id, ShelfId = vault.Id, Reads = [row.Folder], Changes = [AddedTo(vault)] });
     }
 
     /// <summary>Checks a vault, and heals what is damaged.</summary>
@@ -52,7 +55,7 @@ public sealed class BackupService(
     public Job Check(Shelf vault, long? share)
     {
         ArgumentNullException.ThrowIfNull(vault);
-        return engine.Start(new VaultChecking(this, vault, share) { ShelfId = vault.Id, Changes = [vaults.StoreOf(vault).Place], MostAtOnce = 1 });
+        return engine.Start(new VaultChecking(this, vault, share) { ShelfId = vault.Id, Reads = [Path.Combine(vaults.StoreOf(vault).Place, VaultNames.Content)], MostAtOnce = 1 });
     }
 
     /// <summary>What thinning a vault out would do, for each session's backups.</summary>
@@ -92,6 +95,8 @@ public sealed class BackupService(
             Damaged = [.. choices.OfVault(work.Vault.Id).Damaged.Select(d => VaultNames.TryHash(d, out var hash) ? hash : (ContentHash?)null).OfType<ContentHash>()],
         };
         job.BeginAnew();
+        var writer = WriterOf(work.Vault);
+        writer.Wait(job.Cancel);
         try
         {
             var result = new BackupWriter(vault, files, contents).Write(request, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, Path.GetFileName(p.Current)), job.Cancel);
@@ -115,6 +120,7 @@ public sealed class BackupService(
         }
         finally
         {
+            writer.Release();
             contents.Write();
             vaults.Reread(work.Vault);
         }
@@ -128,7 +134,7 @@ public sealed class BackupService(
         var (vault, record) = (vaults.Of(work.Vault), choices.OfVault(work.Vault.Id));
         var result = VaultCheck.Run(vault, work.Share is null ? null : record.CheckedNext, work.Share ?? long.MaxValue, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, "content"), job.Cancel);
         var findings = result.Findings.ToList();
-        var healed = findings.Count == 0 ? [] : VaultHealing.Run(vault, findings, Sources(work.Vault, findings), p => job.Report(p.FilesDone, p.Files, 0, 0, p.Current), job.Cancel);
+        var healed = findings.Count == 0 ? [] : Mend(work.Vault, vault, findings, job);
         var now = time.GetUtcNow();
         var lost = healed.Where(h => h.HealedFrom is null).Select(h => h.Finding).ToList();
         // What an earlier share found, and could not be healed then, may be whole by now.
@@ -148,6 +154,25 @@ public sealed class BackupService(
         }
         return new WorkEnd(lost.Count > 0 ? JobState.Failed : JobState.Done, sentence);
     }
+
+    private ImmutableArray<Healed> Mend(Shelf shelf, BackupVault vault, List<VaultFinding> findings, Job job)
+    {
+        var writer = WriterOf(shelf);
+        writer.Wait(job.Cancel);
+        try
+        {
+            return VaultHealing.Run(vault, findings, Sources(shelf, findings), p => job.Report(p.FilesDone, p.Files, 0, 0, p.Current), job.Cancel);
+        }
+        finally
+        {
+            writer.Release();
+        }
+    }
+
+    private SemaphoreSlim WriterOf(Shelf vault) => _writers.GetOrAdd(vault.Id, _ => new SemaphoreSlim(1));
+
+    /// <summary>Where new backups of a vault come to be: they are made one after the other, and while none is thinned out.</summary>
+    private string AddedTo(Shelf vault) => Path.Combine(vaults.StoreOf(vault).Place, VaultNames.Backups);
 
     private static bool IsWhole(BackupVault vault, string name, CancellationToken cancel) =>
         vault.Store.Size(name) is not null && (!VaultNames.TryHash(name, out var hash) || VaultCheck.Holds(vault.Store, name, hash, null, cancel));

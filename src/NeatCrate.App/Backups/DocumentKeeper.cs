@@ -52,8 +52,8 @@ public sealed partial class DocumentKeeper(
         lock (WatchedOf(session).Lock)
         {
             var all = places.Of(session);
-            var primary = choices.Of(session.Id).KeepsInSession ? all.Session : all.Own;
-            if (!primary.TryKeep(document, note, out var state))
+            var (primary, beside) = choices.Of(session.Id).KeepsInSession ? (all.Session, all.Own) : (all.Own, all.Session);
+            if (!primary.TryKeep(document, note, out var state, beside: beside))
             {
                 return null;
             }
@@ -148,7 +148,7 @@ public sealed partial class DocumentKeeper(
         foreach (var path in due)
         {
             var before = all.Own.All();
-            if (!all.Own.TryKeep(path, null, out var state, keepsInSession ? all.Session : null))
+            if (!all.Own.TryKeep(path, null, out var state, keepsInSession ? all.Session : null, all.Session))
             {
                 // It is being saved again; the next look sees it.
                 continue;

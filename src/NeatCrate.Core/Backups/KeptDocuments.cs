@@ -77,9 +77,10 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
     /// <param name="note">What is said of it; null for nothing.</param>
     /// <param name="kept">The one that holds it: a new one, or one that held it before.</param>
     /// <param name="other">Another place that may hold it already; then it is not kept here once more.</param>
+    /// <param name="beside">A place whose names are not taken a second time: of states of one second each has a name of its own in both.</param>
     /// <returns>False when the document changed while it was read, or is not there: then nothing was kept.</returns>
     /// <exception cref="FaultException">The document cannot be read, or the folder refuses.</exception>
-    public bool TryKeep(string document, string? note, out KeptDocument? kept, KeptDocuments? other = null)
+    public bool TryKeep(string document, string? note, out KeptDocument? kept, KeptDocuments? other = null, KeptDocuments? beside = null)
     {
         lock (_lock)
         {
@@ -99,7 +100,7 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
             kept = Holding(identity) ?? other?.Holding(identity);
             if (kept is null)
             {
-                kept = Write($"{stem} {BackupVault.Stamp(SavedAt(Path.GetFileName(document), facts, other))}", extension, from, document, facts, identity);
+                kept = Write($"{stem} {BackupVault.Stamp(SavedAt(Path.GetFileName(document), facts, other))}", extension, from, document, facts, identity, beside);
                 if (kept is null)
                 {
                     return false;
@@ -136,7 +137,13 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
                     continue;
                 }
                 using var source = files.OpenSource(path);
-                var kept = Write(Path.GetFileNameWithoutExtension(other.Name), Path.GetExtension(other.Name), source, path, source.Facts, Identify(source, path, null));
+                var identity = Identify(source, path, null);
+                if (here.Values.Any(k => k.Saved == other.Saved && k.Bytes == other.Bytes && k.Document == other.Document && IdentityOf(k) == identity))
+                {
+                    // It is here under the name that it got among several of one second.
+                    continue;
+                }
+                var kept = Write(Path.GetFileNameWithoutExtension(other.Name), Path.GetExtension(other.Name), source, path, source.Facts, identity, null);
                 if (kept is not null)
                 {
                     came++;
@@ -225,7 +232,7 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
     }
 
     /// <summary>Writes, flushes, reads back and names; null when the source was something else by then.</summary>
-    private KeptDocument? Write(string stem, string extension, SourceFile from, string source, FileFacts facts, ByteIdentity expected)
+    private KeptDocument? Write(string stem, string extension, SourceFile from, string source, FileFacts facts, ByteIdentity expected, KeptDocuments? beside)
     {
         MakeFolder(folder);
         RemoveLeft();
@@ -250,7 +257,7 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
                 }
             }
             var name = stem + extension;
-            for (var n = 2; files.LookAtName(Path.Combine(folder, name)) is not null; n++)
+            for (var n = 2; files.LookAtName(Path.Combine(folder, name)) is not null || (beside is not null && files.LookAtName(Path.Combine(beside.Folder, name)) is not null); n++)
             {
                 name = string.Create(CultureInfo.InvariantCulture, $"{stem} ({n}){extension}");
             }

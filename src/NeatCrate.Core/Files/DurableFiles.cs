@@ -93,9 +93,53 @@ public sealed class DurableFiles : IDurableFiles
                 return;
             }
             error = Marshal.GetLastPInvokeError();
+            if (HasNoLinks(error))
+            {
+                TakeNameAndRename(path, freeName);
+                return;
+            }
         }
         throw Failure(error, error == SystemCalls.NoSuchEntry ? path : freeName);
     }
+
+    /// <summary>
+    /// Where a file system knows neither the flag nor links, as exFAT and FAT through FUSE: the free name is taken first, by something empty
+    /// that only comes to be where nothing stands, and then replaced by what is renamed. A power cut between the two leaves what is empty.
+    /// </summary>
+    /// <param name="path">Absolute path of a file or a folder.</param>
+    /// <param name="freeName">The absolute path that it gets, in the same file system.</param>
+    /// <exception cref="FaultException">The name is taken (<see cref="FaultCode.NameTaken"/>), or the system refuses; then everything is as it was.</exception>
+    public static void TakeNameAndRename(string path, string freeName)
+    {
+        var isFolder = FileFacts.OfName(path) is { Kind: EntryKind.Folder };
+        if (isFolder)
+        {
+            if (SystemCalls.MakeFolder(freeName, FolderMode) != 0)
+            {
+                throw Failure(Marshal.GetLastPInvokeError(), freeName);
+            }
+        }
+        else
+        {
+            try
+            {
+                File.OpenHandle(freeName, FileMode.CreateNew, FileAccess.Write).Dispose();
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                throw WriteFailure(e, freeName);
+            }
+        }
+        if (SystemCalls.Rename(SystemCalls.CurrentFolder, path, SystemCalls.CurrentFolder, freeName, 0) != 0)
+        {
+            var error = Marshal.GetLastPInvokeError();
+            _ = isFolder ? SystemCalls.RemoveFolder(freeName) : SystemCalls.Unlink(freeName);
+            throw Failure(error, error == SystemCalls.NoSuchEntry ? path : freeName);
+        }
+    }
+
+    /// <summary>True for what FAT, exFAT and some network drives say of a hard link.</summary>
+    private static bool HasNoLinks(int error) => error is SystemCalls.NotPermitted or SystemCalls.NotSupported or SystemCalls.NotImplemented or SystemCalls.TooManyLinks;
 
     /// <inheritdoc/>
     public bool TryLink(string path, string freeName)
@@ -104,8 +148,7 @@ public sealed class DurableFiles : IDurableFiles
         {
             return true;
         }
-        // FAT, exFAT and some network drives refuse with one of these.
-        return Marshal.GetLastPInvokeError() is var error && error is SystemCalls.NotPermitted or SystemCalls.NotSupported or SystemCalls.NotImplemented or SystemCalls.TooManyLinks
+        return Marshal.GetLastPInvokeError() is var error && HasNoLinks(error)
             ? false
             : throw Failure(error, error == SystemCalls.NoSuchEntry ? path : freeName);
     }

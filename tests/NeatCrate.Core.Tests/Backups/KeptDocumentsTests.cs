@@ -45,6 +45,25 @@ public sealed class KeptDocumentsTests : IDisposable
         Assert.Equal(["one", "two"], kept.All().Select(k => File.ReadAllText(kept.PathOf(k.Name))));
     }
 
+    /// <summary>As the watch does it: kept in the own place first, brought into the session, and let go from the own. Of states of one second, as long as each other, none is lost and none is there twice.</summary>
+    [Fact]
+    public void StatesOfOneSecondAreKeptOnceOverTwoPlaces()
+    {
+        var (own, inSession) = (Kept("own"), Kept("Document backups"));
+        string[] texts = ["one", "two", "six", "ten", "two hundred"];
+        foreach (var text in texts)
+        {
+            Save(text, 1);
+            Assert.True(own.TryKeep(_document, null, out _, inSession, inSession));
+            inSession.CatchUp(own, TestContext.Current.CancellationToken);
+            own.LetGo(inSession);
+        }
+        // Whatever a place that was behind had named otherwise is not brought a second time.
+        File.Move(inSession.PathOf($"261019 Fog Signal {Stamp(1)} (5).otio"), Path.Combine(inSession.Folder, $"261019 Fog Signal {Stamp(1)} (9).otio"));
+        Assert.Equal(0, inSession.CatchUp(own, TestContext.Current.CancellationToken));
+        Assert.Equal(texts, inSession.All().Select(k => File.ReadAllText(inSession.PathOf(k.Name))));
+    }
+
     /// <summary>A save whose time was put back stands last all the same, and one from the future where it was seen.</summary>
     [Fact]
     public void WhatWasSavedLastStandsLast()

@@ -21,6 +21,29 @@ public sealed class DurableFilesTests : IDisposable
         Assert.Equal(("1", "2"), (File.ReadAllText(_temp.At("one")), File.ReadAllText(_temp.At("two"))));
     }
 
+    /// <summary>As on exFAT and FAT through FUSE, which know neither a rename that refuses a taken name nor hard links: what is there stays, and nothing empty is left.</summary>
+    [Fact]
+    public void WithoutTheSystemsHelpATakenNameIsRefusedAsWell()
+    {
+        foreach (var name in new[] { "one", "two" })
+        {
+            File.WriteAllText(_temp.At(name), name);
+            File.WriteAllText(_temp.At("folder " + name, "in " + name), name);
+        }
+        foreach (var (path, taken) in new[] { ("one", "two"), ("folder one", "folder two"), ("one", "folder two"), ("folder one", "two") })
+        {
+            var before = Tree.Of(_temp.Path);
+            Assert.Equal(FaultCode.NameTaken, Assert.Throws<FaultException>(() => DurableFiles.TakeNameAndRename(_temp.At(path), _temp.At(taken))).Fault.Code);
+            Assert.Equal(before, Tree.Of(_temp.Path));
+        }
+        Assert.Equal(FaultCode.NotThere, Assert.Throws<FaultException>(() => DurableFiles.TakeNameAndRename(_temp.At("gone"), _temp.At("three"))).Fault.Code);
+        Assert.False(File.Exists(_temp.At("three")));
+        DurableFiles.TakeNameAndRename(_temp.At("one"), _temp.At("three"));
+        DurableFiles.TakeNameAndRename(_temp.At("folder one"), _temp.At("folder three"));
+        Assert.Equal(("one", "one"), (File.ReadAllText(_temp.At("three")), File.ReadAllText(_temp.At("folder three", "in one"))));
+        Assert.False(File.Exists(_temp.At("one")) || Directory.Exists(Path.Combine(_temp.Path, "folder one")));
+    }
+
     [Fact]
     public void AFolderThatIsGoneCannotBeFlushed() =>
         Assert.Equal(FaultCode.NotThere, Assert.Throws<FaultException>(() => _files.FlushFolder(_temp.At("nowhere", "x"))).Fault.Code);
