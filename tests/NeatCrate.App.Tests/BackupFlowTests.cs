@@ -1,6 +1,8 @@
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using NeatCrate.App.Backups;
+using NeatCrate.Core.Documents;
+using NeatCrate.Core.Sessions;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests;
@@ -289,6 +291,29 @@ public sealed class BackupFlowTests : IAsyncLifetime
         var job = await App.JobOver(await App.Post($"/api/vaults/{_vaultId}/check", null, Cancel), Cancel);
         Assert.Contains("1 damaged file mended, from the bundle '261014 Net Mender", Text(job, "message"), StringComparison.Ordinal);
         Assert.Equal(whole, File.ReadAllBytes(content));
+    }
+
+    /// <summary>A kept save is a document alone; what it played and was not there at that moment is told all the same.</summary>
+    [Fact]
+    public async Task WhatWasMissingAtASaveIsToldLater()
+    {
+        var sample = Directory.GetFiles(_session.Library).Order(StringComparer.Ordinal).First();
+        File.Move(sample, sample + ".elsewhere");
+        Save("without it");
+        // It is looked at just after the save is kept.
+        var without = ((HostedApp)App).Service<SavedWithout>();
+        await UntilKept(d => d.Count == 2 && d.TrueForAll(v => without.WasThere(Guid.Parse(_session.Id), Text(v, "key")["document/".Length..], sample) is not null));
+        File.Move(sample + ".elsewhere", sample);
+        InOneStep(Document, System.Text.Encoding.UTF8.GetString(SessionDocument.Create(Guid.NewGuid(), Name, new SessionSettings(), SessionLayout.Default, ["Samples"]).ToUtf8()));
+        var saves = Versions(await UntilKept(d => d.Count == 3), "Document").OrderBy(v => Text(v, "saved"), StringComparer.Ordinal).ThenBy(v => Text(v, "key").Length).ToList();
+        async Task<(bool? WasThere, bool IsThere)> Told(JsonNode save)
+        {
+            var compared = await App.Get($"/api/sessions/{_session.Id}/versions/compare?one={Uri.EscapeDataString(Text(save, "key"))}", Cancel);
+            var file = compared["files"]!.AsArray().Single(f => Text(f!, "name") == Path.GetFileName(sample))!;
+            return (file["wasThere"]?.GetValue<bool>(), file["isThere"]!.GetValue<bool>());
+        }
+        Assert.Equal((true, true), await Told(saves[0]));
+        Assert.Equal((false, true), await Told(saves[1]));
     }
 
     /// <summary>By choice nothing is kept in the session's folder.</summary>

@@ -161,6 +161,8 @@ public sealed class BackupService(
         writer.Wait(job.Cancel);
         try
         {
+            // A backup may have been made since, and count on what was found.
+            findings = [.. VaultCheck.SufferersNow(vault, findings)];
             return VaultHealing.Run(vault, findings, Sources(shelf, findings), p => job.Report(p.FilesDone, p.Files, 0, 0, p.Current), job.Cancel);
         }
         finally

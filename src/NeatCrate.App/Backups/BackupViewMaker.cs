@@ -15,7 +15,7 @@ namespace NeatCrate.App.Backups;
 
 /// <summary>Makes views of backups.</summary>
 public sealed class BackupViewMaker(
-    SessionService sessions, ShelfService shelves, DocumentPlaces places, VaultService vaults, VersionService versions, BackupService backups, BackupChoices choices, RecordingGuard guard, TimeProvider time)
+    SessionService sessions, ShelfService shelves, DocumentPlaces places, VaultService vaults, VersionService versions, SavedWithout without, BackupService backups, BackupChoices choices, RecordingGuard guard, TimeProvider time)
 {
     /// <summary>All about the backups of a session.</summary>
     /// <exception cref="IOException">The session cannot be reached.</exception>
@@ -142,15 +142,25 @@ public sealed class BackupViewMaker(
         // The one that is now comes after all that was.
         var (before, after) = one is null || (other is not null && one.Saved > other.Saved) ? (other, one) : (one, other);
         var difference = VersionComparison.Compare(Read(before, inventory), Read(after, inventory), row.Folder);
-        var thereThen = before?.Full is null ? null : versions.ManifestOf(before).Entries.Select(e => e.Outside ?? Path.Combine(row.Folder, e.Path)).ToHashSet(StringComparer.Ordinal);
-        var thereAfter = after?.Full is null ? null : versions.ManifestOf(after).Entries.Select(e => e.Outside ?? Path.Combine(row.Folder, e.Path)).ToHashSet(StringComparer.Ordinal);
+        var (thereThen, thereAfter) = (WasThere(row, before), WasThere(row, after));
         var tracks = difference.Tracks.Select(t => new TrackDifferenceView(
             t.Name, t.Change, t.Same, [.. t.Clips.Select(c => new ClipDifferenceView(c.Change, c.Name, c.Before, c.After, c.OtherTrack, c.Path is not null && !File.Exists(c.Path)))])).ToArray();
         var files = difference.Files.Select(f => new FileDifferenceView(
             Path.GetRelativePath(row.Folder, f.Path) is var relative && relative.StartsWith("..", StringComparison.Ordinal) ? f.Path : relative,
-            Path.GetFileName(f.Path), f.IsNewlyUsed, File.Exists(f.Path), (f.IsNewlyUsed ? after is null ? null : thereAfter : thereThen)?.Contains(f.Path))).ToArray();
+            Path.GetFileName(f.Path), f.IsNewlyUsed, File.Exists(f.Path), (f.IsNewlyUsed ? thereAfter : thereThen)(f.Path))).ToArray();
         return new ComparisonView(
             Sentence(tracks, files, difference.Others), before is null ? null : View(before, inventory.Current), after is null ? null : View(after, inventory.Current), tracks, files, difference.Others);
+    }
+
+    /// <summary>Whether a file was there in a version: a full backup holds it or not, of a kept save it was noted. Null where nobody knows.</summary>
+    private Func<string, bool?> WasThere(SessionRow row, SessionVersion? version)
+    {
+        if (version?.State is { } state)
+        {
+            return path => without.WasThere(row.Id, state.Kept.Name, path);
+        }
+        var held = version?.Full is null ? null : versions.ManifestOf(version).Entries.Select(e => e.Outside ?? Path.Combine(row.Folder, e.Path)).ToHashSet(StringComparer.Ordinal);
+        return path => held?.Contains(path);
     }
 
     private SessionDocument Read(SessionVersion? version, SessionInventory inventory) => version is not null

@@ -17,7 +17,7 @@ namespace NeatCrate.App.Backups;
 /// something records nothing is kept; what is there when it stops is kept then.
 /// </summary>
 public sealed partial class DocumentKeeper(
-    SessionService sessions, ShelfService shelves, KeptSessions kept, DocumentPlaces places, BackupChoices choices, RecordingGuard guard, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time,
+    SessionService sessions, ShelfService shelves, KeptSessions kept, DocumentPlaces places, SavedWithout without, BackupChoices choices, RecordingGuard guard, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time,
     ILogger<DocumentKeeper> logger) : BackgroundService
 {
     // A state that stands for a second is seen three times.
@@ -57,6 +57,7 @@ public sealed partial class DocumentKeeper(
             {
                 return null;
             }
+            NoteMissing(session, primary, beside, state!);
             places.CatchUp(session, CancellationToken.None);
             Tell(session.Id);
             return state;
@@ -154,7 +155,11 @@ public sealed partial class DocumentKeeper(
                 continue;
             }
             watched.Watch.Kept(path);
-            isNews |= !before.Contains(state!);
+            if (!before.Contains(state!))
+            {
+                isNews = true;
+                NoteMissing(session, all.Own, all.Session, state!);
+            }
         }
         if (keepsInSession)
         {
@@ -169,6 +174,16 @@ public sealed partial class DocumentKeeper(
         if (isNews)
         {
             Tell(session.Id);
+        }
+    }
+
+    /// <summary>Notes what the document of a state misses, where that was kept now and not before.</summary>
+    private void NoteMissing(SessionRow session, KeptDocuments primary, KeptDocuments beside, KeptDocument state)
+    {
+        var kept = primary.All();
+        if (kept.Contains(state))
+        {
+            without.Note(session, state.Name, primary.PathOf(state.Name), kept.Concat(beside.All()).Select(k => k.Name).ToHashSet(StringComparer.Ordinal));
         }
     }
 

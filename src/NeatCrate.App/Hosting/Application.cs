@@ -144,6 +144,7 @@ public static class Application
         services.AddSingleton<VersionService>();
         services.AddSingleton<BackupService>();
         services.AddSingleton<BackupViewMaker>();
+        services.AddSingleton<SavedWithout>();
         services.AddSingleton<BackupSchedule>();
         services.AddSingleton<BundleWatch>();
         services.AddSingleton<ShelfScans>();

@@ -1,7 +1,5 @@
-using System.Buffers;
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using System.Security.Cryptography;
 
 namespace NeatCrate.Core.Vault;
 
@@ -70,7 +68,6 @@ public interface IContentMemory
 /// <param name="memory">What is remembered of files.</param>
 public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IContentMemory memory)
 {
-    private const int BufferBytes = 1024 * 1024;
     private const int Tries = 3;
 
     // One hashes while the other one waits for the drive.
@@ -271,25 +268,15 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
 
         private ContentHash Read(BackupSource source, SourceFile from, long bytes, NewObject? to, bool isTold, CancellationToken cancel)
         {
-            using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA512);
-            var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
-            try
-            {
-                for (var offset = 0L; offset < bytes;)
+            using var stream = new SourceStream(from, source.Source, bytes);
+            return ContentHash.OfStream(
+                stream,
+                part =>
                 {
-                    cancel.ThrowIfCancellationRequested();
-                    var count = from.ReadSource(source.Source, buffer.AsSpan(0, (int)Math.Min(BufferBytes, bytes - offset)), offset);
-                    hash.AppendData(buffer, 0, count);
-                    to?.Write(buffer.AsSpan(0, count));
-                    offset += count;
-                    Told(isTold ? count : 0, source);
-                }
-            }
-            finally
-            {
-                ArrayPool<byte>.Shared.Return(buffer);
-            }
-            return ContentHash.Take(hash);
+                    to?.Write(part.Span);
+                    Told(isTold ? part.Length : 0, source);
+                },
+                cancel);
         }
 
         private SourceFile OpenSource(string path)

@@ -64,6 +64,31 @@ public readonly record struct ContentHash
         }
     }
 
+    /// <summary>Reads a stream to its end and tells its hash.</summary>
+    /// <param name="from">The stream.</param>
+    /// <param name="each">Gets what was read, piece by piece: it may be written elsewhere on the way.</param>
+    /// <param name="cancel">Stops between two pieces.</param>
+    public static ContentHash OfStream(Stream from, Action<ReadOnlyMemory<byte>>? each, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(from);
+        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA512);
+        var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
+        try
+        {
+            for (int count; (count = from.Read(buffer, 0, BufferBytes)) > 0;)
+            {
+                cancel.ThrowIfCancellationRequested();
+                hash.AppendData(buffer, 0, count);
+                each?.Invoke(buffer.AsMemory(0, count));
+            }
+            return Take(hash);
+        }
+        finally
+        {
+            ArrayPool<byte>.Shared.Return(buffer);
+        }
+    }
+
     /// <summary>The hash of what was appended so far; the hashing begins anew.</summary>
     public static ContentHash Take(IncrementalHash from)
     {

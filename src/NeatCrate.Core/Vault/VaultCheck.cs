@@ -1,6 +1,4 @@
-using System.Buffers;
 using System.Collections.Immutable;
-using System.Security.Cryptography;
 
 namespace NeatCrate.Core.Vault;
 
@@ -49,7 +47,6 @@ public sealed record VaultCheckResult(ImmutableArray<VaultFinding> Findings, lon
 /// </summary>
 public static class VaultCheck
 {
-    private const int BufferBytes = 1024 * 1024;
     private const int AtOnce = 2;
 
     /// <summary>Checks.</summary>
@@ -148,26 +145,14 @@ public static class VaultCheck
     /// <summary>True when an object is there and holds what it must. One that the drive does not give is as good as damaged.</summary>
     public static bool Holds(IObjectStore store, string name, ContentHash expected, Action<long>? read, CancellationToken cancel)
     {
-        var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
-        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA512);
         try
         {
             using var stream = store.Open(name);
-            for (int count; (count = stream.Read(buffer, 0, BufferBytes)) > 0;)
-            {
-                cancel.ThrowIfCancellationRequested();
-                hash.AppendData(buffer, 0, count);
-                read?.Invoke(count);
-            }
-            return ContentHash.Take(hash) == expected;
+            return ContentHash.OfStream(stream, part => read?.Invoke(part.Length), cancel) == expected;
         }
         catch (FaultException e) when (e.Fault.IsOfSource || e.Fault.Code is FaultCode.CannotRead or FaultCode.NotThere or FaultCode.NotAllowed or FaultCode.NotARegularFile)
         {
             return false;
-        }
-        finally
-        {
-            ArrayPool<byte>.Shared.Return(buffer);
         }
     }
 
@@ -178,17 +163,46 @@ public static class VaultCheck
         {
             return [];
         }
-        var sufferers = bad.Keys.ToDictionary(k => k, _ => ImmutableArray.CreateBuilder<Sufferer>(), StringComparer.Ordinal);
-        foreach (var name in manifests)
+        var sufferers = SufferersOf(manifests.Select(name => (name, vault.Manifest(name))), bad.Keys);
+        return bad.Select(b => new VaultFinding(b.Key, b.Value.Damage, b.Value.Bytes, [.. sufferers[b.Key]]));
+    }
+
+    /// <summary>
+    /// The same findings with whoever suffers now: a backup that was made while the vault was read may count on what was found damaged.
+    /// A manifest that cannot be read names nothing here; it is a finding of its own.
+    /// </summary>
+    /// <param name="vault">The vault.</param>
+    /// <param name="findings">What a check found.</param>
+    /// <exception cref="FaultException">The vault cannot be reached.</exception>
+    public static ImmutableArray<VaultFinding> SufferersNow(BackupVault vault, IReadOnlyList<VaultFinding> findings)
+    {
+        ArgumentNullException.ThrowIfNull(vault);
+        ArgumentNullException.ThrowIfNull(findings);
+        var sufferers = SufferersOf(Whole(vault), [.. findings.Where(f => f.Hash is not null).Select(f => f.Name)]);
+        return [.. findings.Select(f => f.Hash is null ? f : f with { Sufferers = [.. sufferers[f.Name]] })];
+    }
+
+    private static IEnumerable<(string Name, BackupManifest Manifest)> Whole(BackupVault vault)
+    {
+        foreach (var name in vault.Store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).Select(o => o.Name).Order(StringComparer.Ordinal))
         {
-            foreach (var entry in vault.Manifest(name).Entries)
+            BackupManifest manifest;
+            try
             {
-                if (sufferers.TryGetValue(VaultNames.Of(entry.Hash), out var list))
-                {
-                    list.Add(new Sufferer(name, entry.Path));
-                }
+                manifest = vault.Manifest(name);
             }
+            catch (FaultException e) when (e.Fault.Code is FaultCode.ManifestDamaged)
+            {
+                continue;
+            }
+            yield return (name, manifest);
         }
-        return bad.Select(b => new VaultFinding(b.Key, b.Value.Damage, b.Value.Bytes, sufferers[b.Key].ToImmutable()));
+    }
+
+    private static ILookup<string, Sufferer> SufferersOf(IEnumerable<(string Name, BackupManifest Manifest)> manifests, IReadOnlyCollection<string> contents)
+    {
+        var wanted = contents.ToHashSet(StringComparer.Ordinal);
+        return manifests.SelectMany(m => m.Manifest.Entries.Select(e => (Content: VaultNames.Of(e.Hash), Sufferer: new Sufferer(m.Name, e.Path))))
+            .Where(s => wanted.Contains(s.Content)).ToLookup(s => s.Content, s => s.Sufferer, StringComparer.Ordinal);
     }
 }

@@ -1,6 +1,4 @@
-using System.Buffers;
 using System.Collections.Immutable;
-using System.Security.Cryptography;
 
 namespace NeatCrate.Core.Vault;
 
@@ -62,8 +60,6 @@ public sealed class VaultSource(string name, BackupVault vault) : IHealingSource
 /// <summary>Mends what a check found, from any other place that has the same content. What is healthy is not touched.</summary>
 public static class VaultHealing
 {
-    private const int BufferBytes = 1024 * 1024;
-
     /// <summary>Mends.</summary>
     /// <param name="vault">The vault.</param>
     /// <param name="findings">What was found.</param>
@@ -163,22 +159,7 @@ public static class VaultHealing
     /// <summary>Copies where the source holds what is missing. The damaged one goes only once the good one is written.</summary>
     private static bool TryCopy(BackupVault vault, string name, ContentHash expected, Stream from, CancellationToken cancel)
     {
-        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA512);
         using var made = vault.Store.Begin(0);
-        var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
-        try
-        {
-            for (int count; (count = from.Read(buffer, 0, BufferBytes)) > 0;)
-            {
-                cancel.ThrowIfCancellationRequested();
-                hash.AppendData(buffer, 0, count);
-                made.Write(buffer.AsSpan(0, count));
-            }
-        }
-        finally
-        {
-            ArrayPool<byte>.Shared.Return(buffer);
-        }
-        return ContentHash.Take(hash) == expected && made.Keep(name, replaces: true);
+        return ContentHash.OfStream(from, part => made.Write(part.Span), cancel) == expected && made.Keep(name, replaces: true);
     }
 }

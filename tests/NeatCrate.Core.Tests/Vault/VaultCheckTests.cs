@@ -116,6 +116,25 @@ public sealed class VaultCheckTests : IDisposable
         Assert.Empty(_fixture.Check().Findings);
     }
 
+    /// <summary>A backup is made between the check and the mending, and takes what was found damaged for its own: it is healed, and does not go.</summary>
+    [Fact]
+    public void WhatABackupCameToCountOnMeanwhileIsHealed()
+    {
+        var path = _fixture.Put("a.wav", 1000, 1);
+        var made = _fixture.BackUp();
+        var hash = made.Manifest.Entries[0].Hash;
+        File.Delete(Path.Combine(_fixture.VaultFolder, made.Name!));
+        Flip(hash);
+        var found = _fixture.Check().Findings;
+        Assert.Empty(Assert.Single(found).Sufferers);
+        var later = _fixture.BackUp();
+        var now = VaultCheck.SufferersNow(_fixture.Vault, found);
+        Assert.Equal([new Sufferer(later.Name!, "a.wav")], Assert.Single(now).Sufferers);
+        var session = new FilesSource("the session", new Dictionary<ContentHash, string> { [hash] = path }, new QuickFiles());
+        Assert.Equal("the session", Assert.Single(VaultHealing.Run(_fixture.Vault, now, [session], null, TestContext.Current.CancellationToken)).HealedFrom);
+        Assert.Empty(_fixture.Check().Findings);
+    }
+
     private void Flip(ContentHash hash)
     {
         var path = Path.Combine(_fixture.VaultFolder, VaultNames.Of(hash));

@@ -201,8 +201,6 @@ public sealed record ArchiveEntry(string Archive, FileState Expected, string Nam
 /// <param name="Mode">The permissions that it had; null for those of a new file.</param>
 public sealed record BackupContent(string Path, FileState Expected, string Sha512, string Name, DateTime? ModifiedUtc, int? Mode) : FileOrigin
 {
-    private const int BufferBytes = 1024 * 1024;
-
     /// <inheritdoc/>
     public override string Source => Path;
 
@@ -215,23 +213,7 @@ public sealed record BackupContent(string Path, FileState Expected, string Sha51
     internal override (DateTime? ModifiedUtc, int? Mode) WriteTo(StagedFile to, StepContext context)
     {
         using var from = context.Files.OpenAsPlanned(Path, Expected);
-        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA512);
-        var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
-        try
-        {
-            for (var done = 0L; done < Expected.Bytes;)
-            {
-                context.Cancel.ThrowIfCancellationRequested();
-                var count = from.ReadSource(Path, buffer.AsSpan(0, (int)Math.Min(BufferBytes, Expected.Bytes - done)), done);
-                hash.AppendData(buffer, 0, count);
-                to.Write(buffer.AsSpan(0, count));
-                done += count;
-            }
-        }
-        finally
-        {
-            ArrayPool<byte>.Shared.Return(buffer);
-        }
-        return ContentHash.Take(hash).ToString() == Sha512 ? (ModifiedUtc, Mode) : throw new FaultException(new Fault(FaultCode.BackupContentDamaged) { Path = Path, Name = Name });
+        using var stream = new SourceStream(from, Path, Expected.Bytes);
+        return ContentHash.OfStream(stream, part => to.Write(part.Span), context.Cancel).ToString() == Sha512 ? (ModifiedUtc, Mode) : throw new FaultException(new Fault(FaultCode.BackupContentDamaged) { Path = Path, Name = Name });
     }
 }

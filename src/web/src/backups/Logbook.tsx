@@ -26,6 +26,9 @@ export function Logbook({ id, backups, chosen, onChoose }: Props) {
   const days = byDay(backups.versions);
   const order = backups.versions.map((v) => v.key);
   const { second } = backups.status;
+  // One vault is told by its marks alone; of several each has a line.
+  const vaults = [...new Set(backups.versions.flatMap((v) => (v.vault === null ? [] : [v.vault])))].toSorted();
+  const lines = vaults.length > 1 ? vaults : [];
   const choose = (version: Version, both: boolean) => {
     const [first] = chosen;
     if (both && first && first !== version.key) onChoose([first, version.key]);
@@ -83,6 +86,15 @@ export function Logbook({ id, backups, chosen, onChoose }: Props) {
                     ))}
                 </div>
               )}
+              {lines.map((vault) => (
+                <div key={vault} className={css.furtherLane} title={vault} aria-hidden="true">
+                  {day.versions
+                    .filter((v) => v.vault === vault)
+                    .map((v) => (
+                      <i key={v.key} className={css.held} style={{ left: `${shareOfDay(v) * 100}%` }} />
+                    ))}
+                </div>
+              ))}
             </div>
           </li>
         ))}
@@ -98,6 +110,11 @@ export function Logbook({ id, backups, chosen, onChoose }: Props) {
         {second && (
           <span>
             <i className={css.held} /> in {second} too <i className={css.gap} /> not there
+          </span>
+        )}
+        {lines.length > 0 && (
+          <span>
+            <i className={css.held} /> in a vault, a line each: {lines.join(", ")}
           </span>
         )}
         <span>Click one to see what changed since; Shift + click a second one to compare the two.</span>
