@@ -93,19 +93,22 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
         return Read(command);
     }
 
-    /// <summary>When files were found to be gone from their shelves, in milliseconds since 1970 (UTC); those that were not are left out.</summary>
+    /// <summary>
+    /// When files were found to be gone from their shelves, and when the scan ended that saw them last (0 where that is not known), in
+    /// milliseconds since 1970 (UTC); those that were not gone are left out.
+    /// </summary>
     /// <param name="places">Shelf and path from its top.</param>
-    public IReadOnlyDictionary<(Guid ShelfId, string Path), long> GoneSince(IReadOnlyCollection<(Guid ShelfId, string Path)> places)
+    public IReadOnlyDictionary<(Guid ShelfId, string Path), (long GoneMs, long SeenMs)> GoneSince(IReadOnlyCollection<(Guid ShelfId, string Path)> places)
     {
         ArgumentNullException.ThrowIfNull(places);
         using var db = files.NewDb();
-        var gone = new Dictionary<(Guid, string), long>();
+        var gone = new Dictionary<(Guid, string), (long, long)>();
         foreach (var shelf in places.GroupBy(p => p.ShelfId))
         {
             var paths = shelf.Select(p => p.Path).ToList();
             foreach (var row in db.GoneFiles.AsNoTracking().Where(g => g.ShelfId == shelf.Key && paths.Contains(g.Path)))
             {
-                gone[(row.ShelfId, row.Path)] = row.GoneMs;
+                gone[(row.ShelfId, row.Path)] = (row.GoneMs, row.SeenMs);
             }
         }
         return gone;

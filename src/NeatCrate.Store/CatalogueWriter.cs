@@ -21,8 +21,9 @@ internal sealed class CatalogueWriter : IDisposable
     /// searches, by a function that the connection has to have.
     /// </summary>
     public const string Remember = """
-        INSERT OR REPLACE INTO GoneFiles (ShelfId, Path, FoldedName, Bytes, ChangedTicks, Kind, Container, SampleRate, Channels, BitsPerSample, LengthSamples, GoneMs)
-        SELECT ?1, CASE d.Path WHEN '' THEN f.Name ELSE d.Path || '/' || f.Name END, fold(f.Name), f.Bytes, f.ChangedTicks, f.Kind, f.Container, f.SampleRate, f.Channels, f.BitsPerSample, f.LengthSamples, ?2
+        INSERT OR REPLACE INTO GoneFiles (ShelfId, Path, FoldedName, Bytes, ChangedTicks, Kind, Container, SampleRate, Channels, BitsPerSample, LengthSamples, GoneMs, SeenMs)
+        SELECT ?1, CASE d.Path WHEN '' THEN f.Name ELSE d.Path || '/' || f.Name END, fold(f.Name), f.Bytes, f.ChangedTicks, f.Kind, f.Container, f.SampleRate, f.Channels, f.BitsPerSample, f.LengthSamples, ?2,
+            COALESCE((SELECT s.EndedMs FROM Scans s WHERE s.ShelfId = ?1), 0)
         FROM CatalogueFiles f JOIN CatalogueFolders d ON d.Id = f.FolderId WHERE f.Kind IS NOT NULL AND 
         """;
 

@@ -194,6 +194,9 @@ public sealed class GoneFileRow
 
     /// <summary>When it was found to be gone, in milliseconds since 1970 (UTC).</summary>
     public long GoneMs { get; set; }
+
+    /// <summary>When the scan ended that saw it last, in milliseconds since 1970 (UTC); 0 where that is not known.</summary>
+    public long SeenMs { get; set; }
 }
 
 /// <summary>A session that Neat Crate knows. Everything about it that matters is in its folder.</summary>

@@ -110,6 +110,18 @@ public sealed class RelinkFlowTests : IAsyncLifetime
         Assert.Contains(searched["notFound"]!.AsArray(), n => n!.GetValue<string>() == Path.GetFileName(gone));
     }
 
+    /// <summary>A missing file was seen last by the scan before the one that did not find it.</summary>
+    [Fact]
+    public async Task WhenItWasSeenLastIsTold()
+    {
+        var (path, between) = (Outside[0], DateTimeOffset.UtcNow);
+        File.Delete(path);
+        await Rescan();
+        var details = await App.Get($"{Relink}/lost/{Lost(await App.Get(Relink, Cancel), Path.GetFileName(path))["id"]}", Cancel);
+        Assert.InRange(details["lastSeen"]!.GetValue<DateTimeOffset>(), between - TimeSpan.FromMinutes(2), between);
+        Assert.InRange(details["foundGone"]!.GetValue<DateTimeOffset>(), between.AddSeconds(-1), DateTimeOffset.UtcNow);
+    }
+
     /// <summary>What documents use is read while nothing else is done: gone and back under another name, it is certain without having been asked for before.</summary>
     [Fact]
     public async Task WhatIsUsedIsReadAtRestAndKnownAgain()

@@ -78,19 +78,22 @@ public static class RelinkEndpoints
         var file = entry.File;
         var rate = file.Known?.SampleRate;
         (Guid, string)? place = file.ShelfId is { } shelf && known.FirstOrDefault(s => s.Id == shelf) is { } on ? (shelf, on.Relative(file.Path)) : null;
-        var gone = place is { } at && catalogue.GoneSince([at]).TryGetValue(at, out var ms) ? DateTimeOffset.FromUnixTimeMilliseconds(ms) : (DateTimeOffset?)null;
+        var gone = place is { } at && catalogue.GoneSince([at]).TryGetValue(at, out var times) ? times : default;
         return TypedResults.Ok(new LostDetailsView(
             RelinkViewMaker.View(entry, known),
             RelinkViewMaker.Facts(entry, known),
             entry.Matches.Lost.Noted.Any,
             rate is { } r ? [.. SampleRange.AtMost(file.Used, 200, file.Known?.LengthSamples ?? 0).Select(u => new UsedPartView(u.Start / (double)r, u.End / (double)r))] : [],
             file.NeededSeconds,
-            gone,
+            Time(gone.SeenMs),
+            Time(gone.GoneMs),
             backups.History(row, file) is { Asked: > 0 } history ? history.Sentence : null,
             RelinkViewMaker.HeardFrom(entry) is { } heard ? heard.File.Copy?.Holder ?? heard.File.Name : null,
             RelinkViewMaker.Matches(entry, known),
             [.. notes.Of(id).Searched.Where(s => s.NotFound.Contains(file.Path)).Select(s => RelinkViewMaker.View(s, known))]));
     }
+
+    private static DateTimeOffset? Time(long ms) => ms == 0 ? null : DateTimeOffset.FromUnixTimeMilliseconds(ms);
 
     private static LostEntry LostOf(LostFiles lost, string lostId) => lost.Find(lostId) ?? throw new NotKnownException("This file is not missing (any more).");
 

@@ -66,14 +66,15 @@ public sealed record RelinkView(
     IReadOnlyList<SearchedPlaceView> Searched, int ToReadFiles, long ToReadBytes);
 
 /// <summary>All about one missing file.</summary>
-/// <param name="LastSeen">When it was found to be gone from where it was.</param>
+/// <param name="LastSeen">When the scan ended that saw it last; null where that is not known.</param>
+/// <param name="FoundGone">When it was found to be gone from where it was.</param>
 /// <param name="HasOutline">True where its outline may still be known.</param>
 /// <param name="History">When it was used last, and there last, as far as versions tell; null where there are none.</param>
 /// <param name="HeardFrom">The file whose bytes are the same, in which it can be heard; null where there is none.</param>
 /// <param name="NeededSeconds">How much of it clips need.</param>
 /// <param name="Searched">Where it was looked for and not found.</param>
 public sealed record LostDetailsView(
-    LostView Lost, SoundFactsView Facts, bool IsIdentified, IReadOnlyList<UsedPartView> Used, double? NeededSeconds, DateTimeOffset? LastSeen, string? History, string? HeardFrom,
+    LostView Lost, SoundFactsView Facts, bool IsIdentified, IReadOnlyList<UsedPartView> Used, double? NeededSeconds, DateTimeOffset? LastSeen, DateTimeOffset? FoundGone, string? History, string? HeardFrom,
     IReadOnlyList<MatchView> Matches, IReadOnlyList<SearchedPlaceView> Searched);
 
 /// <summary>A part of a file that is in use, in seconds.</summary>

@@ -167,6 +167,9 @@ namespace NeatCrate.Store.Migrations
                     b.Property<int?>("SampleRate")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long>("SeenMs")
+                        .HasColumnType("INTEGER");
+
                     b.HasKey("ShelfId", "Path");
 
                     b.HasIndex("FoldedName");

@@ -2218,6 +2218,8 @@ export interface components {
             neededSeconds: null | number;
             /** Format: date-time */
             lastSeen: null | string;
+            /** Format: date-time */
+            foundGone: null | string;
             history: null | string;
             heardFrom: null | string;
             matches: components["schemas"]["MatchView"][];

@@ -77,6 +77,7 @@ export function TwoTags({ details, row, taken, way, onTake, onWay, onMark, onClo
         </>
       )}
       {!lost.best && lost.standing === "Missing" && <NoTrace details={details} />}
+      <LastSeen details={details} />
       <LookedFor details={details} />
       {details.history && <p className="quiet">{details.history}</p>}
       <UsedBy row={row} />
@@ -182,7 +183,7 @@ function Comparison({ details, match, children }: ComparisonProps) {
 }
 
 function NoTrace({ details }: { details: LostDetails }) {
-  const { facts, lastSeen, isIdentified } = details;
+  const { facts, isIdentified } = details;
   const known = [
     facts.seconds !== null && duration(facts.seconds),
     facts.sampleRate !== null && rate(facts.sampleRate),
@@ -198,9 +199,22 @@ function NoTrace({ details }: { details: LostDetails }) {
         {known.length > 0 ? `Known of it: ${known.join(", ")}.` : "Nothing is known of it but its name and place."}{" "}
         {isIdentified && "Its sound was noted while it was there, so that it is recognised under any name."}
       </p>
-      {lastSeen && <p className="quiet">{`Found to be gone on ${when(lastSeen)}.`}</p>}
       <p className="quiet">“Where to look” searches any folder for it.</p>
     </div>
+  );
+}
+
+/** Where and when it was there last, as far as scans tell. */
+function LastSeen({ details }: { details: LostDetails }) {
+  const { lost, lastSeen, foundGone } = details;
+  if (!lastSeen && !foundGone) return null;
+  const where = lost.shelfName ? ` on “${lost.shelfName}”` : "";
+  return (
+    <p className="quiet">
+      {[lastSeen && `Last seen${where} on ${when(lastSeen)}.`, foundGone && `Found to be gone on ${when(foundGone)}.`]
+        .filter(Boolean)
+        .join(" ")}
+    </p>
   );
 }
 
