@@ -45,6 +45,9 @@ public sealed class BackupFlowTests : IAsyncLifetime
 
     private static string Text(JsonNode version, string member) => version[member]?.GetValue<string>() ?? "";
 
+    /// <summary>Waits until so many saves are kept, and all of them in the session's folder: they come there a moment after the own place has them.</summary>
+    private Task<JsonNode> UntilInSession(int saves) => UntilKept(d => d.Count == saves && Directory.Exists(Kept) && Directory.GetFiles(Kept, "*.otio").Length == saves);
+
     private static List<JsonNode> Versions(JsonNode backups, string kind) => [.. backups["versions"]!.AsArray().Where(v => Text(v!, "kind") == kind).Select(v => v!)];
 
     private Task<JsonNode> UntilKept(Func<List<JsonNode>, bool> holds) => App.Until(Backups, b => holds(Versions(b, "Document")), Cancel);
@@ -163,7 +166,7 @@ public sealed class BackupFlowTests : IAsyncLifetime
         await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
         var status = (await App.Get(Backups, Cancel))["status"]!;
         Assert.Equal((2, true), (status["safety"]!["onlyHere"]!["files"]!.GetValue<int>(), status["worry"]!.GetValue<bool>()));
-        await UntilKept(d => d.Count == 2);
+        await UntilInSession(2);
         await FullBackup("after copying in");
         status = (await App.Get(Backups, Cancel))["status"]!;
         Assert.Equal((0, 2, false), (status["safety"]!["onlyHere"]!["files"]!.GetValue<int>(), status["safety"]!["safe"]!["files"]!.GetValue<int>(), status["worry"]!.GetValue<bool>()));
@@ -220,7 +223,7 @@ public sealed class BackupFlowTests : IAsyncLifetime
     public async Task DamageIsFoundToldAndMendedFromTheSession()
     {
         await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
-        await UntilKept(d => d.Count == 2);
+        await UntilInSession(2);
         await FullBackup();
         var content = Directory.GetFiles(Path.Combine(Vault, "Neat Crate vault", "content"), "*", SearchOption.AllDirectories).MaxBy(f => new FileInfo(f).Length)!;
         var whole = File.ReadAllBytes(content);
@@ -269,7 +272,7 @@ public sealed class BackupFlowTests : IAsyncLifetime
         Task<JsonNode> Until(string state) => App.Until($"/api/jobs/{Text(check, "id")}", j => Text(j, "state") == state, Cancel);
         await App.Until($"/api/jobs/{Text(check, "id")}", j => j["bytesDone"]!.GetValue<long>() > 0, Cancel);
         Save("while it is checked");
-        await UntilKept(d => d.Count == 2);
+        await UntilInSession(2);
         await FullBackup();
         await Until("Running");
         await App.Post($"/api/jobs/{Text(check, "id")}/cancel", null, Cancel);
