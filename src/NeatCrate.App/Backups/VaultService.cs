@@ -83,6 +83,9 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
     /// <summary>What is known of a vault's manifests, whether it is there or not.</summary>
     public BackupVault Remembered(Guid shelfId) => new(new FolderStore(Path.Combine(options.DataFolder, $"vault-{shelfId}"), files));
 
+    /// <summary>The same as far as it is known, without a look at any drive.</summary>
+    public long KnownRevision => _known.Values.Sum(k => k.Revision);
+
     /// <summary>Grows whenever a vault is known to hold something else.</summary>
     public long Revision => All().Sum(RevisionOf);
 
@@ -135,10 +138,13 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
         [.. All().Select(s => VaultHolding.Of(s.Id, s.Name, choices.OfVault(s.Id).IsAwayFromHouse, NewestOf(session, s).Select(b => b.Manifest), DamagedIn(s))).Where(h => h.Entries.Count + h.Outside.Count > 0)];
 
     /// <summary>The newest backups of a session in a vault, with all that they hold, the newest first.</summary>
-    public IEnumerable<(ListedBackup Backup, BackupManifest Manifest)> NewestOf(SessionRow session, Shelf shelf)
+    /// <param name="session">The session.</param>
+    /// <param name="shelf">The vault's shelf.</param>
+    /// <param name="asKnown">True where nobody may wait for the drive: it is looked at in the background, each second.</param>
+    public IEnumerable<(ListedBackup Backup, BackupManifest Manifest)> NewestOf(SessionRow session, Shelf shelf, bool asKnown = false)
     {
         ArgumentNullException.ThrowIfNull(shelf);
-        return Look(shelf, false).Where(b => IsOf(b, session)).Take(MostAsked).Select(b => (b, Manifest: ManifestOf(shelf, b))).Where(b => b.Manifest is not null).Select(b => (b.b, b.Manifest!));
+        return (asKnown ? AsKnown(shelf) : Look(shelf, false)).Where(b => IsOf(b, session)).Take(MostAsked).Select(b => (b, Manifest: ManifestOf(shelf, b))).Where(b => b.Manifest is not null).Select(b => (b.b, b.Manifest!));
     }
 
     /// <summary>Content of which a check of the vault found that it is not whole.</summary>
@@ -148,10 +154,10 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
         return choices.OfVault(shelf.Id).Damaged.Select(d => (IsContent: VaultNames.TryHash(d, out var hash), Hash: hash)).Where(d => d.IsContent).Select(d => d.Hash).ToHashSet();
     }
 
-    /// <summary>The newest backup of any session in a vault that names a content, with the file that it names; null where none does.</summary>
+    /// <summary>The newest backup of any session in a vault that names a content, with the file that it names; null where none is known that does. Nobody waits for the drive.</summary>
     public (ListedBackup Backup, BackupEntry Entry)? Find(Shelf shelf, ContentHash hash)
     {
-        var (_, backups, all) = ContentsOf(shelf);
+        var (_, backups, all) = ContentsOf(shelf, asKnown: true);
         return all.TryGetValue(hash, out var at) && ManifestOf(shelf, backups[at])?.Entries.FirstOrDefault(e => e.Hash == hash) is { } entry ? (backups[at], entry) : null;
     }
 
@@ -162,9 +168,9 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
     public bool Holds(ContentHash hash) => All().Any(s => ContentsOf(s).All.ContainsKey(hash) && !choices.OfVault(s.Id).Damaged.Contains(VaultNames.Of(hash)));
 
     /// <summary>All content that the manifests of a vault name; read once for each change of it.</summary>
-    private (long Revision, ImmutableArray<ListedBackup> Backups, Dictionary<ContentHash, int> All) ContentsOf(Shelf shelf)
+    private (long Revision, ImmutableArray<ListedBackup> Backups, Dictionary<ContentHash, int> All) ContentsOf(Shelf shelf, bool asKnown = false)
     {
-        var (backups, known) = (Look(shelf, false), _known[shelf.Id]);
+        var (backups, known) = (asKnown ? AsKnown(shelf) : Look(shelf, false), _known[shelf.Id]);
         lock (known.Lock)
         {
             if (known.Contents is not { } contents || contents.Revision != known.Revision)
@@ -209,6 +215,8 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
             return null;
         }
     }
+
+    private ImmutableArray<ListedBackup> AsKnown(Shelf shelf) => _known.TryGetValue(shelf.Id, out var known) && known.HasLooked ? known.Backups : Look(shelf, false);
 
     private long RevisionOf(Shelf shelf)
     {

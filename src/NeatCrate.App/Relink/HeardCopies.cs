@@ -47,18 +47,24 @@ public sealed class HeardCopies(AppOptions options, IDurableFiles files)
                 old.Delete();
             }
             var temporary = path + ".part";
-            using (var from = packed.Open(files))
-            using (var to = File.Create(temporary))
+            try
             {
-                from.CopyTo(to);
+                using (var from = packed.Open(files))
+                using (var to = File.Create(temporary))
+                {
+                    if (ContentHash.OfStream(from, part => to.Write(part.Span), CancellationToken.None) != packed.Content)
+                    {
+                        throw new FaultException(new Fault(FaultCode.ArchiveEntryDamaged) { Path = packed.Path, Name = name });
+                    }
+                }
+                File.Move(temporary, path, overwrite: true);
+                return path;
             }
-            if (ContentHash.OfFile(temporary) != packed.Content)
+            finally
             {
+                // A full disk, or a bundle that is not what it states, leaves nothing here.
                 File.Delete(temporary);
-                throw new FaultException(new Fault(FaultCode.ArchiveEntryDamaged) { Path = packed.Path, Name = name });
             }
-            File.Move(temporary, path, overwrite: true);
-            return path;
         }
     }
 }

@@ -20,7 +20,7 @@ public sealed class KeptCopies(VaultService vaults, BundleWatch bundles, KeptCon
     private readonly ConcurrentDictionary<Guid, Held> _held = new();
 
     /// <summary>Another text where vaults or bundles hold something else.</summary>
-    public string Revision => string.Create(CultureInfo.InvariantCulture, $"{vaults.Revision}.{bundles.Revision}");
+    public string Revision => string.Create(CultureInfo.InvariantCulture, $"{vaults.KnownRevision}.{bundles.Revision}");
 
     /// <summary>What is held of a session's files.</summary>
     /// <param name="session">The session.</param>
@@ -59,7 +59,7 @@ public sealed class KeptCopies(VaultService vaults, BundleWatch bundles, KeptCon
             (Revision, _from) = (revision, sources);
             _shelves = shelves.ToDictionary(s => s.Id);
             _vaults = [.. shelves.Where(s => s.Kind == ShelfKind.Vault).Select(s => (s, sources.Vaults.DamagedIn(s)))];
-            _byPlace = _vaults.SelectMany(v => sources.Vaults.NewestOf(session, v.Shelf).SelectMany(b => b.Manifest.Entries.Where(e => !v.Damaged.Contains(e.Hash)).Select(e => (v.Shelf, b.Backup, Entry: e))))
+            _byPlace = _vaults.SelectMany(v => sources.Vaults.NewestOf(session, v.Shelf, asKnown: true).SelectMany(b => b.Manifest.Entries.Where(e => !v.Damaged.Contains(e.Hash)).Select(e => (v.Shelf, b.Backup, Entry: e))))
                 .ToLookup(h => h.Entry.Outside ?? Path.Combine(session.Folder, h.Entry.Path), StringComparer.Ordinal);
             var packed = sources.Bundles.All.Where(b => _shelves.ContainsKey(b.ShelfId)).SelectMany(b => b.Entries.Select(e => (Bundle: b, Entry: e))).ToList();
             _inBundles = packed.ToLookup(p => p.Entry.Hash);

@@ -1,4 +1,6 @@
-import { Alert, Button, Input } from "antd";
+import { Alert, Button } from "antd";
+// By itself: with it the first page would load all other kinds of inputs.
+import Input from "antd/es/input/Input";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useSessions, useShelves } from "../api/queries";
