@@ -1,6 +1,7 @@
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Relink;
+using NeatCrate.Core.Vault;
 
 namespace NeatCrate.Core.Tests.Relink;
 
@@ -101,6 +102,31 @@ public sealed class JudgementTests
         Assert.Equal(what.Contains("other sound", StringComparison.Ordinal), matches.Best is null);
     }
 
+    private static readonly ContentHash One = ContentHash.Of([1]);
+    private static readonly ContentHash Two = ContentHash.Of([2]);
+
+    private static FoundFile Kept(string name, ContentHash content, long bytes = 14_400) =>
+        Found($"/vault/backups/one/{name}", KnownFile.Of(bytes, Then, null), isKept: true) with { Copy = new KeptCopy("the backup", "/vault/content", null, content, bytes, Then, null) };
+
+    /// <summary>A copy in a backup is certain by its SHA-512 alone, whatever it is called; by its name and size it may be the one, and comes before what is merely alike.</summary>
+    [Fact]
+    public void ACopyInABackupIsCertainByItsContentAlone()
+    {
+        var lost = Lost(Sound(), Noted(1)) with { Content = One };
+        Assert.Equal(Certainty.SameBytes, Matcher.Of(lost, [Kept("else.wav", One)]).All[0].Certainty);
+        Assert.Equal(Whereabouts.Kept, Matcher.Of(lost, [Kept("else.wav", One)]).Whereabouts);
+        Assert.Equal(Certainty.None, Matcher.Of(lost, [Kept("tide.wav", Two)]).All[0].Certainty);
+        Assert.Equal(Certainty.None, Matcher.Of(lost with { Content = null }, [Kept("tide.wav", One)]).All[0].Certainty);
+        // What is alike in all but its name would score higher.
+        Assert.Equal("tide.wav", Matcher.Of(lost with { Content = null }, [Found("/sessions/one/tide 2.wav"), Kept("tide.wav", One)]).All[0].File.Name);
+        // It is read for its bytes where these can tell, and size and what is known of them leave it open.
+        Assert.True(Matcher.Of(lost with { Content = null }, [Kept("tide.wav", One)]).All[0].IsWorthReading(lost));
+        Assert.False(Matcher.Of(lost, [Kept("tide.wav", Two)]).All[0].IsWorthReading(lost));
+        Assert.False(Matcher.Of(lost with { Content = null }, [Kept("tide.wav", One, 99)]).All[0].IsWorthReading(lost));
+        // Beside it, the only other file that fits is still the only one.
+        Assert.Equal(Certainty.OnlyOneThatFits, Matcher.Of(Lost(Sound()), [Found("/x/tide.wav"), Kept("tide.wav", One)]).All[0].Certainty);
+    }
+
     /// <summary>Of files that are surely it, one that can be had comes first, and one to work with before one that is kept for safety.</summary>
     [Fact]
     public void OfTheSameFilesTheHandiestIsFirst()
@@ -122,6 +148,15 @@ public sealed class JudgementTests
             return Matcher.Of(Lost(stated: new StatedLength(samples / 48000.0, 48000), path: $"/shelf/Bells/bell {n}.wav"), [Found($"/shelf/Bells and buoys/bell {n}.wav", Sound(samples: samples))]);
         });
         Assert.All(FolderMoves.Along([.. matches]), m => Assert.Equal(certainty, m.Best!.Certainty));
+    }
+
+    /// <summary>Another session's takes have the same names and other lengths: they did not move along, however many there are.</summary>
+    [Fact]
+    public void WhatHasAnotherLengthDidNotMoveAlong()
+    {
+        var matches = Enumerable.Range(1, 6).Select(n => Matcher.Of(
+            Lost(stated: new StatedLength(0.1, 48000), path: $"/one/Audio/Cello {n}.wav"), [Found($"/other/Audio/Cello {n}.wav", Sound(samples: 9000)), Found($"/card/VC_{n}.flac", Sound(9_000, container: "FLAC"))]));
+        Assert.All(FolderMoves.Along([.. matches]), m => Assert.Equal("/card", Path.GetDirectoryName(m.Best!.File.Path)));
     }
 
     [Fact]
