@@ -125,7 +125,9 @@ public sealed class PurgeFlowTests : IAsyncLifetime
         await App.Apply((await App.Post($"{Purge}/plan", Asked("Strays"), Cancel))["plan"]!, Cancel);
         var plan = await App.Post($"{Purge}/empty/plan", new { held = (string[]?)null }, Cancel);
         Assert.Contains("no backup holds", plan["sentence"]!.GetValue<string>(), StringComparison.Ordinal);
-        await App.JobOver(await App.Post($"/api/sessions/{_session.Id}/backups/full", new { vaultId = vault, note = "before emptying", byContent = false }, Cancel), Cancel);
+        var made = await App.JobOver(await App.Post($"/api/sessions/{_session.Id}/backups/full", new { vaultId = vault, note = "before emptying", byContent = false }, Cancel), Cancel);
+        Assert.Equal("Done", made["state"]!.GetValue<string>());
+        Assert.EndsWith("read back and compared.", made["message"]!.GetValue<string>(), StringComparison.Ordinal);
         plan = await App.Post($"{Purge}/empty/plan", new { held = (string[]?)null }, Cancel);
         Assert.Matches("a backup holds (it|each of them)", plan["sentence"]!.GetValue<string>());
     }

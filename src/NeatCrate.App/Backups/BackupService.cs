@@ -85,7 +85,8 @@ public sealed class BackupService(
     private WorkEnd Run(FullBackup work, Job job)
     {
         job.HoldWhileRecording();
-        var (row, vault) = (work.Row, vaults.Of(work.Vault));
+        // It may have waited: the drive as it is now counts.
+        var (row, vault) = (work.Row, vaults.Of(vaults.Get(work.Vault.Id)));
         var inventory = sessions.InventoryOf(row, job.Cancel);
         var request = SessionBackup.Request(VaultService.KeyOf(row), inventory, kept.Of(row).EmptyFolders(), choices.Of(row.Id).WithOutside, time.GetLocalNow()) with
         {
@@ -131,7 +132,7 @@ public sealed class BackupService(
     private WorkEnd Run(VaultChecking work, Job job)
     {
         job.HoldWhileRecording();
-        var (vault, record) = (vaults.Of(work.Vault), choices.OfVault(work.Vault.Id));
+        var (vault, record) = (vaults.Of(vaults.Get(work.Vault.Id)), choices.OfVault(work.Vault.Id));
         var result = VaultCheck.Run(vault, work.Share is null ? null : record.CheckedNext, work.Share ?? long.MaxValue, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, "content"), job.Cancel);
         var findings = result.Findings.ToList();
         var healed = findings.Count == 0 ? [] : Mend(work.Vault, vault, findings, job);
@@ -238,7 +239,7 @@ public sealed class BackupService(
         var going = Thinning(work.Vault, work.Session).Where(v => !v.Stays && work.Names.Contains(v.Candidate.Name)).Select(v => v.Candidate.Name).ToList();
         try
         {
-            var swept = VaultSweep.Run(vaults.Of(work.Vault), going, p => job.Report(p.FilesDone, 0, p.BytesDone, 0, "content"), job.Cancel);
+            var swept = VaultSweep.Run(vaults.Of(vaults.Get(work.Vault.Id)), going, p => job.Report(p.FilesDone, 0, p.BytesDone, 0, "content"), job.Cancel);
             return new WorkEnd(JobState.Done, $"{ByteText.Count(swept.Backups, "backup")} let go, {ByteText.Of(swept.Bytes)} given back.");
         }
         finally

@@ -170,9 +170,11 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
     /// <summary>All content that the manifests of a vault name; read once for each change of it.</summary>
     private (long Revision, ImmutableArray<ListedBackup> Backups, Dictionary<ContentHash, int> All) ContentsOf(Shelf shelf, bool asKnown = false)
     {
-        var (backups, known) = (asKnown ? AsKnown(shelf) : Look(shelf, false), _known[shelf.Id]);
+        var known = _known.GetOrAdd(shelf.Id, _ => new Known());
+        // Looked at within the lock: what is taken in meanwhile by another would be noted as known, and was not read.
         lock (known.Lock)
         {
+            var backups = asKnown ? AsKnown(shelf) : Look(shelf, false);
             if (known.Contents is not { } contents || contents.Revision != known.Revision)
             {
                 var (remembered, all) = (Remembered(shelf.Id), new Dictionary<ContentHash, int>());

@@ -6,7 +6,8 @@ namespace NeatCrate.Core.Shelves;
 /// <summary>
 /// The one place where it is looked whether shelves are there. A drive that hangs makes nobody wait for longer than a moment,
 /// and then for nobody any more until it answers: a look that does not come back is not asked for again. Each shelf is looked
-/// at by a thread of its own, so that a busy machine is not taken for drives that hang.
+/// at by a thread of its own, and its time counts from when that thread began to look, so that a busy machine is not taken for drives
+/// that hang.
 /// </summary>
 /// <param name="look">Looks at the folder of a shelf, however long that takes.</param>
 /// <param name="patience">So long is waited for an answer.</param>
@@ -25,20 +26,23 @@ public sealed class ShelfStates(Func<string, ShelfState> look, TimeSpan patience
     {
         ArgumentNullException.ThrowIfNull(roots);
         // All are asked before one is waited for, so that three that hang take no longer than one.
-        var asked = roots.Select(r => _probes.GetOrAdd(r, root => new Probe(root, look))).Select(p => (Probe: p, Ask: p.Ask())).ToList();
-        var waited = Stopwatch.StartNew();
-        return asked.ConvertAll(a => a.Probe.Answer(a.Ask, patience - waited.Elapsed));
+        var asked = roots.Select(r => _probes.GetOrAdd(r, root => new Probe(root, look, patience))).Select(p => (Probe: p, Ask: p.Ask())).ToList();
+        return asked.ConvertAll(a => a.Probe.Answer(a.Ask));
     }
 
     /// <summary>Looks at one shelf, whenever somebody asks.</summary>
-    private sealed class Probe(string root, Func<string, ShelfState> look)
+    private sealed class Probe(string root, Func<string, ShelfState> look, TimeSpan patience)
     {
+        // A machine that does not let a thread begin for so many times the patience is as good as one whose drive hangs.
+        private const int TimesToBegin = 10;
+
         // A thread that nobody asked for so long ends; the next one who asks starts another.
         private static readonly TimeSpan Idle = TimeSpan.FromSeconds(5);
 
         private readonly object _lock = new();
         private long _asked;
         private long _answered;
+        private long? _begun;
         private bool _runs;
         private bool _hangs;
         private ShelfState _state = ShelfState.Silent;
@@ -64,15 +68,22 @@ public sealed class ShelfStates(Func<string, ShelfState> look, TimeSpan patience
         }
 
         /// <summary>The answer, waited for as long as there is time.</summary>
-        public ShelfState Answer(long ask, TimeSpan left)
+        public ShelfState Answer(long ask)
         {
             var waited = Stopwatch.StartNew();
             lock (_lock)
             {
                 while (_answered < ask && !_hangs)
                 {
-                    var rest = left - waited.Elapsed;
-                    _hangs = rest <= TimeSpan.Zero || (!Monitor.Wait(_lock, rest) && _answered < ask);
+                    var rest = _begun is { } begun ? patience - Stopwatch.GetElapsedTime(begun) : (patience * TimesToBegin) - waited.Elapsed;
+                    if (rest <= TimeSpan.Zero)
+                    {
+                        _hangs = true;
+                    }
+                    else
+                    {
+                        Monitor.Wait(_lock, rest);
+                    }
                 }
                 return _answered >= ask ? _state : ShelfState.Silent;
             }
@@ -94,11 +105,14 @@ public sealed class ShelfStates(Func<string, ShelfState> look, TimeSpan patience
                         }
                     }
                     asked = _asked;
+                    _begun = Stopwatch.GetTimestamp();
+                    // Whoever waits for it counts from now on.
+                    Monitor.PulseAll(_lock);
                 }
                 var state = Look();
                 lock (_lock)
                 {
-                    (_state, _answered, _hangs) = (state, asked, false);
+                    (_state, _answered, _hangs, _begun) = (state, asked, false, null);
                     Monitor.PulseAll(_lock);
                 }
             }
