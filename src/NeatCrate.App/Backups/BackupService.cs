@@ -93,7 +93,7 @@ public sealed class BackupService(
             Note = work.Note,
             ByContent = work.ByContent,
             OnlyIfChanged = work.OnlyIfChanged,
-            Damaged = [.. choices.OfVault(work.Vault.Id).Damaged.Select(d => VaultNames.TryHash(d, out var hash) ? hash : (ContentHash?)null).OfType<ContentHash>()],
+            Damaged = [.. vaults.DamagedIn(work.Vault)],
         };
         job.BeginAnew();
         var writer = WriterOf(work.Vault);

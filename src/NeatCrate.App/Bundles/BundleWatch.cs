@@ -61,7 +61,7 @@ public sealed class BundleWatch(ShelfService shelves, RecordingGuard guard, IDur
         try
         {
             var holding = shelves.All().Where(s => s.Kind != ShelfKind.Vault).ToList();
-            var changed = holding.Where(s => s.IsConnected).Count(s => TakeIn(s, cancel)) + _known.Keys.Except(holding.Select(s => s.Id)).Count(id => _known.TryRemove(id, out _));
+            var changed = holding.Where(s => s.IsConnected).Count(s => HasNews(s, cancel)) + _known.Keys.Except(holding.Select(s => s.Id)).Count(id => _known.TryRemove(id, out _));
             if (changed > 0)
             {
                 Interlocked.Increment(ref _revision);
@@ -71,6 +71,20 @@ public sealed class BundleWatch(ShelfService shelves, RecordingGuard guard, IDur
         finally
         {
             _one.Release();
+        }
+    }
+
+    /// <summary>Looks at one shelf; what it refuses, or takes along as it leaves, must not keep the look from the others.</summary>
+    private bool HasNews(Shelf shelf, CancellationToken cancel)
+    {
+        try
+        {
+            return TakeIn(shelf, cancel);
+        }
+        catch (Exception e) when (FaultException.Of(e, shelf.Root) is not null)
+        {
+            // What was known of it stays; it is looked at again in a second.
+            return false;
         }
     }
 

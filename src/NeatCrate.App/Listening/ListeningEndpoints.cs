@@ -48,7 +48,7 @@ public static class ListeningEndpoints
         }
         return file is { Standing: Standing.Away, Recalled: { } known }
             ? KeptOutline(SoundFile.KeyOf(file.Path, known.Bytes, known.ModifiedUtc), peaks, stretches, cancel)
-            : SendPeaks(Sound(session, file, sessions), guard, peaks, stretches, cancel);
+            : SendPeaks(() => Sound(session, file, sessions), guard, peaks, stretches, cancel);
     }
 
     /// <summary>All identities of a file, worked out when they are first asked for. While something records, nobody reads whole files.</summary>
@@ -79,13 +79,14 @@ public static class ListeningEndpoints
         return new IdentitiesView(known.Bytes.Hex, known.Sound?.ToString(), samples?.ToString());
     }
 
-    /// <summary>The outline of a sound; nothing while something records, or where it left a moment ago.</summary>
-    internal static async Task<Results<FileContentHttpResult, NoContent>> SendPeaks(SoundFile file, RecordingGuard guard, PeaksCache peaks, int stretches, CancellationToken cancel)
+    /// <summary>The outline of a sound; nothing while something records, when it is not even looked for, or where it left a moment ago.</summary>
+    internal static async Task<Results<FileContentHttpResult, NoContent>> SendPeaks(Func<SoundFile> sound, RecordingGuard guard, PeaksCache peaks, int stretches, CancellationToken cancel)
     {
         if (guard.What is not null)
         {
             return TypedResults.NoContent();
         }
+        var file = sound();
         try
         {
             return Bytes(await peaks.Of(file, cancel), stretches);

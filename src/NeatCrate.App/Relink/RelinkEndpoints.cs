@@ -109,12 +109,12 @@ public static class RelinkEndpoints
         var entry = LostOf(relink.Of(row, cancel), lostId);
         var file = entry.File;
         var kept = file.Known is { } known ? await ListeningEndpoints.KeptOutline(SoundFile.KeyOf(file.Path, known.Bytes, known.ModifiedUtc), peaks, stretches, cancel, sessions.CacheFolder(row)) : TypedResults.NoContent();
-        return kept.Result is NoContent && RelinkViewMaker.HeardFrom(entry) is { } same ? await ListeningEndpoints.SendPeaks(SoundFile.At(heard.PathOf(same.File)), guard, peaks, stretches, cancel) : kept;
+        return kept.Result is NoContent && RelinkViewMaker.HeardFrom(entry) is { } same ? await ListeningEndpoints.SendPeaks(() => SoundFile.At(heard.PathOf(same.File)), guard, peaks, stretches, cancel) : kept;
     }
 
     private static Task<Results<FileContentHttpResult, NoContent>> FoundPeaks(
         Guid id, string foundId, SessionService sessions, RelinkService relink, HeardCopies heard, RecordingGuard guard, PeaksCache peaks, CancellationToken cancel, int stretches = Peaks.Stretches) =>
-        ListeningEndpoints.SendPeaks(SoundFile.At(heard.PathOf(FoundOf(relink.Of(sessions.Get(id), cancel), foundId))), guard, peaks, stretches, cancel);
+        ListeningEndpoints.SendPeaks(() => SoundFile.At(heard.PathOf(FoundOf(relink.Of(sessions.Get(id), cancel), foundId))), guard, peaks, stretches, cancel);
 
     private static IResult FoundAudio(Guid id, string foundId, SessionService sessions, RelinkService relink, HeardCopies heard, CancellationToken cancel) =>
         ListeningEndpoints.Play(SoundFile.At(heard.PathOf(FoundOf(relink.Of(sessions.Get(id), cancel), foundId))));

@@ -72,7 +72,7 @@ public static class CatalogueEndpoints
     {
         var (shelf, file) = files.Find([fileId])[0];
         return shelf.IsConnected
-            ? ListeningEndpoints.SendPeaks(SoundFile.At(CatalogueFiles.PathOn(shelf, file.Path)), guard, peaks, stretches, cancel)
+            ? ListeningEndpoints.SendPeaks(() => SoundFile.At(CatalogueFiles.PathOn(shelf, file.Path)), guard, peaks, stretches, cancel)
             : ListeningEndpoints.KeptOutline(SoundFile.KeyOf(Path.Join(shelf.Root, file.Path), file.Bytes, file.ModifiedUtc), peaks, stretches, cancel);
     }
 
