@@ -92,7 +92,15 @@ public sealed class RelinkFromCopiesTests : IAsyncLifetime
         var undo = await App.Post($"/api/plans/{plan["id"]}/undo", null, Cancel);
         await App.Apply(undo, Cancel);
         Assert.False(File.Exists(Lost));
-        await App.Apply(await App.Post($"/api/plans/{undo["id"]}/redo", null, Cancel), Cancel);
+        var redo = await App.Post($"/api/plans/{undo["id"]}/redo", null, Cancel);
+        await App.Apply(redo, Cancel);
+        Assert.Equal(_whole, File.ReadAllBytes(Lost));
+        // A document that came to need it since then keeps it from going.
+        File.Copy(Path.Combine(_session.Folder, LiveSession.Name + ".otio"), Path.Combine(_session.Folder, "another.otio"));
+        await App.Get($"/api/sessions/{_session.Id}/files", Cancel);
+        var again = await App.Post($"/api/plans/{redo["id"]}/undo", null, Cancel);
+        var (status, problem) = await App.PostRefused($"/api/plans/{again["id"]}/apply", null, Cancel);
+        Assert.Equal((409, "StillUsed"), (status, Text(problem, "code")));
         Assert.Equal(_whole, File.ReadAllBytes(Lost));
     }
 
