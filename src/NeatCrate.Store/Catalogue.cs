@@ -12,6 +12,12 @@ namespace NeatCrate.Store;
 /// <summary>The index of all files on all shelves, kept also while a shelf is away. It answers while scans run.</summary>
 public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemory
 {
+    /// <summary>What a bundle's name ends in; as the index of these has it, word for word, without which that would not be used.</summary>
+    internal const string IsArchive = "Name LIKE '%.zip'";
+
+    /// <summary>The index of the archives.</summary>
+    internal const string ArchivesIndex = "IX_CatalogueFiles_Archives";
+
     private const string Columns =
         "f.Id, d.ShelfId, d.Path, f.Name, f.Bytes, f.ChangedTicks, f.Kind, f.Container, f.SampleRate, f.Channels, f.BitsPerSample, f.LengthSamples, f.Seconds, f.Problem";
 
@@ -49,6 +55,7 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
         db.CatalogueFolders.Where(d => d.ShelfId == shelfId).ExecuteDelete();
         db.GoneFiles.Where(g => g.ShelfId == shelfId).ExecuteDelete();
         db.Identities.Where(i => i.ShelfId == shelfId).ExecuteDelete();
+        db.Bundles.Where(b => b.ShelfId == shelfId).ExecuteDelete();
         transaction.Commit();
         _index.Reset();
     }
@@ -112,6 +119,22 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
             }
         }
         return gone;
+    }
+
+    /// <summary>The ZIP archives on all shelves by shelf and path from its top, as the last scan saw them.</summary>
+    public ILookup<Guid, (string Path, FileState State)> Archives()
+    {
+        using var connection = Open();
+        using var command = connection.CreateCommand();
+        // Would rather fail than go through all files.
+        command.CommandText = $"SELECT d.ShelfId, d.Path, f.Name, f.Bytes, f.ChangedTicks FROM CatalogueFiles f INDEXED BY {ArchivesIndex} JOIN CatalogueFolders d ON d.Id = f.FolderId WHERE f.{IsArchive}";
+        using var row = command.ExecuteReader();
+        var found = new List<(Guid ShelfId, string Path, FileState State)>();
+        while (row.Read())
+        {
+            found.Add((row.GetGuid(0), Below(row.GetString(1), row.GetString(2)), new FileState(row.GetInt64(3), new DateTime(row.GetInt64(4), DateTimeKind.Utc))));
+        }
+        return found.ToLookup(f => f.ShelfId, f => (f.Path, f.State));
     }
 
     /// <summary>Makes ready for searches, which the first would have to wait for otherwise.</summary>

@@ -44,6 +44,9 @@ public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbConte
     /// <summary>What files hold that went into a vault.</summary>
     public DbSet<ContentRow> Contents => Set<ContentRow>();
 
+    /// <summary>Bundles on shelves.</summary>
+    public DbSet<BundleRow> Bundles => Set<BundleRow>();
+
     /// <inheritdoc/>
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
@@ -77,7 +80,10 @@ public sealed class NeatCrateDb(DbContextOptions<NeatCrateDb> options) : DbConte
         {
             e.HasIndex(f => new { f.FolderId, f.Name }).IsUnique();
             e.Property(f => f.Kind).HasConversion<string>();
+            // The few archives among a hundred thousand files are found without going through those.
+            e.HasIndex(f => new { f.FolderId, f.Name, f.Bytes, f.ChangedTicks }).HasDatabaseName(Catalogue.ArchivesIndex).HasFilter(Catalogue.IsArchive);
         });
+        modelBuilder.Entity<BundleRow>().HasKey(b => new { b.ShelfId, b.Path });
         modelBuilder.Entity<IdentityRow>(e =>
         {
             e.HasKey(i => new { i.ShelfId, i.Path });

@@ -396,3 +396,22 @@ public sealed class ContentRow
     /// <summary>SHA-512 in hexadecimal digits.</summary>
     public required string Sha512 { get; set; }
 }
+
+/// <summary>An archive on a shelf that was looked into for a bundle, and what it holds.</summary>
+public sealed class BundleRow
+{
+    /// <summary>The shelf.</summary>
+    public Guid ShelfId { get; set; }
+
+    /// <summary>Path from the shelf's top folder.</summary>
+    public required string Path { get; set; }
+
+    /// <summary>Size in bytes.</summary>
+    public long Bytes { get; set; }
+
+    /// <summary>Time of the last change (UTC), in steps of 100 ns since the year 1.</summary>
+    public long ModifiedTicks { get; set; }
+
+    /// <summary>Its files as JSON; none for an archive that is no bundle.</summary>
+    public required string Entries { get; set; }
+}

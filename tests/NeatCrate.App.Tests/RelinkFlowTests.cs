@@ -1,6 +1,11 @@
 using System.Text.Json.Nodes;
+using Microsoft.Extensions.Logging.Abstractions;
+using NeatCrate.App.Jobs;
+using NeatCrate.App.Record;
 using NeatCrate.App.Relink;
+using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
+using NeatCrate.Store;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests;
@@ -139,6 +144,73 @@ public sealed class RelinkFlowTests : IAsyncLifetime
         File.SetLastWriteTimeUtc(Outside[0], new DateTime(2026, 10, 2, 8, 0, 0, DateTimeKind.Utc));
         await App.Get($"/api/sessions/{_session.Id}/files?take=100", Cancel);
         Assert.Equal("1 file read.", (await atRest.Begin(Cancel)!.Ended.WaitAsync(Cancel)).Message);
+    }
+
+    /// <summary>It begins after two minutes of rest, stops where other work begins, and goes on later; stopped by somebody it stays so.</summary>
+    [Fact]
+    public async Task ReadingAtRestGivesWayAndGoesOnLater()
+    {
+        // Large enough that it is still being read when the other work begins.
+        using (var large = File.OpenWrite(Outside[0]))
+        {
+            large.SetLength(400_000_000);
+        }
+        File.SetLastWriteTimeUtc(Outside[0], new DateTime(2026, 10, 2, 8, 0, 0, DateTimeKind.Utc));
+        await App.Get($"/api/sessions/{_session.Id}/files?take=100", Cancel);
+        var (app, clock) = ((HostedApp)App, new HandClock());
+        var engine = app.Service<WorkEngine>();
+        using var atRest = new IdentitiesAtRest(
+            app.Service<SessionService>(), app.Service<ShelfService>(), app.Service<KeptSessions>(), app.Service<KeptIdentities>(), engine, app.Service<RecordingGuard>(), clock, NullLogger<IdentitiesAtRest>.Instance);
+
+        async Task<Guid?> LookAfter(TimeSpan time)
+        {
+            clock.Passed += time;
+            await atRest.LookNow(Cancel);
+            return engine.All().FirstOrDefault(j => j.Sentence.Contains("while nothing else is done", StringComparison.Ordinal))?.Id;
+        }
+
+        async Task<JobState> Ended(Guid? id) => Enum.Parse<JobState>((await App.JobOver(new JsonObject { ["id"] = id!.Value.ToString() }, Cancel))["state"]!.GetValue<string>());
+
+        Assert.Null(await LookAfter(TimeSpan.FromSeconds(110)));
+        var first = await LookAfter(TimeSpan.FromSeconds(11));
+        Assert.NotNull(first);
+        var other = new Stop();
+        var job = engine.Start(other);
+        Assert.Equal(first, await LookAfter(TimeSpan.Zero));
+        Assert.Equal(JobState.Cancelled, await Ended(first));
+        Assert.Equal(first, await LookAfter(TimeSpan.FromMinutes(10)));
+        other.Go.Set();
+        await job.Ended.WaitAsync(Cancel);
+        Assert.Equal(first, await LookAfter(TimeSpan.FromSeconds(119)));
+        Assert.Equal(first, await LookAfter(TimeSpan.FromSeconds(119)));
+        var second = await LookAfter(TimeSpan.FromSeconds(2));
+        Assert.NotEqual(first, second);
+        engine.Cancel(second!.Value);
+        Assert.Equal(JobState.Cancelled, await Ended(second));
+        await LookAfter(TimeSpan.Zero);
+        Assert.Equal(second, await LookAfter(TimeSpan.FromHours(1)));
+    }
+
+    /// <summary>Time passes when it is told to.</summary>
+    private sealed class HandClock : TimeProvider
+    {
+        public TimeSpan Passed { get; set; }
+
+        public override long TimestampFrequency => TimeSpan.TicksPerSecond;
+
+        public override long GetTimestamp() => Passed.Ticks;
+    }
+
+    /// <summary>Other work, until it is let go.</summary>
+    private sealed class Stop() : Work(JobWork.Check, "other work")
+    {
+        public ManualResetEventSlim Go { get; } = new();
+
+        public override WorkEnd Run(Job job)
+        {
+            Go.Wait(job.Cancel);
+            return WorkEnd.Done;
+        }
     }
 
     /// <summary>A drive that is back is looked at before it is told what is back with it: what was deleted meanwhile is not promised.</summary>

@@ -173,6 +173,40 @@ public sealed class RelinkFromCopiesTests : IAsyncLifetime
         Assert.False(File.Exists(Lost));
     }
 
+    /// <summary>A bundle stands where somebody sorted it to, on a drive that leaves, and the application ends in between.</summary>
+    [Fact]
+    public async Task ABundleFarDownOnAShelfIsKnownAfterAScanAndStillWhenItsDriveLeft()
+    {
+        await App.Apply(await _session.PlanBundle(Cancel), Cancel);
+        var bundle = Assert.Single(Directory.GetFiles(_session.Outbox, "*.zip"));
+        var below = Directory.CreateDirectory(Path.Combine(_session.Outbox, "sent", "2026")).FullName;
+        File.Move(bundle, Path.Combine(below, "for Idris.ZIP"));
+        File.Delete(Lost);
+        await ((HostedApp)App).Service<BundleWatch>().LookNow(Cancel);
+        Assert.Equal("", Text(await Best(), "keptIn"));
+        await App.Scan(_session.OutboxId, Cancel);
+        await ((HostedApp)App).Service<BundleWatch>().LookNow(Cancel);
+        Assert.Equal("the bundle 'for Idris.ZIP'", Text(await Best(), "keptIn"));
+
+        App.Dispose();
+        Directory.Move(_session.Outbox, _session.Outbox + " unplugged");
+        _session.Restart();
+        await ((HostedApp)App).Service<BundleWatch>().LookNow(Cancel);
+        var lost = await LostOne();
+        Assert.Equal(("Away", "the bundle 'for Idris.ZIP'", false), (Text(lost, "whereabouts"), Text(lost["best"]!, "keptIn"), lost["best"]!["isThere"]!.GetValue<bool>()));
+
+        Directory.Move(_session.Outbox + " unplugged", _session.Outbox);
+        await ((HostedApp)App).Service<ShelfWatch>().LookNow(Cancel);
+        Assert.Equal("Done", Text(await App.Apply(await Plan("PutBack"), Cancel), "state"));
+        Assert.Equal(_whole, File.ReadAllBytes(Lost));
+        // What is gone after the next scan is known no more.
+        Directory.Delete(below, recursive: true);
+        await App.Scan(_session.OutboxId, Cancel);
+        await ((HostedApp)App).Service<BundleWatch>().LookNow(Cancel);
+        File.Delete(Lost);
+        Assert.Equal("", Text(await Best(), "keptIn"));
+    }
+
     /// <summary>A bundle whose manifest states another SHA-512 than its file has does not give it out.</summary>
     [Fact]
     public async Task ABundleThatIsNotWhatItStatesGivesNothing()

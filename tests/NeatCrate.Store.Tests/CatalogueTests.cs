@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using NeatCrate.Core.Files;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Testing;
@@ -70,6 +71,19 @@ public sealed class CatalogueTests : IDisposable
         Assert.Equal(("WAV", 44100, 88200L, 2.0, 264600L), (hit.Container, hit.SampleRate, hit.LengthSamples, hit.LengthSeconds, hit.Bytes));
         Assert.Equal((null, 10L), (known["struck/it's \"odd\"/broken.wav"].Container, known["struck/it's \"odd\"/broken.wav"].Bytes));
         Assert.Empty(_catalogue.Recall(_library, []));
+    }
+
+    [Fact]
+    public void ArchivesOfAllShelvesAreGivenByTheirShelf()
+    {
+        Put(_library, "", Other("top.zip"), Other("notes.txt"), Other("zip"));
+        Put(_library, "sent/2026", Other("Low Water.ZIP"), Sound("hit.wav"));
+        Put(_card, "deep", Other("card.zip"));
+        var found = _catalogue.Archives();
+        Assert.Equal(["sent/2026/Low Water.ZIP", "top.zip"], found[_library].Select(a => a.Path).Order(StringComparer.Ordinal));
+        Assert.Equal(("deep/card.zip", new FileState(10, DateTime.UnixEpoch)), Assert.Single(found[_card]));
+        _catalogue.Forget(_library);
+        Assert.Equal(_card, Assert.Single(_catalogue.Archives()).Key);
     }
 
     /// <summary>What goes missing is looked for one day: all that was known of it stays, until it is back.</summary>

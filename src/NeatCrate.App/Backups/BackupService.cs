@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
+using NeatCrate.App.Bundles;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Notices;
@@ -17,7 +18,7 @@ namespace NeatCrate.App.Backups;
 
 /// <summary>Makes full backups, checks, heals and thins vaults out, each as work; and knows how safe files are.</summary>
 public sealed class BackupService(
-    SessionService sessions, ShelfService shelves, KeptSessions kept, VaultService vaults, BackupChoices choices, KeptContents contents, WorkEngine engine, NoticeService notices, IDurableFiles files, TimeProvider time)
+    SessionService sessions, ShelfService shelves, KeptSessions kept, VaultService vaults, BundleWatch bundles, BackupChoices choices, KeptContents contents, WorkEngine engine, NoticeService notices, IDurableFiles files, TimeProvider time)
 {
     private readonly ConcurrentDictionary<Guid, (string Revision, ImmutableArray<SafeFile> Files)> _safe = new();
 
@@ -164,7 +165,7 @@ public sealed class BackupService(
         {
             // A backup may have been made since, and count on what was found.
             findings = [.. VaultCheck.SufferersNow(vault, findings)];
-            return VaultHealing.Run(vault, findings, Sources(shelf, findings), p => job.Report(p.FilesDone, p.Files, 0, 0, p.Current), job.Cancel);
+            return VaultHealing.Run(vault, findings, Sources(shelf, findings, job.Cancel), p => job.Report(p.FilesDone, p.Files, 0, 0, p.Current), job.Cancel);
         }
         finally
         {
@@ -204,7 +205,7 @@ public sealed class BackupService(
     };
 
     /// <summary>Every other place that may have the same content: the sessions' own files, what is known of manifests, other vaults.</summary>
-    private List<IHealingSource> Sources(Shelf vault, List<VaultFinding> findings)
+    private List<IHealingSource> Sources(Shelf vault, List<VaultFinding> findings, CancellationToken cancel)
     {
         var sources = new List<IHealingSource>();
         var wanted = findings.Where(f => f.Hash is not null).ToDictionary(f => f.Hash!.Value, f => f.Sufferers);
@@ -228,7 +229,9 @@ public sealed class BackupService(
             }
         }
         sources.Add(new VaultSource("what was remembered of it", remembered));
-        sources.AddRange(shelves.All().Where(s => s is { Kind: ShelfKind.Outbox, IsConnected: true }).SelectMany(s => Directory.EnumerateFiles(s.Root, "*.zip")).Select(b => new BagSource(b, files)));
+        // One that came a moment ago counts.
+        bundles.LookNow(cancel).GetAwaiter().GetResult();
+        sources.AddRange(bundles.All.Join(shelves.All().Where(s => s.IsConnected), b => b.ShelfId, s => s.Id, (b, s) => new BagSource(Path.Combine(s.Root, b.Path), files)));
         sources.AddRange(vaults.All().Where(s => s.Id != vault.Id && s.IsConnected).Select(s => new VaultSource($"the vault '{s.Name}'", vaults.Of(s))));
         return sources;
     }

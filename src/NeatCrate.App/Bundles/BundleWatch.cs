@@ -7,40 +7,37 @@ using NeatCrate.App.Record;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Vault;
+using NeatCrate.Store;
 
 namespace NeatCrate.App.Bundles;
 
-/// <summary>A bundle at the top of a shelf, with what it holds.</summary>
-/// <param name="ShelfId">The shelf.</param>
-/// <param name="Path">Absolute path of the bundle: where it was, while its shelf is away.</param>
-/// <param name="Entries">Its files.</param>
-public sealed record KnownBundle(Guid ShelfId, string Path, IReadOnlyList<BagEntry> Entries);
-
 /// <summary>
-/// Knows which bundles stand at the top of shelves and what is in them, so that nobody has to wait for that. A bundle is read when it
-/// appears, and what a shelf held is known while its drive is away, as long as the application runs.
+/// Knows which bundles stand on shelves and what is in them, so that nobody has to wait for that. At the top of a shelf one is read
+/// within a second after it appears, further down once a scan saw it. What a shelf held is known while its drive is away.
 /// </summary>
-public sealed class BundleWatch(ShelfService shelves, RecordingGuard guard, IDurableFiles files, IHubContext<JobsHub> hub, TimeProvider time, ILogger<BundleWatch> logger) : EverySecond(time, logger)
+public sealed class BundleWatch(
+    ShelfService shelves, Catalogue catalogue, KeptBundles kept, RecordingGuard guard, IDurableFiles files, IHubContext<JobsHub> hub, TimeProvider time, ILogger<BundleWatch> logger) : EverySecond(time, logger)
 {
-    private const string Pattern = "*.zip";
+    private const string Extension = ".zip";
 
-    private readonly ConcurrentDictionary<Guid, ShelfBundles> _known = new();
+    private static readonly EnumerationOptions Top = new() { MatchCasing = MatchCasing.CaseInsensitive, IgnoreInaccessible = false, AttributesToSkip = FileAttributes.None };
+
     private readonly SemaphoreSlim _one = new(1);
+    private readonly ConcurrentDictionary<Guid, ShelfBundles> _known = new(
+        kept.All().GroupBy(b => b.ShelfId).Select(s => KeyValuePair.Create(s.Key, new ShelfBundles(default, s.ToImmutableDictionary(b => b.Path, StringComparer.Ordinal)))));
+
+    private ILookup<Guid, (string Path, FileState State)> _scanned = Array.Empty<Guid>().ToLookup(g => g, _ => ("", new FileState(0, default)));
+    private long _catalogue = -1;
     private long _revision;
 
-    private sealed record ReadBundle(FileState State, KnownBundle Bundle);
-
-    /// <summary>The archives at the top of a shelf, by path, when that folder was changed last.</summary>
-    private sealed record ShelfBundles(DateTime Changed, ImmutableDictionary<string, ReadBundle> Read);
+    /// <summary>The archives of a shelf by path from its top, and when that folder was changed last.</summary>
+    private sealed record ShelfBundles(DateTime Changed, ImmutableDictionary<string, KeptBundle> Read);
 
     /// <summary>Grows whenever a bundle came, went or changed.</summary>
     public long Revision => Interlocked.Read(ref _revision);
 
     /// <summary>All bundles that are known, those of a shelf that is away among them.</summary>
-    public IEnumerable<KnownBundle> All => _known.Values.SelectMany(s => s.Read.Values).Select(r => r.Bundle).Where(b => b.Entries.Count > 0);
-
-    /// <summary>Looks at once, not within a second.</summary>
-    public Task LookNow(CancellationToken cancel) => Look(cancel);
+    public IEnumerable<KeptBundle> All => _known.Values.SelectMany(s => s.Read.Values).Where(b => b.Entries.Count > 0);
 
     /// <inheritdoc/>
     public override void Dispose()
@@ -60,8 +57,14 @@ public sealed class BundleWatch(ShelfService shelves, RecordingGuard guard, IDur
         await _one.WaitAsync(cancel);
         try
         {
+            var isScanned = catalogue.Revision is var revision && revision != _catalogue;
+            if (isScanned)
+            {
+                _scanned = catalogue.Archives();
+            }
             var holding = shelves.All().Where(s => s.Kind != ShelfKind.Vault).ToList();
-            var changed = holding.Where(s => s.IsConnected).Count(s => HasNews(s, cancel)) + _known.Keys.Except(holding.Select(s => s.Id)).Count(id => _known.TryRemove(id, out _));
+            var changed = holding.Where(s => s.IsConnected).Count(s => HasNews(s, cancel)) + _known.Keys.Except(holding.Select(s => s.Id)).Count(Forget);
+            _catalogue = revision;
             if (changed > 0)
             {
                 Interlocked.Increment(ref _revision);
@@ -72,6 +75,16 @@ public sealed class BundleWatch(ShelfService shelves, RecordingGuard guard, IDur
         {
             _one.Release();
         }
+    }
+
+    private bool Forget(Guid shelfId)
+    {
+        if (!_known.TryRemove(shelfId, out var known))
+        {
+            return false;
+        }
+        kept.Write(shelfId, [], [.. known.Read.Keys]);
+        return true;
     }
 
     /// <summary>Looks at one shelf; what it refuses, or takes along as it leaves, must not keep the look from the others.</summary>
@@ -95,20 +108,29 @@ public sealed class BundleWatch(ShelfService shelves, RecordingGuard guard, IDur
         {
             return false;
         }
-        var before = _known.GetValueOrDefault(shelf.Id);
-        // Nothing came or went in a folder that did not change; what is known of may have been written anew.
-        var paths = before is not null && before.Changed == changed ? before.Read.Keys : Directory.EnumerateFiles(shelf.Root, Pattern);
-        var now = ImmutableDictionary.CreateBuilder<string, ReadBundle>(StringComparer.Ordinal);
-        foreach (var path in paths)
+        var before = _known.GetValueOrDefault(shelf.Id) ?? new ShelfBundles(default, ImmutableDictionary<string, KeptBundle>.Empty.WithComparers(StringComparer.Ordinal));
+        // Nothing came or went in a folder that did not change; what is known of it may have been written anew.
+        var top = before.Changed == changed ? before.Read.Keys.Where(IsAtTop) : Directory.EnumerateFiles(shelf.Root, "*" + Extension, Top).Select(p => Path.GetFileName(p));
+        var there = top.Select(p => (Path: p, State: FileFacts.Of(Path.Combine(shelf.Root, p)) is { IsRegular: true } facts ? new FileState(facts.Bytes, facts.ModifiedUtc) : null))
+            .Concat(_scanned[shelf.Id].Where(a => !IsAtTop(a.Path)).Select(a => (a.Path, (FileState?)a.State)));
+        var now = ImmutableDictionary.CreateBuilder<string, KeptBundle>(StringComparer.Ordinal);
+        foreach (var (path, state) in there)
         {
             cancel.ThrowIfCancellationRequested();
-            if (FileFacts.Of(path) is { IsRegular: true } facts)
+            if (state is not null)
             {
-                var state = new FileState(facts.Bytes, facts.ModifiedUtc);
-                now[path] = before?.Read.GetValueOrDefault(path) is { } known && known.State == state ? known : new ReadBundle(state, new KnownBundle(shelf.Id, path, BagSource.Read(path, files)));
+                now[path] = before.Read.GetValueOrDefault(path) is { } known && known.State == state ? known : new KeptBundle(shelf.Id, path, state, BagSource.Read(Path.Combine(shelf.Root, path), files));
             }
         }
+        var read = now.Values.Where(b => !ReferenceEquals(before.Read.GetValueOrDefault(b.Path), b)).ToList();
+        var gone = before.Read.Keys.Where(p => !now.ContainsKey(p)).ToList();
+        if (read.Count + gone.Count > 0)
+        {
+            kept.Write(shelf.Id, read, gone);
+        }
         _known[shelf.Id] = new ShelfBundles(changed, now.ToImmutable());
-        return before is null ? now.Count > 0 : now.Count != before.Read.Count || now.Any(n => !ReferenceEquals(before.Read.GetValueOrDefault(n.Key), n.Value));
+        return read.Count + gone.Count > 0;
     }
+
+    private static bool IsAtTop(string path) => !path.Contains('/', StringComparison.Ordinal);
 }

@@ -137,6 +137,7 @@ public static class Application
         services.AddSingleton<RelinkSearches>();
         services.AddSingleton<PurgeService>();
         services.AddSingleton<KeptContents>();
+        services.AddSingleton<KeptBundles>();
         services.AddSingleton<BackupChoices>();
         services.AddSingleton<DocumentPlaces>();
         services.AddSingleton<DocumentKeeper>();

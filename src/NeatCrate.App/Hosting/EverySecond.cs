@@ -5,6 +5,9 @@ public abstract partial class EverySecond(TimeProvider time, ILogger logger) : B
 {
     private static readonly TimeSpan Every = TimeSpan.FromSeconds(1);
 
+    /// <summary>Looks at once, not within a second: what leaves and comes back in between is seen to do both.</summary>
+    public Task LookNow(CancellationToken cancel) => Look(cancel);
+
     /// <summary>Looks once.</summary>
     protected abstract Task Look(CancellationToken cancel);
 

@@ -50,8 +50,8 @@ public sealed class KeptCopies(VaultService vaults, BundleWatch bundles, KeptCon
         private readonly Sources _from;
         private readonly List<(Shelf Shelf, IReadOnlySet<ContentHash> Damaged)> _vaults;
         private readonly ILookup<string, (Shelf Shelf, ListedBackup Backup, BackupEntry Entry)> _byPlace;
-        private readonly ILookup<ContentHash, (KnownBundle Bundle, BagEntry Entry)> _inBundles;
-        private readonly ILookup<string, (KnownBundle Bundle, BagEntry Entry)> _byName;
+        private readonly ILookup<ContentHash, (KeptBundle Bundle, BagEntry Entry)> _inBundles;
+        private readonly ILookup<string, (KeptBundle Bundle, BagEntry Entry)> _byName;
         private readonly Dictionary<Guid, Shelf> _shelves;
 
         public Held(string revision, SessionRow session, IReadOnlyList<Shelf> shelves, Sources sources)
@@ -98,8 +98,10 @@ public sealed class KeptCopies(VaultService vaults, BundleWatch bundles, KeptCon
             return Found(lost, Path.Combine(Path.ChangeExtension(store.PathOf(backup.Name), null), entry.Path), copy, shelf);
         }
 
-        private FoundFile InBundle(LostFile lost, KnownBundle bundle, BagEntry entry) => Found(
-            lost, Path.Combine(bundle.Path, entry.Name), new KeptCopy($"the bundle '{Path.GetFileName(bundle.Path)}'", bundle.Path, entry.Name, entry.Hash, entry.Bytes, entry.ModifiedUtc, null), _shelves[bundle.ShelfId]);
+        private FoundFile InBundle(LostFile lost, KeptBundle bundle, BagEntry entry) => Found(
+            lost, Path.Combine(PathOf(bundle), entry.Name), new KeptCopy($"the bundle '{Path.GetFileName(bundle.Path)}'", PathOf(bundle), entry.Name, entry.Hash, entry.Bytes, entry.ModifiedUtc, null), _shelves[bundle.ShelfId]);
+
+        private string PathOf(KeptBundle bundle) => Path.Combine(_shelves[bundle.ShelfId].Root, bundle.Path);
 
         /// <summary>The same bytes have the same sound: what was known of the missing file holds of its copy.</summary>
         private static FoundFile Found(LostFile lost, string path, KeptCopy copy, Shelf shelf) => new(

@@ -16,9 +16,6 @@ public sealed class ShelfWatch(ShelfService shelves, ShelfScans scans, MirrorLed
     private readonly SemaphoreSlim _one = new(1);
     private Dictionary<Guid, bool>? _connected;
 
-    /// <summary>Looks at once, not within a second: what leaves and comes back in between is seen to do both.</summary>
-    public Task LookNow(CancellationToken cancel) => Look(cancel);
-
     /// <inheritdoc/>
     public override void Dispose()
     {

@@ -154,6 +154,7 @@ public static class RelinkPlanner
                 places[file.Lost.Path] = place;
                 MakeAudioFolder();
                 steps.Add(BringBack(copy, place, file));
+                remarks.AddRange(ArrivalRemarks.Of(file.Lost.Name, new Destination(place, true, null)));
                 continue;
             }
             var source = Arriving(file.Found);

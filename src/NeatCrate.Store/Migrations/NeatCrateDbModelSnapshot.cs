@@ -17,6 +17,29 @@ namespace NeatCrate.Store.Migrations
 #pragma warning disable 612, 618
             modelBuilder.HasAnnotation("ProductVersion", "10.0.15");
 
+            modelBuilder.Entity("NeatCrate.Store.BundleRow", b =>
+                {
+                    b.Property<Guid>("ShelfId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Path")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Bytes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Entries")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ModifiedTicks")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("ShelfId", "Path");
+
+                    b.ToTable("Bundles");
+                });
+
             modelBuilder.Entity("NeatCrate.Store.CatalogueFileRow", b =>
                 {
                     b.Property<long>("Id")
@@ -70,6 +93,10 @@ namespace NeatCrate.Store.Migrations
 
                     b.HasIndex("FolderId", "Name")
                         .IsUnique();
+
+                    b.HasIndex("FolderId", "Name", "Bytes", "ChangedTicks")
+                        .HasDatabaseName("IX_CatalogueFiles_Archives")
+                        .HasFilter("Name LIKE '%.zip'");
 
                     b.ToTable("CatalogueFiles");
                 });

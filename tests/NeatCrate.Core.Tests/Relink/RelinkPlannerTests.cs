@@ -4,6 +4,7 @@ using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Relink;
 using NeatCrate.Core.Tests.Plans;
+using NeatCrate.Core.Vault;
 using NeatCrate.Testing;
 
 namespace NeatCrate.Core.Tests.Relink;
@@ -82,6 +83,28 @@ public sealed class RelinkPlannerTests : IDisposable
             [(drum, Standing.Outside), (Path.Combine(_session.Library, "new", "bell.wav"), Standing.Outside)],
             _session.Inventory().Files.OrderByDescending(f => f.Name).Select(f => (f.Path, f.Standing)));
         Assert.False(File.Exists(bell));
+    }
+
+    /// <summary>What comes out of a backup must not take the name of another sound, and the plan says under which name it comes.</summary>
+    [Fact]
+    public void ACopyOutOfABackupGivesWayToTheNameThatIsTakenAndSaysSo()
+    {
+        var drum = Lost("drum.wav");
+        _session.Save();
+        SessionFixture.Sound(_session.Inside("Audio", "drum.wav"), 4800, seed: 99);
+        var content = Path.Combine(_session.Library, "content");
+        File.Move(drum, content);
+        var (inventory, state) = (_session.Inventory(), FileState.Of(content));
+        var lost = LostFile.Of(inventory.Files.Single(f => f.Path == drum), null, _session.Folder);
+        var copy = new KeptCopy("the backup of yesterday", content, null, ContentHash.Of(File.ReadAllBytes(content)), state.Bytes, state.ModifiedUtc, null);
+        var found = new FoundFile("/vault/backup/drum.wav", KnownFile.Of(state.Bytes, state.ModifiedUtc, null), NotedIdentities.None, true, true, null) { Copy = copy };
+        var plan = RelinkPlanner.Plan(
+            new RelinkRequest([new RelinkedSession(_session.SessionId, inventory, [new Relinking(lost, found, RelinkWay.CopyIn)])], _session.Shelves, new FreshIdentities()), TestContext.Current.CancellationToken);
+        var made = Assert.Single(plan.Steps.OfType<MakeFileStep>());
+        Assert.Equal([(FaultCode.ComesInAs, "drum.wav", Path.GetFileName(made.Destination))], plan.Remarks.Select(r => (r.Code, r.Name!, r.Other!)));
+        new MemoryJournal().Apply(plan);
+        Assert.Equal(File.ReadAllBytes(content), File.ReadAllBytes(made.Destination));
+        Assert.NotEqual(File.ReadAllBytes(content), File.ReadAllBytes(_session.Inside("Audio", "drum.wav")));
     }
 
     /// <summary>A relink by all three ways at once goes back, to the byte, and forth.</summary>
