@@ -3,6 +3,7 @@ using System.Text.Json.Nodes;
 using NeatCrate.App.Backups;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Sessions;
+using NeatCrate.Store;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests;
@@ -14,6 +15,7 @@ public sealed class BackupFlowTests : IAsyncLifetime
 
     private static readonly string[] OneTrack = ["Samples"];
     private static readonly string[] OneTake = ["Oud"];
+    private static readonly string[] OneLost = ["Audio/sample 00.wav"];
 
     private readonly LiveSession _session = new(2, 48_000);
     private string _vaultId = "";
@@ -317,6 +319,54 @@ public sealed class BackupFlowTests : IAsyncLifetime
         }
         Assert.Equal((true, true), await Told(saves[0]));
         Assert.Equal((false, true), await Told(saves[1]));
+        // Known as well after the application ended, and of this session alone.
+        var reread = new SavedWithout(((HostedApp)App).Service<StoredSettings>());
+        bool? Noted(Guid session, int save) => reread.WasThere(session, Text(saves[save], "key")["document/".Length..], sample);
+        Assert.Equal((true, false, null), (Noted(Guid.Parse(_session.Id), 0), Noted(Guid.Parse(_session.Id), 1), Noted(Guid.NewGuid(), 1)));
+    }
+
+    /// <summary>A file that neither the session nor its folder knows any more is found by its name, with when it was used and there last.</summary>
+    [Fact]
+    public async Task AFileThatIsGoneFromTheSessionIsFoundInItsVersions()
+    {
+        await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
+        await FullBackup();
+        File.Delete(Path.Combine(_session.Folder, "Audio", "sample 00.wav"));
+        InOneStep(Document, System.Text.Encoding.UTF8.GetString(SessionDocument.Create(SessionDocument.ReadFile(Document).SessionId!.Value, Name, new SessionSettings(), SessionLayout.Default, ["Samples"]).ToUtf8()));
+        await UntilNowIsKept(Document);
+        await App.Until($"/api/sessions/{_session.Id}/files?take=100", f => f["files"]!.AsArray().All(x => Text(x!, "name") != "sample 00.wav"), Cancel);
+        async Task<JsonNode> Found(string name) => await App.Get($"/api/sessions/{_session.Id}/versions/files?name={Uri.EscapeDataString(name)}", Cancel);
+        var found = await Found("00 SAMPLE");
+        // As it stood outside at first, and inside later.
+        Assert.Equal(2, found["total"]!.GetValue<int>());
+        var inside = found["files"]!.AsArray().Single(f => Text(f!, "place") == "Audio/sample 00.wav")!;
+        Assert.Matches(@"^It was last used on \d{4}-\d\d-\d\d \d\d:\d\d, and no longer on .* It was last there on \d{4}-\d\d-\d\d \d\d:\d\d, in 'Vault'\. \d+ versions asked\.$", Text(inside["history"]!, "sentence"));
+        Assert.Equal("Full", Text(inside["history"]!["lastThere"]!, "kind"));
+        var other = (await Found("sample 01"))["files"]!.AsArray().Single(f => Text(f!, "place") == "Audio/sample 01.wav")!;
+        Assert.Contains("It is there now.", Text(other["history"]!, "sentence"), StringComparison.Ordinal);
+        Assert.Empty((await Found("  "))["files"]!.AsArray());
+        Assert.Empty((await Found("sample 99"))["files"]!.AsArray());
+    }
+
+    /// <summary>Files that came out of a version go again by the undo, and come once more by the redo; what was there stays all the while.</summary>
+    [Fact]
+    public async Task FilesOutOfAVersionAreUndoneAndRedone()
+    {
+        await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
+        await FullBackup();
+        var (lost, other) = (Path.Combine(_session.Folder, "Audio", "sample 00.wav"), Path.Combine(_session.Folder, "Audio", "sample 01.wav"));
+        var (whole, beside) = (File.ReadAllBytes(lost), File.ReadAllBytes(other));
+        File.Delete(lost);
+        var version = Text(Versions(await App.Get(Backups, Cancel), "Full")[0], "key");
+        var plan = await App.Post($"/api/sessions/{_session.Id}/versions/files/plan", new { version, paths = OneLost }, Cancel);
+        Assert.Equal("Done", Text(await App.Apply(plan, Cancel), "state"));
+        Assert.Equal(whole, File.ReadAllBytes(lost));
+        var undo = await App.Post($"/api/plans/{plan["id"]}/undo", null, Cancel);
+        Assert.Equal("Done", Text(await App.Apply(undo, Cancel), "state"));
+        Assert.False(File.Exists(lost));
+        Assert.Equal("Done", Text(await App.Apply(await App.Post($"/api/plans/{undo["id"]}/redo", null, Cancel), Cancel), "state"));
+        Assert.Equal(whole, File.ReadAllBytes(lost));
+        Assert.Equal(beside, File.ReadAllBytes(other));
     }
 
     /// <summary>By choice nothing is kept in the session's folder.</summary>

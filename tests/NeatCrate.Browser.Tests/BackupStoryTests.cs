@@ -47,6 +47,23 @@ public sealed class BackupStoryTests : IDisposable
         Assert.Empty(_browser.Troubles());
     }
 
+    /// <summary>Asked by name alone, all versions tell which was the last that plays a file, and lead there.</summary>
+    [Fact]
+    public void TheLastVersionThatPlaysAFileIsFoundByItsName()
+    {
+        _browser.Open(_browser.SessionOf("Fog Signal") + "/backups");
+        _browser.Field("When was a file last used, when was it last there?").SendKeys("cello 02");
+        _browser.See("It was last used on", ".backups-file-of-versions");
+        _browser.See("and no longer on", ".backups-file-of-versions");
+        _browser.Click("Last that plays it: Wed 21 Oct, 20:44");
+        _browser.See("“Cello 02” gone, was at 0:15", ".backups-difference");
+        var field = _browser.Field("When was a file last used, when was it last there?");
+        field.SendKeys(Keys.Control + "a");
+        field.SendKeys("never there");
+        _browser.See("No version that can be read plays or holds such a file.", ".backups-files-of-versions");
+        Assert.Empty(_browser.Troubles());
+    }
+
     [Fact]
     public void TwoVersionsAreComparedAndOneComesBackBesideTheCurrent()
     {

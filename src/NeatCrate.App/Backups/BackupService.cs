@@ -133,21 +133,9 @@ public sealed class BackupService(
     private WorkEnd Run(VaultChecking work, Job job)
     {
         job.HoldWhileRecording();
-        var (vault, record) = (vaults.Of(vaults.Get(work.Vault.Id)), choices.OfVault(work.Vault.Id));
-        var result = VaultCheck.Run(vault, work.Share is null ? null : record.CheckedNext, work.Share ?? long.MaxValue, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, "content"), job.Cancel);
-        var findings = result.Findings.ToList();
-        var healed = findings.Count == 0 ? [] : Mend(work.Vault, vault, findings, job);
-        var now = time.GetUtcNow();
-        var lost = healed.Where(h => h.HealedFrom is null).Select(h => h.Finding).ToList();
-        // What an earlier share found, and could not be healed then, may be whole by now.
-        var stillDamaged = work.Share is null ? [] : record.Damaged.Where(d => findings.TrueForAll(f => f.Name != d) && !IsWhole(vault, d, job.Cancel)).ToList();
-        choices.Change(work.Vault.Id, r => r with
-        {
-            CheckedNext = work.Share is null ? null : result.Next,
-            Checked = now,
-            CheckedWhole = result.Next is null && lost.Count + stillDamaged.Count == 0 ? now : r.CheckedWhole,
-            Damaged = [.. lost.Select(l => l.Name).Concat(stillDamaged).Distinct().Order(StringComparer.Ordinal)],
-        });
+        var vault = vaults.Of(vaults.Get(work.Vault.Id));
+        var result = VaultCheck.Run(vault, work.Share is null ? null : choices.OfVault(work.Vault.Id).CheckedNext, work.Share ?? long.MaxValue, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, "content"), job.Cancel);
+        var (healed, lost, stillDamaged) = Note(work, vault, result, job);
         vaults.Reread(work.Vault);
         var sentence = $"{ByteText.Count(result.Objects, "file")}, {ByteText.Of(result.Read)}, read and compared with what was written. {Told(healed, stillDamaged.Count)}";
         if (lost.Count > 0)
@@ -157,15 +145,27 @@ public sealed class BackupService(
         return new WorkEnd(lost.Count > 0 ? JobState.Failed : JobState.Done, sentence);
     }
 
-    private ImmutableArray<Healed> Mend(Shelf shelf, BackupVault vault, List<VaultFinding> findings, Job job)
+    /// <summary>Mends what was found, and notes what stays damaged, while no backup writes: one that ended in between would have put it right, or count on it.</summary>
+    private (ImmutableArray<Healed> Healed, List<VaultFinding> Lost, List<string> StillDamaged) Note(VaultChecking work, BackupVault vault, VaultCheckResult result, Job job)
     {
-        var writer = WriterOf(shelf);
+        var writer = WriterOf(work.Vault);
         writer.Wait(job.Cancel);
         try
         {
-            // A backup may have been made since, and count on what was found.
-            findings = [.. VaultCheck.SufferersNow(vault, findings)];
-            return VaultHealing.Run(vault, findings, Sources(shelf, findings, job.Cancel), p => job.Report(p.FilesDone, p.Files, 0, 0, p.Current), job.Cancel);
+            List<VaultFinding> findings = result.Findings.IsEmpty ? [] : [.. VaultCheck.SufferersNow(vault, result.Findings)];
+            var healed = findings.Count == 0 ? [] : VaultHealing.Run(vault, findings, Sources(work.Vault, findings, job.Cancel), p => job.Report(p.FilesDone, p.Files, 0, 0, p.Current), job.Cancel);
+            var lost = healed.Where(h => h.HealedFrom is null).Select(h => h.Finding).ToList();
+            // What an earlier share found, and could not be healed then, may be whole by now.
+            var stillDamaged = work.Share is null ? [] : choices.OfVault(work.Vault.Id).Damaged.Where(d => findings.TrueForAll(f => f.Name != d) && !IsWhole(vault, d, job.Cancel)).ToList();
+            var now = time.GetUtcNow();
+            choices.Change(work.Vault.Id, r => r with
+            {
+                CheckedNext = work.Share is null ? null : result.Next,
+                Checked = now,
+                CheckedWhole = result.Next is null && lost.Count + stillDamaged.Count == 0 ? now : r.CheckedWhole,
+                Damaged = [.. lost.Select(l => l.Name).Concat(stillDamaged).Distinct().Order(StringComparer.Ordinal)],
+            });
+            return (healed, lost, stillDamaged);
         }
         finally
         {

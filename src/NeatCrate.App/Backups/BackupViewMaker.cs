@@ -7,6 +7,7 @@ using NeatCrate.Core.Backups;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
+using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Vault;
 using NeatCrate.Core.Words;
 using NeatCrate.Store;
@@ -17,6 +18,8 @@ namespace NeatCrate.App.Backups;
 public sealed class BackupViewMaker(
     SessionService sessions, ShelfService shelves, DocumentPlaces places, VaultService vaults, VersionService versions, SavedWithout without, BackupService backups, BackupChoices choices, RecordingGuard guard, TimeProvider time)
 {
+    private const int MostNamed = 100;
+
     /// <summary>All about the backups of a session.</summary>
     /// <exception cref="IOException">The session cannot be reached.</exception>
     public BackupsView Backups(SessionRow row, CancellationToken cancel)
@@ -191,16 +194,40 @@ public sealed class BackupViewMaker(
     {
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(file);
-        var history = versions.HistoryOf(row, file.Path);
+        return History(versions.HistoryOf(row, file.Path), file.PlacedTimes > 0, file.Standing is Standing.Inside or Standing.Outside, versions.Of(row).ToDictionary(v => v.Key, StringComparer.Ordinal));
+    }
+
+    /// <summary>The same for all files that a version plays or holds under a name.</summary>
+    public NamedFilesView Named(SessionRow row, string text, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        var (total, files) = versions.Named(row, text, MostNamed);
+        var known = sessions.InventoryOf(row, cancel).Files.ToLookup(f => f.Path, StringComparer.Ordinal);
         var byKey = versions.Of(row).ToDictionary(v => v.Key, StringComparer.Ordinal);
+        return new NamedFilesView(total,
+        [
+            .. files.Select(f =>
+            {
+                // What the session does not know any more is looked for in its folder, and not on drives that may be slow to answer.
+                var file = known[f.Path].FirstOrDefault();
+                var (isInside, isThere) = (ShelfPath.IsWithin(f.Path, row.Folder), file?.Standing is Standing.Inside or Standing.Outside);
+                return new NamedFileView(
+                    Path.GetFileName(f.Path), isInside ? Path.GetRelativePath(row.Folder, f.Path) : f.Path,
+                    History(f.History, file is { PlacedTimes: > 0 }, isThere || (file is null && isInside && File.Exists(f.Path)), byKey));
+            }),
+        ]);
+    }
+
+    private FileHistoryView History(FileHistory history, bool isUsed, bool isThere, Dictionary<string, SessionVersion> byKey)
+    {
         VersionView? Of(string? key) => key is null ? null : View(byKey[key], null);
         var (used, notUsed, there, notThere) = (Of(history.LastUsed), Of(history.NotUsedSince), Of(history.LastThere), Of(history.NotThereSince));
         string[] parts =
         [
-            file.PlacedTimes > 0 ? "It is used now."
+            isUsed ? "It is used now."
                 : used is null ? "No version that can be read uses it."
                 : $"It was last used on {used.Saved:yyyy-MM-dd HH:mm}" + (notUsed is null ? ", in the newest version that was kept." : $", and no longer on {notUsed.Saved:yyyy-MM-dd HH:mm}."),
-            file.Standing is Standing.Inside or Standing.Outside ? "It is there now."
+            isThere ? "It is there now."
                 : there is null ? "No full backup holds it."
                 : $"It was last there on {there.Saved:yyyy-MM-dd HH:mm}, in '{there.Vault}'" + (notThere is null ? "." : $", and no longer on {notThere.Saved:yyyy-MM-dd HH:mm}."),
             $"{ByteText.Count(history.Asked, "version")} asked" + (history.Unreadable == 0 ? "." : $", {history.Unreadable} of them not to be read."),

@@ -89,6 +89,15 @@ public sealed record FileDifferenceView(string Path, string Name, bool IsNewlyUs
 /// <param name="Others">True where they differ in something else.</param>
 public sealed record ComparisonView(string Sentence, VersionView? Before, VersionView? After, TrackDifferenceView[] Tracks, FileDifferenceView[] Files, bool Others);
 
+/// <summary>Files that versions play or hold under a name.</summary>
+/// <param name="Total">How many there are.</param>
+/// <param name="Files">The first of them.</param>
+public sealed record NamedFilesView(int Total, NamedFileView[] Files);
+
+/// <summary>A file that a version plays or holds.</summary>
+/// <param name="Place">Where it stood: its path from the session folder, or whole where it stood outside.</param>
+public sealed record NamedFileView(string Name, string Place, FileHistoryView History);
+
 /// <summary>When a file was used, and there.</summary>
 public sealed record FileHistoryView(string Sentence, VersionView? LastUsed, VersionView? NotUsedSince, VersionView? LastThere, VersionView? NotThereSince, int Asked, int Unreadable);
 

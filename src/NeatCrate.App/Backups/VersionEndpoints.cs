@@ -37,6 +37,7 @@ public static class VersionEndpoints
         var group = app.MapGroup("/api/sessions/{id:guid}/versions").WithTags("Versions");
         group.MapGet("content", Content).WithName("GetVersion").ProducesProblem(404);
         group.MapGet("compare", Compare).WithName("CompareVersions").ProducesProblem(404).ProducesProblem(409).ProducesProblem(503);
+        group.MapGet("files", Named).WithName("FindInVersions").ProducesProblem(400).ProducesProblem(404).ProducesProblem(503);
         group.MapGet("files/{fileId}", History).WithName("GetFileHistory").ProducesProblem(404).ProducesProblem(503);
         group.MapPost("document/plan", PlanDocument).WithName("PlanRestoreDocument").ProducesProblem(404).ProducesProblem(503).ProducesValidationProblem();
         group.MapPost("tracks/plan", PlanTracks).WithName("PlanRestoreTracks").ProducesProblem(404).ProducesProblem(503).ProducesValidationProblem();
@@ -61,6 +62,13 @@ public static class VersionEndpoints
     {
         var row = sessions.Get(id);
         return TypedResults.Ok(maker.History(row, sessions.FindFile(row, fileId, cancel) ?? throw new NotKnownException("This file is not known in the session (any more).")));
+    }
+
+    /// <summary>Files that any version plays or holds, by parts of their names.</summary>
+    private static Ok<NamedFilesView> Named(Guid id, string name, SessionService sessions, BackupViewMaker maker, CancellationToken cancel)
+    {
+        Requests.Require(name.Length <= 255, "A name has at most 255 characters.");
+        return TypedResults.Ok(maker.Named(sessions.Get(id), name, cancel));
     }
 
     private static async Task<Ok<PlanView>> PlanDocument(Guid id, RestoreDocumentAsked asked, SessionService sessions, VersionService versions, PlanJobs jobs, CancellationToken cancel)

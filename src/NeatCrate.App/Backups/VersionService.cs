@@ -101,6 +101,19 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
         return FileHistory.Of(path, Of(session).Select(v => FilesOf(session, v)));
     }
 
+    /// <summary>The same for all files that a version plays or holds under a name, also those that the session does not know any more.</summary>
+    /// <param name="session">The session.</param>
+    /// <param name="text">Parts of the name.</param>
+    /// <param name="most">How many are told at most.</param>
+    /// <returns>How many there are, and the first of them.</returns>
+    public (int Total, ImmutableArray<(string Path, FileHistory History)> Files) Named(SessionRow session, string text, int most)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        var all = Of(session).Select(v => FilesOf(session, v)).ToList();
+        var paths = FileHistory.Named(text, all);
+        return (paths.Length, [.. paths.Take(most).Select(p => (p, FileHistory.Of(p, all)))]);
+    }
+
     /// <summary>The kept saves of a session's documents, the newest first.</summary>
     public ImmutableArray<SessionVersion> SavesOf(SessionRow session) => [.. Of(session).Where(v => v.Kind == VersionKind.Document)];
 

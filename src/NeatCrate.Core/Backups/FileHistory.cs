@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using NeatCrate.Core.Sessions;
 
 namespace NeatCrate.Core.Backups;
 
@@ -18,6 +19,8 @@ public sealed record VersionFiles(string Key, DateTime Saved, IReadOnlySet<strin
 /// <param name="Unreadable">How many of them could not be read.</param>
 public sealed record FileHistory(string? LastUsed, string? NotUsedSince, string? LastThere, string? NotThereSince, int Asked, int Unreadable)
 {
+    private static readonly ImmutableHashSet<string> NoFiles = [];
+
     /// <summary>Asks all versions.</summary>
     /// <param name="path">Absolute path of the file.</param>
     /// <param name="versions">The versions, in any order.</param>
@@ -28,6 +31,23 @@ public sealed record FileHistory(string? LastUsed, string? NotUsedSince, string?
         var (used, notUsed) = Last(order.Where(v => v.Uses is not null), v => v.Uses!.Contains(path));
         var (there, notThere) = Last(order.Where(v => v.Holds is not null), v => v.Holds!.Contains(path));
         return new FileHistory(used, notUsed, there, notThere, order.Length, order.Count(v => v.Uses is null && v.Holds is null));
+    }
+
+    /// <summary>Absolute paths of the files that versions play or hold, by parts of their names, whether the session knows them still or not.</summary>
+    /// <param name="text">Words, each of which must stand in the name; case and the form of composed letters do not matter.</param>
+    /// <param name="versions">The versions.</param>
+    /// <returns>By name, then by path; none where there is no word.</returns>
+    public static ImmutableArray<string> Named(string text, IEnumerable<VersionFiles> versions)
+    {
+        ArgumentNullException.ThrowIfNull(text);
+        ArgumentNullException.ThrowIfNull(versions);
+        var words = PortableName.ClashKey(text).Split(' ', StringSplitOptions.RemoveEmptyEntries);
+        var all = words.Length == 0 ? [] : versions.SelectMany(v => (v.Uses ?? NoFiles).Concat(v.Holds ?? NoFiles)).ToHashSet(StringComparer.Ordinal);
+        return
+        [
+            .. all.Select(p => (Path: p, Key: PortableName.ClashKey(Path.GetFileName(p)))).Where(f => words.All(w => f.Key.Contains(w, StringComparison.Ordinal)))
+                .OrderBy(f => f.Key, StringComparer.Ordinal).ThenBy(f => f.Path, StringComparer.Ordinal).Select(f => f.Path),
+        ];
     }
 
     private static (string? Last, string? NotSince) Last(IEnumerable<VersionFiles> newestFirst, Func<VersionFiles, bool> has)

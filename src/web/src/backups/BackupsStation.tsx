@@ -11,6 +11,7 @@ import { usePlanned } from "../plans/usePlanned";
 import { BackUpNow } from "./BackUpNow";
 import css from "./backups.module.css";
 import { ChosenVersions } from "./ChosenVersions";
+import { FilesOfVersions } from "./FilesOfVersions";
 import { HowSafe } from "./HowSafe";
 import { Logbook } from "./Logbook";
 import { PlacesAndRules } from "./PlacesAndRules";
@@ -126,21 +127,24 @@ export function BackupsStation({ inventory, run }: StationProps) {
               Nothing is kept yet. As soon as any program saves the document, that save and the one before stand here.
             </p>
           ) : (
-            <div className={css.book}>
-              <Logbook id={id} backups={data} chosen={chosen.map((v) => v.key)} onChoose={choose} />
-              <ChosenVersions
-                id={id}
-                backups={data}
-                chosen={chosen}
-                documentChanged={documentChanged ?? null}
-                restoring={restoring}
-                onRestoring={(next) => {
-                  run.moveOn();
-                  setRestoring(next);
-                }}
-                onClose={() => choose([])}
-              />
-            </div>
+            <>
+              <FilesOfVersions id={id} onShow={(key) => choose([key])} />
+              <div className={css.book}>
+                <Logbook id={id} backups={data} chosen={chosen.map((v) => v.key)} onChoose={choose} />
+                <ChosenVersions
+                  id={id}
+                  backups={data}
+                  chosen={chosen}
+                  documentChanged={documentChanged ?? null}
+                  restoring={restoring}
+                  onRestoring={(next) => {
+                    run.moveOn();
+                    setRestoring(next);
+                  }}
+                  onClose={() => choose([])}
+                />
+              </div>
+            </>
           )}
         </>
       )}

@@ -49,6 +49,15 @@ export const useFileHistory = (id: string, fileId: string | undefined) =>
       answer(api.GET("/api/sessions/{id}/versions/files/{fileId}", { params: { path: { id, fileId: fileId ?? "" } } })),
   });
 
+/** Files that any version plays or holds, by parts of their names; also those that the session does not know any more. */
+export const useFilesOfVersions = (id: string, name: string) =>
+  useQuery({
+    queryKey: [...backupsKey(id), "named", name],
+    enabled: name !== "",
+    placeholderData: (previous) => previous,
+    queryFn: () => answer(api.GET("/api/sessions/{id}/versions/files", { params: { path: { id }, query: { name } } })),
+  });
+
 /** What thinning out would do: of the kept states where no vault is given. */
 export const useThinning = (id: string, vaultId: string | null) =>
   useQuery({
