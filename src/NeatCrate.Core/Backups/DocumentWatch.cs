@@ -14,6 +14,9 @@ public readonly record struct SeenDocument(string Path, FileFacts Facts, long? S
 /// <param name="settled">A state has to stand still for so long.</param>
 public sealed class DocumentWatch(TimeSpan settled)
 {
+    // FAT keeps times to two seconds.
+    private static readonly TimeSpan CoarsestStep = TimeSpan.FromSeconds(2.1);
+
     private readonly Dictionary<string, State> _states = new(StringComparer.Ordinal);
 
     private sealed class State
@@ -24,6 +27,12 @@ public sealed class DocumentWatch(TimeSpan settled)
 
         /// <summary>Since when no state of it was kept; null where the one in sight is.</summary>
         public DateTime? UnkeptSince { get; set; }
+
+        /// <summary>When it was looked at last.</summary>
+        public DateTime Looked { get; set; }
+
+        /// <summary>When the one that was kept is to be compared once more; null for never.</summary>
+        public DateTime? AgainAt { get; set; }
     }
 
     /// <summary>Takes in what is there now.</summary>
@@ -47,6 +56,11 @@ public sealed class DocumentWatch(TimeSpan settled)
                 (state.Seen, state.Since) = (one, nowUtc);
                 state.UnkeptSince ??= nowUtc;
             }
+            state.Looked = nowUtc;
+            if (state.AgainAt <= nowUtc)
+            {
+                (state.AgainAt, state.UnkeptSince) = (null, state.UnkeptSince ?? nowUtc);
+            }
             if (state.UnkeptSince is { } since && (nowUtc - state.Since >= settled || (longest > TimeSpan.Zero && nowUtc - since >= longest)))
             {
                 due.Add(one.Path);
@@ -59,12 +73,17 @@ public sealed class DocumentWatch(TimeSpan settled)
         return due;
     }
 
-    /// <summary>Says that the state in sight was kept.</summary>
+    /// <summary>
+    /// Says that the state in sight was kept. Where its time is of whole seconds, and was not over yet, another save of the same size may
+    /// follow that shows in nothing but the bytes: so it is due once more when the next save must have another time.
+    /// </summary>
     public void Kept(string path)
     {
         if (_states.TryGetValue(path, out var state))
         {
             state.UnkeptSince = null;
+            var saved = state.Seen.Facts.ModifiedUtc;
+            state.AgainAt = saved.Ticks % TimeSpan.TicksPerSecond == 0 && state.Looked < saved + CoarsestStep ? saved + CoarsestStep : null;
         }
     }
 }

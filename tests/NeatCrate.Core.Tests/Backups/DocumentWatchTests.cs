@@ -11,7 +11,7 @@ public sealed class DocumentWatchTests : IDisposable
     private readonly TempFolder _temp = new();
     private readonly DocumentWatch _watch = new(TimeSpan.FromMilliseconds(400));
 
-    private static SeenDocument State(long number) => new("/s/a.otio", new FileFacts(EntryKind.File, 1, 1, number, Start, 420), number);
+    private static SeenDocument State(long number) => new("/s/a.otio", new FileFacts(EntryKind.File, 1, 1, number, Start.AddTicks(7), 420), number);
 
     private bool Look(long number, int milliseconds, TimeSpan longest = default) => _watch.Look([State(number)], Start.AddMilliseconds(milliseconds), longest).Count > 0;
 
@@ -46,6 +46,29 @@ public sealed class DocumentWatchTests : IDisposable
             }
             Assert.Superset(Enumerable.Range(2, 18).Select(n => (long)n).ToHashSet(), kept);
         }
+    }
+
+    /// <summary>On a drive that keeps times to a second or two, a second save within the step may look as the first: it is compared once that step is over, and never again.</summary>
+    [Fact]
+    public void WhereTimesAreCoarseAStateIsComparedOnceMore()
+    {
+        var coarse = new SeenDocument("/s/a.otio", new FileFacts(EntryKind.File, 1, 1, 100, Start, 420), 1);
+        var due = new List<int>();
+        for (var now = 0; now < 10_000; now += 250)
+        {
+            if (_watch.Look([coarse], Start.AddMilliseconds(now), TimeSpan.Zero).Count > 0)
+            {
+                due.Add(now);
+                _watch.Kept("/s/a.otio");
+            }
+        }
+        Assert.Equal([500, 2250], due);
+        // What stood there for long is kept once.
+        var old = coarse with { Path = "/s/old.otio", Facts = coarse.Facts with { ModifiedUtc = Start.AddDays(-1) } };
+        Assert.Empty(_watch.Look([old], Start, TimeSpan.Zero));
+        Assert.Single(_watch.Look([old], Start.AddSeconds(1), TimeSpan.Zero));
+        _watch.Kept("/s/old.otio");
+        Assert.Empty(_watch.Look([old], Start.AddSeconds(10), TimeSpan.Zero));
     }
 
     [Fact]
