@@ -129,6 +129,6 @@ internal static class PurgeBench
     {
         var inventory = kept.Last!;
         return new PurgeWorld(
-            inventory, kept.ByDocument(inventory.Files.Select(f => f.Path)), Array.Empty<UsePlace>().ToLookup(u => u.Path), new Dictionary<string, TakeLabel>(), kept.Others());
+            inventory, kept.ByDocument(), Array.Empty<UsePlace>().ToLookup(u => u.Path), new Dictionary<string, TakeLabel>(), kept.Others());
     }
 }

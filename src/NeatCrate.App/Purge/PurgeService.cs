@@ -88,7 +88,7 @@ public sealed class PurgeService(
         var inventories = kept.Of(row);
         var (same, toRead) = SameIn(inventory, known);
         var world = new PurgeWorld(
-            inventory, inventories.ByDocument(inventory.Standing(Standing.Inside).Select(f => f.Path)), others.ToLookup(o => o.Path, StringComparer.Ordinal), takes, inventories.Others())
+            inventory, inventories.ByDocument(), others.ToLookup(o => o.Path, StringComparer.Ordinal), takes, inventories.Others())
         {
             Growing = growing,
             KeptSaves = versions.UsesIn(row, saves),

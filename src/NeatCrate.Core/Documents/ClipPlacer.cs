@@ -83,7 +83,10 @@ public static class ClipPlacer
         return found["children"] is { Kind: JsonKind.List } children ? children : throw new CannotPlaceException(new Fault(FaultCode.TrackHoldsNoClips) { Name = track });
     }
 
-    internal static bool Is(JsonItem item, string schema) => item["OTIO_SCHEMA"]?.AsText?.StartsWith(schema + ".", StringComparison.Ordinal) ?? false;
+    internal static bool Is(JsonItem item, string schema) => item["OTIO_SCHEMA"]?.AsText is { } full && IsSchema(full, schema);
+
+    /// <summary>True for any version of a schema.</summary>
+    internal static bool IsSchema(string full, string schema) => full.StartsWith(schema, StringComparison.Ordinal) && full.Length > schema.Length && full[schema.Length] == '.';
 
     internal static bool IsGap(JsonItem item) => Is(item, "Gap") || Is(item, "Filler");
 

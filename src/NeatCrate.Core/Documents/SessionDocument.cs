@@ -93,11 +93,12 @@ public sealed class SessionDocument : IMediaDocument
     private readonly HashSet<JsonItem> _listed;
     private readonly List<string> _tracks = [];
     private readonly Dictionary<string, int> _unfollowed = [];
+    private readonly List<KnownItem>? _items;
     private int _clips;
 
-    private SessionDocument(JsonText text)
+    private SessionDocument(JsonText text, bool notesItems)
     {
-        _text = text;
+        (_text, _items) = (text, notesItems ? [] : null);
         _listed = [.. Own?["listed"]?.Items ?? []];
         Walk(text.Root, new Place(null, null, null, null, 0, false, false, default, default));
     }
@@ -186,12 +187,25 @@ public sealed class SessionDocument : IMediaDocument
     /// <summary>Reads a document.</summary>
     /// <param name="utf8">The file's bytes, UTF-8 with or without a byte order mark.</param>
     /// <exception cref="UnreadableDocumentException">The bytes are not OpenTimelineIO JSON.</exception>
-    public static SessionDocument Parse(byte[] utf8)
+    public static SessionDocument Parse(byte[] utf8) => Parse(utf8, null, false);
+
+    /// <summary>What a document says, where an earlier state of it was read before: what stands there as it stood is not read again.</summary>
+    /// <param name="utf8">The file's bytes.</param>
+    /// <param name="before">The items on its tracks as they were read last; null where they were not.</param>
+    /// <returns>What it says, and the items on its tracks for the next time.</returns>
+    /// <exception cref="UnreadableDocumentException">The bytes are not OpenTimelineIO JSON.</exception>
+    internal static (DocumentFacts Facts, IReadOnlyList<KnownItem> Items) ReadAgain(byte[] utf8, IReadOnlyList<KnownItem>? before)
+    {
+        var document = Parse(utf8, before is null ? null : new KnownItems(before), true);
+        return (document.Facts, document._items!);
+    }
+
+    private static SessionDocument Parse(byte[] utf8, KnownItems? known, bool notesItems)
     {
         JsonText text;
         try
         {
-            text = JsonText.Parse(utf8);
+            text = JsonText.Parse(utf8, known);
         }
         catch (JsonTextException e)
         {
@@ -202,7 +216,7 @@ public sealed class SessionDocument : IMediaDocument
             throw new UnreadableDocumentException(new Fault(FaultCode.DocumentWithoutSchema));
         }
         return RootSchemas.Contains(NameOf(schema), StringComparer.Ordinal)
-            ? new SessionDocument(text)
+            ? new SessionDocument(text, notesItems)
             : throw new UnreadableDocumentException(new Fault(FaultCode.DocumentNoTimeline) { Name = schema });
     }
 
@@ -231,7 +245,7 @@ public sealed class SessionDocument : IMediaDocument
             ("name", JsonItem.Of(name)),
             ("metadata", JsonItem.Map((MetadataKey, own))),
             ("global_start_time", JsonItem.Null()),
-            ("tracks", Composition("Stack.1", "tracks", null, tracks.Select(t => Composition("Track.1", t, "Audio", [])))))));
+            ("tracks", Composition("Stack.1", "tracks", null, tracks.Select(t => Composition("Track.1", t, "Audio", [])))))), false);
     }
 
     /// <summary>Changes the settings, and nothing else in the document. One that another program wrote gets our metadata.</summary>
@@ -445,7 +459,11 @@ public sealed class SessionDocument : IMediaDocument
     /// <param name="UsesAll">True where what lies above may play more of a file than its clip says.</param>
     /// <param name="Before">So much sooner a transition lets the item begin.</param>
     /// <param name="After">So much longer a transition lets it play.</param>
-    private sealed record Place(string? Track, string? Clip, TimeRange? Source, JsonItem? ClipItem, int ClipNumber, bool InMetadata, bool UsesAll, ExactTime Before, ExactTime After);
+    private sealed record Place(string? Track, string? Clip, TimeRange? Source, JsonItem? ClipItem, int ClipNumber, bool InMetadata, bool UsesAll, ExactTime Before, ExactTime After)
+    {
+        /// <summary>True where an item says the same as at any other such place, but for its track and its number.</summary>
+        public bool IsPlain => !InMetadata && !UsesAll && Clip is null && ClipItem is null && Source is null && Before == default && After == default;
+    }
 
     private void Walk(JsonItem item, Place place)
     {
@@ -453,12 +471,50 @@ public sealed class SessionDocument : IMediaDocument
         {
             for (var n = 0; n < item.Items.Count; n++)
             {
-                Walk(item.Items[n], place with { Before = Offset(item, n - 1, "in_offset"), After = Offset(item, n + 1, "out_offset") });
+                var (child, at) = (item.Items[n], place with { Before = Offset(item, n - 1, "in_offset"), After = Offset(item, n + 1, "out_offset") });
+                if (_items is null || child.Kind != JsonKind.Map || !at.IsPlain)
+                {
+                    Walk(child, at);
+                }
+                else if (child.Known is KnownItem known)
+                {
+                    TakeOver(known, child, at);
+                }
+                else
+                {
+                    WalkAndNote(child, at);
+                }
             }
         }
         else if (item.Kind == JsonKind.Map)
         {
             WalkObject(item, place);
+        }
+    }
+
+    /// <summary>Takes over what is known of an item, at the place where it stands now.</summary>
+    private void TakeOver(KnownItem known, JsonItem item, Place place)
+    {
+        foreach (var reference in known.References)
+        {
+            var number = reference.ClipNumber is null ? (int?)null : _clips;
+            // A document that is only read again is not re-pointed, so that the item of the reference itself is not needed.
+            _references.Add((item, number == reference.ClipNumber && place.Track == reference.Track ? reference : reference with { ClipNumber = number, Track = place.Track }, item));
+        }
+        _clips += known.IsClip ? 1 : 0;
+        _items!.Add(known);
+    }
+
+    /// <summary>Reads an item, and notes what it says where that is the same at every place.</summary>
+    private void WalkAndNote(JsonItem item, Place place)
+    {
+        var (references, clips, tracks, unfollowed) = (_references.Count, _clips, _tracks.Count, _unfollowed.Values.Sum());
+        WalkObject(item, place);
+        if (Schema(item) is { } schema && NameOf(schema) is "Clip" or "Gap" or "Filler" && tracks == _tracks.Count && unfollowed == _unfollowed.Values.Sum() && _clips - clips == (NameOf(schema) == "Clip" ? 1 : 0))
+        {
+            var raw = _text.Raw(item);
+            var own = _references.Skip(references).Select(r => r.Reference).ToArray();
+            _items!.Add(new KnownItem(raw.Length, KnownItems.HashOf(raw), schema, TrackClips.PlaysUrl(item), ClipPlacer.LengthOf(item), own));
         }
     }
 
@@ -502,7 +558,10 @@ public sealed class SessionDocument : IMediaDocument
 
     /// <summary>By how much a transition beside an item lets it play on: it begins so long before the cut, and ends so long after it (OpenTimelineIO, "Transition").</summary>
     private static ExactTime Offset(JsonItem siblings, int index, string name) =>
-        index >= 0 && index < siblings.Items.Count && Schema(siblings.Items[index]) is { } schema && NameOf(schema) == "Transition" ? Time(siblings.Items[index][name]) ?? default : default;
+        index >= 0 && index < siblings.Items.Count && SchemaOf(siblings.Items[index]) is { } schema && NameOf(schema) == "Transition" ? Time(siblings.Items[index][name]) ?? default : default;
+
+    /// <summary>What an item is, without reading it where that is known.</summary>
+    private static string? SchemaOf(JsonItem item) => item.Known is KnownItem known ? known.Schema : Schema(item);
 
     private static bool IsReference(string name) => name.EndsWith("Reference", StringComparison.Ordinal) && name != "MissingReference";
 

@@ -23,14 +23,18 @@ public static class TrackClips
             Rational? at = Rational.Zero;
             foreach (var item in track["children"]?.Items ?? [])
             {
-                if (ClipPlacer.Is(item, "Clip") && ClipPlacer.Reference(item)?["target_url"]?.AsText is { } url)
+                var (url, length) = item.Known is KnownItem known ? (known.PlaysUrl, known.Length) : (PlaysUrl(item), ClipPlacer.LengthOf(item));
+                if (url is not null)
                 {
                     yield return new PlacedClip(url, track["name"]?.AsText ?? "", at?.ToDouble());
                 }
-                at = at is { } before && ClipPlacer.LengthOf(item) is { } length ? before + length : null;
+                at = at is { } before && length is { } lasts ? before + lasts : null;
             }
         }
     }
+
+    /// <summary>The pointer that an item plays, where it is a clip that plays a file.</summary>
+    internal static string? PlaysUrl(JsonItem item) => ClipPlacer.Is(item, "Clip") ? ClipPlacer.Reference(item)?["target_url"]?.AsText : null;
 
     /// <summary>Takes clips off their tracks. A gap as long as each stands in its place, so that nothing else moves; at a track's end there is none.</summary>
     /// <param name="document">The document.</param>

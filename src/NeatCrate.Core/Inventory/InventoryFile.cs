@@ -155,8 +155,14 @@ public sealed record InventoryDocument(string Path, bool Current, Fault? Problem
     /// <summary>True for the name of a session document of a kind that is known and not read yet: OpenTimelineIO packed with its media.</summary>
     internal static bool IsUnreadFormat(string name) => System.IO.Path.GetExtension(name).Equals(".otioz", StringComparison.OrdinalIgnoreCase);
 
+    /// <summary>The items on its tracks, so that the next state of it is read sooner; null where that is not awaited.</summary>
+    internal IReadOnlyList<KnownItem>? Items { get; private init; }
+
     /// <summary>Reads a document; one that cannot be read says why.</summary>
-    internal static InventoryDocument Read(SessionEntry file)
+    /// <param name="file">The document.</param>
+    /// <param name="before">What was read of it last; null where it is new.</param>
+    /// <param name="isWorkedIn">Whether it is likely to be saved again.</param>
+    internal static InventoryDocument Read(SessionEntry file, InventoryDocument? before, bool isWorkedIn)
     {
         InventoryDocument Unread(Fault? problem, ByteIdentity identity) => new(file.Path, false, problem, identity, file.Facts.ModifiedUtc, null);
         if (IsUnreadFormat(file.Name))
@@ -168,7 +174,12 @@ public sealed record InventoryDocument(string Path, bool Current, Fault? Problem
         {
             var bytes = ReadableFile.ReadAll(file.Path, SessionDocument.MostBytes);
             identity = ByteIdentity.Of(bytes);
-            return Unread(null, identity) with { Document = SessionDocument.Parse(bytes).Facts };
+            if (!isWorkedIn)
+            {
+                return Unread(null, identity) with { Document = SessionDocument.Parse(bytes).Facts };
+            }
+            var (facts, items) = SessionDocument.ReadAgain(bytes, before?.Items);
+            return Unread(null, identity) with { Document = facts, Items = items };
         }
         catch (Exception e) when (FaultException.Of(e, file.Path) is not null)
         {

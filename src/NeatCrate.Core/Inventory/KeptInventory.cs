@@ -78,6 +78,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private string? _chosen;
     private ImmutableArray<ShelfSeen> _shelves = [];
     private ImmutableArray<UsePlace> _usedElsewhere = [];
+    private readonly Dictionary<string, SessionEntry> _otherFiles = new(StringComparer.Ordinal);
     private (int Files, long Bytes) _others;
     private DateTime _probedAt;
     private bool _isThere;
@@ -235,13 +236,11 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     }
 
     /// <summary>How the session's documents use files, by path, as it was last brought up to date; files that none of them points at have no entry.</summary>
-    /// <param name="paths">Absolute paths of the files.</param>
-    public IReadOnlyDictionary<string, IReadOnlyList<DocumentUse>> ByDocument(IEnumerable<string> paths)
+    public IReadOnlyDictionary<string, IReadOnlyList<DocumentUse>> ByDocument()
     {
-        ArgumentNullException.ThrowIfNull(paths);
         lock (_lock)
         {
-            return paths.Where(p => _use?.PointsAt(p) ?? false).Distinct(StringComparer.Ordinal).ToDictionary(p => p, p => _use!.ByDocument(p), StringComparer.Ordinal);
+            return _use?.ByDocument() ?? new(StringComparer.Ordinal);
         }
     }
 
@@ -259,7 +258,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     {
         lock (_lock)
         {
-            return new OtherEntries([.. _tree.Files.Values.Where(f => _use is null || !_use.Lists(f.Path))], [.. _tree.EmptyFolders]);
+            return new OtherEntries([.. _use is null ? _tree.Files.Values : _otherFiles.Values], [.. _tree.EmptyFolders]);
         }
     }
 
@@ -509,8 +508,9 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             if (change.Now is { } document)
             {
                 // One that was only saved changes what it points at, and mostly nothing else.
-                matters |= !_documents.ContainsKey(path);
-                _documents[path] = InventoryDocument.Read(document);
+                matters |= !_documents.TryGetValue(path, out var before);
+                // What stands at the top of the folder, or was saved while somebody looked, is saved again sooner or later.
+                _documents[path] = InventoryDocument.Read(document, before, before is not null || Path.GetDirectoryName(path) == folder);
                 _saved.Add(path);
             }
             else
@@ -545,6 +545,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         var use = _use = new SessionUse(folder, _stated, _chosen, [.. _documents.Values], _instruments, _odd, _tree, _holding.PathsIn(folder), shelves, Exists, memory);
         var work = new List<string>();
         _others = default;
+        _otherFiles.Clear();
         foreach (var file in _tree.Files.Values)
         {
             if (use.Lists(file.Path))
@@ -622,7 +623,18 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         }
     }
 
-    private void CountOther(SessionEntry file, int sign) => _others = (_others.Files + sign, _others.Bytes + (sign * (file.IsLink ? 0 : file.Facts.Bytes)));
+    private void CountOther(SessionEntry file, int sign)
+    {
+        _others = (_others.Files + sign, _others.Bytes + (sign * (file.IsLink ? 0 : file.Facts.Bytes)));
+        if (sign > 0)
+        {
+            _otherFiles[file.Path] = file;
+        }
+        else
+        {
+            _otherFiles.Remove(file.Path);
+        }
+    }
 
     /// <summary>The files without those that went, and with those that came, in order.</summary>
     private static ImmutableArray<InventoryFile> Merged(ImmutableArray<InventoryFile> files, HashSet<string> gone, List<InventoryFile> come)

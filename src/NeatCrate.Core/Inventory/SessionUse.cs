@@ -14,6 +14,7 @@ internal sealed class SessionUse
     private readonly Dictionary<string, List<Pointer>> _pointers = new(StringComparer.Ordinal);
     private readonly Dictionary<string, List<string>> _instrumentsOf = new(StringComparer.Ordinal);
     private readonly Dictionary<string, IReadOnlyList<DocumentUse>> _byDocument = new(StringComparer.Ordinal);
+    private readonly HashSet<string> _usedOtherwise = new(StringComparer.Ordinal);
     private readonly HashSet<string> _oneOfSeveral = new(StringComparer.Ordinal);
     private readonly Dictionary<string, KnownFile> _recalled;
     private readonly Dictionary<string, IReadOnlyDictionary<string, string>> _meant = new(StringComparer.Ordinal);
@@ -118,19 +119,31 @@ internal sealed class SessionUse
         }
     }
 
-    /// <summary>How its documents use a file, by document: the current one first.</summary>
-    /// <param name="path">Absolute path of the file.</param>
-    public IReadOnlyList<DocumentUse> ByDocument(string path)
+    /// <summary>How its documents use files, by path and by document: the current one first.</summary>
+    public Dictionary<string, IReadOnlyList<DocumentUse>> ByDocument()
     {
-        if (!_pointers.TryGetValue(path, out var pointers))
+        // Kept, since mostly one document was saved in between; what is given is a copy, which stays as it is.
+        foreach (var path in _byDocument.Count == 0 ? [.. _pointers.Keys] : _usedOtherwise)
         {
-            return [];
+            if (_pointers.TryGetValue(path, out var pointers))
+            {
+                _byDocument[path] = UsesOf(pointers);
+            }
+            else
+            {
+                _byDocument.Remove(path);
+            }
         }
-        // Kept, since whoever asks asks of all files, and mostly one document was saved in between.
-        return _byDocument.TryGetValue(path, out var known) ? known : _byDocument[path] = [.. pointers.GroupBy(p => p.Document.Path, StringComparer.Ordinal).Select(g => new DocumentUse(
-            g.Key, g.First().Current, g.Where(p => p.Reference.Placed).Select(p => p.Reference.ClipNumber).Distinct().Count(),
-            g.Count(p => p.Reference.IsOnList && !p.Through), g.Count(p => !p.Reference.Placed && (!p.Reference.IsOnList || p.Through))))];
+        _usedOtherwise.Clear();
+        return new Dictionary<string, IReadOnlyList<DocumentUse>>(_byDocument, StringComparer.Ordinal);
     }
+
+    private static DocumentUse[] UsesOf(List<Pointer> pointers) =>
+    [
+        .. pointers.GroupBy(p => p.Document.Path, StringComparer.Ordinal).Select(g => new DocumentUse(
+            g.Key, g.First().Current, g.Where(p => p.Reference.Placed).Select(p => p.Reference.ClipNumber).Distinct().Count(),
+            g.Count(p => p.Reference.IsOnList && !p.Through), g.Count(p => !p.Reference.Placed && (!p.Reference.IsOnList || p.Through)))),
+    ];
 
     /// <summary>The places at which its documents use files that stand outside of its folder.</summary>
     /// <param name="file">What is known of a file.</param>
@@ -275,24 +288,33 @@ internal sealed class SessionUse
     }
 
     /// <summary>The pointers of one document by the path that they mean.</summary>
-    private Dictionary<string, List<Pointer>> PointersIn(InventoryDocument entry, IReadOnlyList<Shelf> shelves, Func<string, bool> exists)
+    /// <param name="entry">The document.</param>
+    /// <param name="shelves">All known shelves.</param>
+    /// <param name="exists">Whether a file stands at a path.</param>
+    /// <param name="known">What its pointers meant before it was saved, and mean still; null where that is not known.</param>
+    private Dictionary<string, List<Pointer>> PointersIn(InventoryDocument entry, IReadOnlyList<Shelf> shelves, Func<string, bool> exists, IReadOnlyDictionary<string, string>? known = null)
     {
         var (meant, pointers) = (new Dictionary<string, string>(StringComparer.Ordinal), new Dictionary<string, List<Pointer>>(StringComparer.Ordinal));
         foreach (var reference in entry.Document?.References ?? [])
         {
             if (!meant.TryGetValue(reference.TargetUrl, out var path))
             {
-                var candidates = ReferencedPath.Candidates(reference.TargetUrl, entry, _folder);
-                if (candidates.Count > 1)
-                {
-                    _oneOfSeveral.UnionWith(candidates);
-                }
-                meant[reference.TargetUrl] = path = ReferencedPath.Of(reference.TargetUrl, candidates, shelves, exists);
+                meant[reference.TargetUrl] = path = known?.GetValueOrDefault(reference.TargetUrl) ?? Meaning(reference.TargetUrl, entry, shelves, exists);
             }
             (pointers.TryGetValue(path, out var list) ? list : pointers[path] = []).Add(new Pointer(reference, entry));
         }
         _meant[entry.Path] = meant;
         return pointers;
+    }
+
+    private string Meaning(string url, InventoryDocument document, IReadOnlyList<Shelf> shelves, Func<string, bool> exists)
+    {
+        var candidates = ReferencedPath.Candidates(url, document, _folder);
+        if (candidates.Count > 1)
+        {
+            _oneOfSeveral.UnionWith(candidates);
+        }
+        return ReferencedPath.Of(url, candidates, shelves, exists);
     }
 
     /// <summary>
@@ -325,16 +347,16 @@ internal sealed class SessionUse
         var (otherwise, pointed) = (new HashSet<string>(StringComparer.Ordinal), new Dictionary<string, bool>(StringComparer.Ordinal));
         foreach (var entry in now.Where(d => saved.Contains(d.Path)))
         {
-            var before = _meant[entry.Path].Values.ToHashSet(StringComparer.Ordinal);
-            var found = PointersIn(entry, shelves, exists);
-            foreach (var path in before.Union(found.Keys))
+            var before = _meant[entry.Path];
+            var found = PointersIn(entry, shelves, exists, before);
+            foreach (var path in before.Values.Where(p => !found.ContainsKey(p)).Distinct(StringComparer.Ordinal).Concat(found.Keys))
             {
                 var all = _pointers.TryGetValue(path, out var known) ? known : _pointers[path] = [];
                 pointed.TryAdd(path, all.Count > 0);
                 if (Exchange(all, entry, found.GetValueOrDefault(path) ?? [], order))
                 {
                     otherwise.Add(path);
-                    _byDocument.Remove(path);
+                    _usedOtherwise.Add(path);
                 }
                 if (all.Count == 0)
                 {
@@ -388,7 +410,7 @@ internal sealed class SessionUse
 
     /// <summary>True where references say the same of a file: by which number a clip goes in its document does not matter, but how many there are.</summary>
     private static bool AreSame(List<Pointer> one, List<Pointer> other) =>
-        one.Count == other.Count && one.Select(p => p.Reference with { ClipNumber = null }).SequenceEqual(other.Select(p => p.Reference with { ClipNumber = null }))
+        one.Count == other.Count && one.Zip(other).All(p => ReferenceEquals(p.First.Reference, p.Second.Reference) || (p.First.Reference with { ClipNumber = p.Second.Reference.ClipNumber }) == p.Second.Reference)
         && one.Select(p => p.Reference.ClipNumber).Distinct().Count() == other.Select(p => p.Reference.ClipNumber).Distinct().Count();
 
     /// <summary>

@@ -15,6 +15,8 @@ public sealed class JsonItem
     private static readonly JsonMember[] NoMembers = [];
     private static readonly JsonItem[] NoItems = [];
 
+    private List<JsonMember>? _members;
+
     internal JsonItem(JsonText? text, JsonKind kind, int start, int end) => (Text, Kind, Start, End) = (text, kind, start, end);
 
     /// <summary>What it is.</summary>
@@ -34,7 +36,15 @@ public sealed class JsonItem
 
     internal string? Literal { get; private init; }
 
-    internal List<JsonMember>? OwnMembers { get; init; }
+    /// <summary>What is known of it from an earlier reading, so that its members were not read; null where they were.</summary>
+    internal object? Known { get; init; }
+
+    /// <summary>Its members; those of what is known already are read when somebody asks.</summary>
+    internal List<JsonMember>? OwnMembers
+    {
+        get => _members ??= Known is null ? null : Text!.MembersOf(this);
+        init => _members = value;
+    }
 
     internal List<JsonItem>? OwnItems { get; init; }
 
@@ -44,7 +54,7 @@ public sealed class JsonItem
     /// <summary>The items as they stand in the text, once one came or went.</summary>
     internal List<JsonItem>? FirstItems { get; private set; }
 
-    internal bool IsChanged => Text is null || FirstMembers is not null || FirstItems is not null || Members.Any(m => m.Value.IsChanged) || Items.Any(i => i.IsChanged);
+    internal bool IsChanged => Text is null || FirstMembers is not null || FirstItems is not null || (_members ?? []).Any(m => m.Value.IsChanged) || Items.Any(i => i.IsChanged);
 
     /// <summary>The value of a member; the last one where the name stands twice, null where it does not stand.</summary>
     public JsonItem? this[string name]

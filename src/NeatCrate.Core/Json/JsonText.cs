@@ -41,6 +41,14 @@ public sealed class JsonTextException(int line, bool isText) : Exception($"No JS
     public bool IsText => isText;
 }
 
+/// <summary>What is known of objects in lists named "children" from an earlier reading.</summary>
+internal interface IKnownValues
+{
+    /// <summary>Whether a text goes on with an object that was read before, byte for byte.</summary>
+    /// <returns>Its length in bytes, and what is known of it; null where it is not known.</returns>
+    (int Bytes, object Known)? At(ReadOnlySpan<byte> rest);
+}
+
 /// <summary>
 /// A JSON text (RFC 8259) that can be changed in places, with every other byte kept: byte order mark, line ends, indentation,
 /// escapes, digits, order and doubles of members. Values are read from the text when they are asked for. What is no JSON and
@@ -58,10 +66,11 @@ public sealed class JsonText
     private readonly string _unit;
     private int _at;
     private int _depth;
+    private IKnownValues? _known;
 
-    private JsonText(byte[] text)
+    private JsonText(byte[] text, IKnownValues? known)
     {
-        _text = text;
+        (_text, _known) = (text, known);
         _at = text.AsSpan().StartsWith("\uFEFF"u8) ? 3 : 0;
         Root = ReadValue();
         SkipSpace();
@@ -70,6 +79,8 @@ public sealed class JsonText
             throw Damaged();
         }
         (_newLine, _unit) = Style();
+        // What is asked for later is read in full.
+        _known = null;
     }
 
     /// <summary>The value that the text holds.</summary>
@@ -77,7 +88,11 @@ public sealed class JsonText
 
     /// <summary>Reads a text.</summary>
     /// <exception cref="JsonTextException">It is no JSON.</exception>
-    public static JsonText Parse(byte[] utf8)
+    public static JsonText Parse(byte[] utf8) => Parse(utf8, null);
+
+    /// <summary>Reads a text of which parts are known from an earlier reading.</summary>
+    /// <exception cref="JsonTextException">It is no JSON.</exception>
+    internal static JsonText Parse(byte[] utf8, IKnownValues? known)
     {
         ArgumentNullException.ThrowIfNull(utf8);
         try
@@ -88,7 +103,7 @@ public sealed class JsonText
         {
             throw new JsonTextException(1 + utf8.AsSpan(0, Math.Clamp(e.Index, 0, utf8.Length)).Count((byte)'\n'), false);
         }
-        return new JsonText(utf8);
+        return new JsonText(utf8, known);
     }
 
     /// <summary>The text with all changes.</summary>
@@ -112,7 +127,14 @@ public sealed class JsonText
 
     // ----- reading
 
-    private JsonItem ReadValue()
+    /// <summary>The members of an object that was known, and is asked for all the same.</summary>
+    internal List<JsonMember> MembersOf(JsonItem known)
+    {
+        _at = known.Start;
+        return ReadObject(known.Start).OwnMembers!;
+    }
+
+    private JsonItem ReadValue(bool isChildren = false)
     {
         SkipSpace();
         var start = _at;
@@ -121,7 +143,7 @@ public sealed class JsonText
             case (byte)'{':
                 return ReadObject(start);
             case (byte)'[':
-                return ReadArray(start);
+                return ReadArray(start, isChildren);
             case (byte)'"':
                 SkipString();
                 return new JsonItem(this, JsonKind.Text, start, _at);
@@ -165,7 +187,7 @@ public sealed class JsonText
             var key = MemberName(_text.AsSpan(name + 1, _at - name - 2));
             SkipSpace();
             Expect((byte)':');
-            members.Add(new JsonMember(key, ReadValue(), name));
+            members.Add(new JsonMember(key, ReadValue(key == "children"), name));
             SkipSpace();
             if (Peek() == ',')
             {
@@ -186,7 +208,7 @@ public sealed class JsonText
         return kept is not null && Ascii.Equals(raw, kept) ? kept : kept = Decode(raw);
     }
 
-    private JsonItem ReadArray(int start)
+    private JsonItem ReadArray(int start, bool isChildren)
     {
         var items = new List<JsonItem>();
         Enter();
@@ -200,7 +222,7 @@ public sealed class JsonText
         }
         while (true)
         {
-            items.Add(ReadValue());
+            items.Add((isChildren ? ReadKnown() : null) ?? ReadValue());
             SkipSpace();
             if (Peek() == ',')
             {
@@ -212,6 +234,22 @@ public sealed class JsonText
             items.TrimExcess();
             return new JsonItem(this, JsonKind.List, start, _at) { OwnItems = items };
         }
+    }
+
+    private JsonItem? ReadKnown()
+    {
+        if (_known is null)
+        {
+            return null;
+        }
+        SkipSpace();
+        if (_known.At(_text.AsSpan(_at)) is not { } found)
+        {
+            return null;
+        }
+        var start = _at;
+        _at += found.Bytes;
+        return new JsonItem(this, JsonKind.Map, start, _at) { Known = found.Known };
     }
 
     private void Enter()
@@ -549,7 +587,7 @@ public sealed class JsonText
     public static JsonText Of(JsonItem root)
     {
         // A text that is there gives the style; what it held is replaced whole.
-        var text = new JsonText("{\n    \"a\": 0\n}"u8.ToArray());
+        var text = new JsonText("{\n    \"a\": 0\n}"u8.ToArray(), null);
         return Parse(Encoding.UTF8.GetBytes(text.Written(root, "") + "\n"));
     }
 

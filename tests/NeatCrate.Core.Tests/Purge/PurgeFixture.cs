@@ -53,7 +53,7 @@ internal sealed class PurgeFixture : IDisposable
         var inventory = kept.Look(null, Session.Shelves, LookDepth.Files, DateTime.UtcNow, TestContext.Current.CancellationToken);
         return new PurgeWorld(
             inventory,
-            kept.ByDocument(inventory.Files.Select(f => f.Path)),
+            kept.ByDocument(),
             Index.UsesWithin(Session.Folder).ToLookup(u => u.Path),
             TakeFinder.Find(inventory).Where(t => t.Evidence != TakeEvidence.None).ToDictionary(t => t.File.Path, t => t.File.ListedTake ?? new TakeLabel(t.Track, t.Number, t.Pass)),
             kept.Others())
