@@ -38,7 +38,7 @@ internal static class PurgeBench
         Figures.Row("judged: why each counts, and in which group it could go", Figures.Fastest(3, () => PurgeJudge.Judge(world!)), "", null, "");
         var edit = 0;
         var again = Figures.Fastest(
-            3,
+            5,
             () =>
             {
                 Look(kept);

@@ -260,8 +260,12 @@ public sealed class DurableFiles : IDurableFiles
 
     private sealed class Writable : WritableFile
     {
+        // So much is handed to the disk at a time while more is written, so that the flush at the end has little left to wait for.
+        private const int HandedOver = 8 * 1024 * 1024;
+
         private readonly string _path;
         private readonly SafeFileHandle _handle;
+        private long _handedTo;
 
         public Writable(string path, long bytes)
         {
@@ -303,6 +307,12 @@ public sealed class DurableFiles : IDurableFiles
             catch (Exception e) when (e is IOException or UnauthorizedAccessException)
             {
                 throw WriteFailure(e, _path);
+            }
+            if (offset + bytes.Length - _handedTo >= HandedOver)
+            {
+                // A hint: whatever becomes of it, the flush answers for all of it.
+                _ = SystemCalls.BeginWriting(_handle, _handedTo, offset + bytes.Length - _handedTo, SystemCalls.WriteRange);
+                _handedTo = offset + bytes.Length;
             }
         }
 

@@ -54,6 +54,9 @@ internal static partial class SystemCalls
     /// <summary>POSIX_FADV_DONTNEED.</summary>
     public const int DropFromCache = 4;
 
+    /// <summary>SYNC_FILE_RANGE_WRITE.</summary>
+    public const uint WriteRange = 2;
+
     /// <summary>What the system says of its last error.</summary>
     public static string Text(int error) => Marshal.GetPInvokeErrorMessage(error) + ".";
 
@@ -77,6 +80,9 @@ internal static partial class SystemCalls
 
     [LibraryImport("libc", EntryPoint = "posix_fadvise")]
     public static partial int Advise(SafeFileHandle handle, long offset, long length, int advice);
+
+    [LibraryImport("libc", EntryPoint = "sync_file_range")]
+    public static partial int BeginWriting(SafeFileHandle handle, long offset, long length, uint flags);
 
     [LibraryImport("libc", EntryPoint = "posix_fallocate")]
     public static partial int Allocate(SafeFileHandle handle, long offset, long length);
