@@ -101,8 +101,8 @@ internal static class PurgeBench
                 Directory.Delete(copied, recursive: true);
             }
         });
-        Figures.Row("trim 1 GB, nine tenths kept, verified, with journal", ours, "`cp` of the kept bytes, flushed", Reference(copying), "1.3");
-        Figures.Row("", ours, "the same, read back from the disk and compared", Reference($"{copying} && {comparing}"), "");
+        Figures.Row("trim 1 GB, nine tenths kept, verified, with journal", ours, "`cp` of the kept bytes, flushed and not compared", Reference(copying), "");
+        Figures.Row("", ours, "the same, read back from the disk and compared", Reference($"{copying} && {comparing}"), "1.3");
     }
 
     private static string Sound(string folder, int n) => Path.Combine(folder, "Audio", $"{n:00000}.wav");

@@ -331,6 +331,8 @@ public sealed class BackupFlowTests : IAsyncLifetime
     {
         await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
         await FullBackup();
+        // Kept saves are told apart from backups by the second.
+        await Task.Delay(1100, Cancel);
         File.Delete(Path.Combine(_session.Folder, "Audio", "sample 00.wav"));
         InOneStep(Document, System.Text.Encoding.UTF8.GetString(SessionDocument.Create(SessionDocument.ReadFile(Document).SessionId!.Value, Name, new SessionSettings(), SessionLayout.Default, ["Samples"]).ToUtf8()));
         await UntilNowIsKept(Document);

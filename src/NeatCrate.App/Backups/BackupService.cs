@@ -20,18 +20,27 @@ namespace NeatCrate.App.Backups;
 public sealed class BackupService(
     SessionService sessions, ShelfService shelves, KeptSessions kept, VaultService vaults, BundleWatch bundles, BackupChoices choices, KeptContents contents, WorkEngine engine, NoticeService notices, IDurableFiles files, TimeProvider time)
 {
-    private readonly ConcurrentDictionary<Guid, (string Revision, ImmutableArray<SafeFile> Files)> _safe = new();
+    private readonly ConcurrentDictionary<Guid, Safety> _safe = new();
 
     // One of ours writes at a time: a backup adds to a vault while that is being checked, and what the check found is mended between two of them.
     private readonly ConcurrentDictionary<Guid, SemaphoreSlim> _writers = new();
 
-    /// <summary>How safe the media files of a session are; kept until one of them, or a vault, is otherwise.</summary>
+    /// <summary>How safe files were, with what that was told from.</summary>
+    private sealed record Safety(string Folder, long Inventory, string Vaults, IReadOnlyList<VaultHolding> Holdings, ImmutableArray<SafeFile> Files);
+
+    /// <summary>How safe the media files of a session are; kept until one of them, or a vault, is otherwise. Of what changed alone it is judged anew.</summary>
     public ImmutableArray<SafeFile> SafetyOf(SessionRow row, SessionInventory inventory)
     {
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(inventory);
-        var revision = $"{inventory.Revision} {inventory.Folder} {vaults.Revision}";
-        return _safe.TryGetValue(row.Id, out var known) && known.Revision == revision ? known.Files : (_safe[row.Id] = (revision, FileSafety.Judge(inventory, vaults.Holdings(row)))).Files;
+        var revision = $"{vaults.Revision} {row.DocumentSessionId} {string.Join('|', vaults.All().Select(v => $"{v.Name} {choices.OfVault(v.Id).IsAwayFromHouse} {string.Join(' ', choices.OfVault(v.Id).Damaged)}"))}";
+        var isKnown = _safe.TryGetValue(row.Id, out var known) && known.Vaults == revision && known.Folder == inventory.Folder;
+        if (isKnown && known!.Inventory == inventory.Revision)
+        {
+            return known.Files;
+        }
+        var holdings = isKnown ? known!.Holdings : vaults.Holdings(row);
+        return (_safe[row.Id] = new Safety(inventory.Folder, inventory.Revision, revision, holdings, FileSafety.Judge(inventory, holdings, isKnown ? known!.Files : default))).Files;
     }
 
     /// <summary>In how many places each media file of a session is wanted.</summary>

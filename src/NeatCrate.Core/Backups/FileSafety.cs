@@ -70,10 +70,18 @@ public sealed record SafetyTally(int Wanted, (int Files, long Bytes) OnlyHere, (
 public static class FileSafety
 {
     /// <summary>Judges each media file; of one that is missing or away, the vaults that hold it.</summary>
-    public static ImmutableArray<SafeFile> Judge(SessionInventory inventory, IReadOnlyList<VaultHolding> vaults)
+    /// <param name="inventory">The session's inventory.</param>
+    /// <param name="vaults">What vaults hold.</param>
+    /// <param name="before">What was judged before of the same vaults: files that are as they were then are not judged again.</param>
+    public static ImmutableArray<SafeFile> Judge(SessionInventory inventory, IReadOnlyList<VaultHolding> vaults, ImmutableArray<SafeFile> before = default)
     {
         ArgumentNullException.ThrowIfNull(inventory);
-        return [.. inventory.Files.Select(f => new SafeFile(f, [.. vaults.Where(v => v.Holds(f, inventory.Folder))]))];
+        var known = new Dictionary<InventoryFile, SafeFile>(ReferenceEqualityComparer.Instance);
+        foreach (var file in before.IsDefault ? [] : before)
+        {
+            known[file.File] = file;
+        }
+        return [.. inventory.Files.Select(f => known.GetValueOrDefault(f) ?? new SafeFile(f, [.. vaults.Where(v => v.Holds(f, inventory.Folder))]))];
     }
 
     /// <summary>What those that are there come to.</summary>

@@ -182,5 +182,21 @@ public sealed class RestorePlannerTests : IDisposable
         Assert.Equal(1, FileSafety.Tally(FileSafety.Judge(_session.Inventory(), [vault]), 2).OnlyHere.Files);
     }
 
+    /// <summary>Where one file changed it alone is judged again, as if all were.</summary>
+    [Fact]
+    public void OnlyWhatChangedIsJudgedAgain()
+    {
+        var vault = VaultHolding.Of(Guid.NewGuid(), "Vault", false, [BackUp()], new HashSet<ContentHash>());
+        var kept = new KeptInventory(_session.Folder, new HeaderCache());
+        SessionInventory Look() => kept.Look(null, _session.Shelves, LookDepth.Files, DateTime.UtcNow, TestContext.Current.CancellationToken);
+        var before = FileSafety.Judge(Look(), [vault]);
+        SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"), seed: 8);
+        var now = Look();
+        var again = FileSafety.Judge(now, [vault], before);
+        Assert.Equal(FileSafety.Judge(now, [vault]).Select(f => (f.File.Path, f.Places)), again.Select(f => (f.File.Path, f.Places)));
+        Assert.Equal([(1, "Cello 01.wav"), (2, "Cello 02.wav")], again.Select(f => (f.Places, f.File.Name)).Order());
+        Assert.Same(before.Single(f => f.File.Name == "Cello 02.wav"), again.Single(f => f.File.Name == "Cello 02.wav"));
+    }
+
     public void Dispose() => _session.Dispose();
 }
