@@ -18,6 +18,12 @@ public sealed class BagSource(string path, IDurableFiles files) : IHealingSource
     private const string ManifestName = "manifest-sha512.txt";
     private const int MostManifestBytes = 256 * 1024 * 1024;
 
+    // The record at the end that every ZIP file has (APPNOTE 4.3.16); the library takes nothing shorter for a file at all.
+    private const int LeastArchiveBytes = 22;
+
+    // A hash and a path, which no system lets become so long.
+    private const int MostLineBytes = 64 * 1024;
+
     private readonly Lazy<Dictionary<ContentHash, string>> _entries = new(() => Read(path, files).DistinctBy(e => e.Hash).ToDictionary(e => e.Hash, e => e.Name));
 
     /// <inheritdoc/>
@@ -56,6 +62,11 @@ public sealed class BagSource(string path, IDurableFiles files) : IHealingSource
     private static ZipArchive Archive(string path, IDurableFiles files)
     {
         var file = files.OpenSource(path);
+        if (file.Facts.Bytes < LeastArchiveBytes)
+        {
+            file.Dispose();
+            throw new FaultException(FaultCode.SourceUnreadable, path);
+        }
         try
         {
             return new ZipArchive(new SourceStream(file, path, file.Facts.Bytes, ownsFile: true), ZipArchiveMode.Read);
@@ -83,8 +94,8 @@ public sealed class BagSource(string path, IDurableFiles files) : IHealingSource
             }
             var bag = manifest.FullName[..^ManifestName.Length];
             var there = archive.Entries.DistinctBy(e => e.FullName, StringComparer.Ordinal).ToDictionary(e => e.FullName, StringComparer.Ordinal);
-            using var reader = new StreamReader(manifest.Open(), Encoding.UTF8);
-            while (reader.ReadLine() is { } line)
+            using var stream = manifest.Open();
+            foreach (var line in Lines(stream))
             {
                 if (line.Length > ContentHash.Digits && ContentHash.TryParse(line.AsSpan(0, ContentHash.Digits), out var hash) && there.TryGetValue(bag + line[ContentHash.Digits..].TrimStart(), out var entry))
                 {
@@ -97,6 +108,42 @@ public sealed class BagSource(string path, IDurableFiles files) : IHealingSource
         {
             // A file that is no bundle, or cannot be read, has nothing to heal from.
             return entries;
+        }
+    }
+
+    /// <summary>The lines of a manifest. What has a line that no path is as long as is none: whoever made it may mean harm.</summary>
+    /// <exception cref="InvalidDataException">It is none.</exception>
+    private static IEnumerable<string> Lines(Stream manifest)
+    {
+        var (buffer, line) = (new byte[MostLineBytes], new MemoryStream());
+        for (int count; (count = manifest.Read(buffer)) > 0;)
+        {
+            for (var at = 0; at < count;)
+            {
+                var end = Array.IndexOf(buffer, (byte)'\n', at, count - at);
+                line.Write(buffer, at, (end < 0 ? count : end) - at);
+                if (line.Length > MostLineBytes)
+                {
+                    throw new InvalidDataException();
+                }
+                if (end < 0)
+                {
+                    break;
+                }
+                yield return Taken(line);
+                at = end + 1;
+            }
+        }
+        if (line.Length > 0)
+        {
+            yield return Taken(line);
+        }
+
+        static string Taken(MemoryStream line)
+        {
+            var text = Encoding.UTF8.GetString(line.GetBuffer(), 0, (int)line.Length).TrimEnd('\r').TrimStart('\uFEFF');
+            line.SetLength(0);
+            return text;
         }
     }
 

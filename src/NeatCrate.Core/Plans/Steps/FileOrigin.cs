@@ -149,7 +149,8 @@ public sealed record ArchiveEntry(string Archive, FileState Expected, string Nam
         try
         {
             using var archive = new ZipArchive(new SourceStream(from, Archive, Expected.Bytes), ZipArchiveMode.Read);
-            var entry = archive.Entries.SingleOrDefault(e => e.FullName == Name) ?? throw Damaged();
+            // A name that stands twice may be either.
+            var entry = archive.Entries.Where(e => e.FullName == Name).Take(2).ToList() is [var only] ? only : throw Damaged();
             using var stream = entry.Open();
             var crc = new Crc32();
             using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA512);
