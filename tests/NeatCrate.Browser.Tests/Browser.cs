@@ -119,9 +119,13 @@ public sealed class Browser : IDisposable
     /// <summary>The day or the night room, as the system would ask for it.</summary>
     public void Room(bool night) => Cdp("Emulation.setEmulatedMedia", ("features", new object[] { new Dictionary<string, object> { ["name"] = "prefers-color-scheme", ["value"] = night ? "dark" : "light" } }));
 
-    /// <summary>Lets every answer come so much later, in milliseconds.</summary>
-    public void Slow(int latency) => Cdp(
-        "Network.emulateNetworkConditions", ("offline", false), ("latency", latency), ("downloadThroughput", -1), ("uploadThroughput", -1));
+    /// <summary>Lets every answer come so much later, in milliseconds; also those that the browser has kept from before.</summary>
+    public void Slow(int latency)
+    {
+        Cdp("Network.enable");
+        Cdp("Network.setCacheDisabled", ("cacheDisabled", latency > 0));
+        Cdp("Network.emulateNetworkConditions", ("offline", false), ("latency", latency), ("downloadThroughput", -1), ("uploadThroughput", -1));
+    }
 
     /// <summary>Lets requests for addresses of these forms fail; without any, none.</summary>
     public void Block(params string[] addresses)
