@@ -14,9 +14,6 @@ public sealed class KeptContents(StoreFiles files, TimeProvider time) : IContent
 {
     private const int MostWaiting = 200;
 
-    // FAT keeps times to two seconds.
-    private static readonly TimeSpan TooRecent = TimeSpan.FromSeconds(2.1);
-
     private readonly ConcurrentQueue<ContentRow> _waiting = new();
     private readonly Lazy<ConcurrentDictionary<string, Noted>> _known = new(() =>
     {
@@ -42,7 +39,7 @@ public sealed class KeptContents(StoreFiles files, TimeProvider time) : IContent
     /// <inheritdoc/>
     public void Note(string path, FileFacts facts, ContentHash hash)
     {
-        if (time.GetUtcNow().UtcDateTime - facts.ModifiedUtc <= TooRecent || FileFacts.StatusChangeOf(path) is not { } status)
+        if (time.GetUtcNow().UtcDateTime - facts.ModifiedUtc <= FileFacts.CoarsestStep || FileFacts.StatusChangeOf(path) is not { } status)
         {
             return;
         }

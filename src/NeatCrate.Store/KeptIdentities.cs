@@ -31,9 +31,6 @@ public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdent
     /// <summary>Grows whenever an identity is noted.</summary>
     public long Revision => Interlocked.Read(ref _revision);
 
-    // FAT keeps times to two seconds.
-    private static readonly TimeSpan TooRecent = TimeSpan.FromSeconds(2.1);
-
     /// <inheritdoc/>
     public FileIdentities Identify(string path, MediaHeader? header, Action<long>? read, CancellationToken cancel)
     {
@@ -44,7 +41,7 @@ public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdent
         {
             return known;
         }
-        var isSettled = time.GetUtcNow().UtcDateTime - before.ModifiedUtc > TooRecent;
+        var isSettled = time.GetUtcNow().UtcDateTime - before.ModifiedUtc > FileFacts.CoarsestStep;
         var identities = FileIdentities.OfFile(path, header, read, cancel);
         // One that changed while it was read, or may have, has an identity that nobody may remember.
         if (isSettled && Look(path) == before)

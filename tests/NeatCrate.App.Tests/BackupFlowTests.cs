@@ -344,6 +344,9 @@ public sealed class BackupFlowTests : IAsyncLifetime
         var inside = found["files"]!.AsArray().Single(f => Text(f!, "place") == "Audio/sample 00.wav")!;
         Assert.Matches(@"^It was last used on \d{4}-\d\d-\d\d \d\d:\d\d, and no longer on .* It was last there on \d{4}-\d\d-\d\d \d\d:\d\d, in 'Vault'\. \d+ versions asked\.$", Text(inside["history"]!, "sentence"));
         Assert.Equal("Full", Text(inside["history"]!["lastThere"]!, "kind"));
+        // Nothing in the session knows the sample outside any more, and it stands where it stood.
+        var outside = found["files"]!.AsArray().Single(f => Text(f!, "place").StartsWith('/'))!;
+        Assert.Contains("It is there now.", Text(outside["history"]!, "sentence"), StringComparison.Ordinal);
         var other = (await Found("sample 01"))["files"]!.AsArray().Single(f => Text(f!, "place") == "Audio/sample 01.wav")!;
         Assert.Contains("It is there now.", Text(other["history"]!, "sentence"), StringComparison.Ordinal);
         Assert.Empty((await Found("  "))["files"]!.AsArray());

@@ -5,6 +5,7 @@ using NeatCrate.App.Record;
 using NeatCrate.App.Relink;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
+using NeatCrate.App.Tests.Jobs;
 using NeatCrate.Store;
 using NeatCrate.Testing;
 
@@ -174,7 +175,7 @@ public sealed class RelinkFlowTests : IAsyncLifetime
         Assert.Null(await LookAfter(TimeSpan.FromSeconds(110)));
         var first = await LookAfter(TimeSpan.FromSeconds(11));
         Assert.NotNull(first);
-        var other = new Stop();
+        var other = new Stop("other work");
         var job = engine.Start(other);
         Assert.Equal(first, await LookAfter(TimeSpan.Zero));
         Assert.Equal(JobState.Cancelled, await Ended(first));
@@ -199,18 +200,6 @@ public sealed class RelinkFlowTests : IAsyncLifetime
         public override long TimestampFrequency => TimeSpan.TicksPerSecond;
 
         public override long GetTimestamp() => Passed.Ticks;
-    }
-
-    /// <summary>Other work, until it is let go.</summary>
-    private sealed class Stop() : Work(JobWork.Check, "other work")
-    {
-        public ManualResetEventSlim Go { get; } = new();
-
-        public override WorkEnd Run(Job job)
-        {
-            Go.Wait(job.Cancel);
-            return WorkEnd.Done;
-        }
     }
 
     /// <summary>A drive that is back is looked at before it is told what is back with it: what was deleted meanwhile is not promised.</summary>

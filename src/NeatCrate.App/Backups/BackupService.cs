@@ -33,7 +33,8 @@ public sealed class BackupService(
     {
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(inventory);
-        var revision = $"{vaults.Revision} {row.DocumentSessionId} {string.Join('|', vaults.All().Select(v => $"{v.Name} {choices.OfVault(v.Id).IsAwayFromHouse} {string.Join(' ', choices.OfVault(v.Id).Damaged)}"))}";
+        // What is noted of a vault, as that it is away from the house, makes another revision as well.
+        var revision = $"{vaults.Revision} {row.DocumentSessionId} {string.Join('|', vaults.All().Select(v => v.Name))}";
         var isKnown = _safe.TryGetValue(row.Id, out var known) && known.Vaults == revision && known.Folder == inventory.Folder;
         if (isKnown && known!.Inventory == inventory.Revision)
         {

@@ -194,29 +194,31 @@ public sealed class BackupViewMaker(
     {
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(file);
-        return History(versions.HistoryOf(row, file.Path), file.PlacedTimes > 0, file.Standing is Standing.Inside or Standing.Outside, versions.Of(row).ToDictionary(v => v.Key, StringComparer.Ordinal));
+        var asked = versions.Of(row);
+        return History(versions.HistoryOf(row, asked, file.Path), file.PlacedTimes > 0, file.Standing is Standing.Inside or Standing.Outside, ByKey(asked));
     }
 
     /// <summary>The same for all files that a version plays or holds under a name.</summary>
     public NamedFilesView Named(SessionRow row, string text, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(row);
-        var (total, files) = versions.Named(row, text, MostNamed);
-        var known = sessions.InventoryOf(row, cancel).Files.ToLookup(f => f.Path, StringComparer.Ordinal);
-        var byKey = versions.Of(row).ToDictionary(v => v.Key, StringComparer.Ordinal);
+        var (asked, drives) = (versions.Of(row), shelves.All());
+        var (total, files) = versions.Named(row, asked, text, MostNamed);
+        var (known, byKey) = (sessions.Show(row, drives, cancel).Files.ToLookup(f => f.Path, StringComparer.Ordinal), ByKey(asked));
         return new NamedFilesView(total,
         [
             .. files.Select(f =>
             {
-                // What the session does not know any more is looked for in its folder, and not on drives that may be slow to answer.
+                // What the session does not know any more is looked for; a drive that is away is not waited for.
                 var file = known[f.Path].FirstOrDefault();
-                var (isInside, isThere) = (ShelfPath.IsWithin(f.Path, row.Folder), file?.Standing is Standing.Inside or Standing.Outside);
+                var isThere = file is null ? Shelf.Holding(drives, f.Path) is not { IsConnected: false } && File.Exists(f.Path) : file.Standing is Standing.Inside or Standing.Outside;
                 return new NamedFileView(
-                    Path.GetFileName(f.Path), isInside ? Path.GetRelativePath(row.Folder, f.Path) : f.Path,
-                    History(f.History, file is { PlacedTimes: > 0 }, isThere || (file is null && isInside && File.Exists(f.Path)), byKey));
+                    Path.GetFileName(f.Path), ShelfPath.IsWithin(f.Path, row.Folder) ? Path.GetRelativePath(row.Folder, f.Path) : f.Path, History(f.History, file is { PlacedTimes: > 0 }, isThere, byKey));
             }),
         ]);
     }
+
+    private static Dictionary<string, SessionVersion> ByKey(ImmutableArray<SessionVersion> versions) => versions.ToDictionary(v => v.Key, StringComparer.Ordinal);
 
     private FileHistoryView History(FileHistory history, bool isUsed, bool isThere, Dictionary<string, SessionVersion> byKey)
     {

@@ -92,26 +92,29 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
         return ContentHash.Of(bytes) == entry.Hash ? bytes : throw new FaultException(new Fault(FaultCode.BackupContentDamaged) { Path = store.PathOf(VaultNames.Of(entry.Hash)), Name = entry.Path });
     }
 
-    /// <summary>When a file was last used, and last there, over all versions.</summary>
+    /// <summary>When a file was last used, and last there, over versions.</summary>
     /// <param name="session">The session.</param>
+    /// <param name="asked">The versions that are asked.</param>
     /// <param name="path">Absolute path of the file.</param>
-    public FileHistory HistoryOf(SessionRow session, string path)
+    public FileHistory HistoryOf(SessionRow session, ImmutableArray<SessionVersion> asked, string path)
     {
         ArgumentNullException.ThrowIfNull(session);
-        return FileHistory.Of(path, Of(session).Select(v => FilesOf(session, v)));
+        return FileHistory.Of(path, asked.Select(v => FilesOf(session, v)));
     }
 
     /// <summary>The same for all files that a version plays or holds under a name, also those that the session does not know any more.</summary>
     /// <param name="session">The session.</param>
+    /// <param name="asked">The versions that are asked.</param>
     /// <param name="text">Parts of the name.</param>
     /// <param name="most">How many are told at most.</param>
     /// <returns>How many there are, and the first of them.</returns>
-    public (int Total, ImmutableArray<(string Path, FileHistory History)> Files) Named(SessionRow session, string text, int most)
+    public (int Total, ImmutableArray<(string Path, FileHistory History)> Files) Named(SessionRow session, ImmutableArray<SessionVersion> asked, string text, int most)
     {
         ArgumentNullException.ThrowIfNull(session);
-        var all = Of(session).Select(v => FilesOf(session, v)).ToList();
-        var paths = FileHistory.Named(text, all);
-        return (paths.Length, [.. paths.Take(most).Select(p => (p, FileHistory.Of(p, all)))]);
+        var versions = asked.Select(v => FilesOf(session, v)).ToList();
+        var paths = FileHistory.Named(text, versions);
+        var told = paths.Take(most).ToImmutableArray();
+        return (paths.Length, [.. told.Zip(FileHistory.Of(told, versions))]);
     }
 
     /// <summary>The kept saves of a session's documents, the newest first.</summary>

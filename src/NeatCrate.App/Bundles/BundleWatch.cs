@@ -22,12 +22,12 @@ public sealed class BundleWatch(
 
     private static readonly EnumerationOptions Top = new() { MatchCasing = MatchCasing.CaseInsensitive, IgnoreInaccessible = false, AttributesToSkip = FileAttributes.None };
 
-    private readonly SemaphoreSlim _one = new(1);
-    private readonly ConcurrentDictionary<Guid, ShelfBundles> _known = new(
-        kept.All().GroupBy(b => b.ShelfId).Select(s => KeyValuePair.Create(s.Key, new ShelfBundles(default, s.ToImmutableDictionary(b => b.Path, StringComparer.Ordinal)))));
+    // Read when they are first asked for, not when the application starts.
+    private readonly Lazy<ConcurrentDictionary<Guid, ShelfBundles>> _known = new(() => new(
+        kept.All().GroupBy(b => b.ShelfId).Select(s => KeyValuePair.Create(s.Key, new ShelfBundles(default, s.ToImmutableDictionary(b => b.Path, StringComparer.Ordinal))))));
 
-    private ILookup<Guid, (string Path, FileState State)> _scanned = Array.Empty<Guid>().ToLookup(g => g, _ => ("", new FileState(0, default)));
-    private long _catalogue = -1;
+    private ILookup<Guid, (string Path, FileState State)>? _scanned;
+    private long _catalogue;
     private long _revision;
 
     /// <summary>The archives of a shelf by path from its top, and when that folder was changed last.</summary>
@@ -37,14 +37,7 @@ public sealed class BundleWatch(
     public long Revision => Interlocked.Read(ref _revision);
 
     /// <summary>All bundles that are known, those of a shelf that is away among them.</summary>
-    public IEnumerable<KeptBundle> All => _known.Values.SelectMany(s => s.Read.Values).Where(b => b.Entries.Count > 0);
-
-    /// <inheritdoc/>
-    public override void Dispose()
-    {
-        _one.Dispose();
-        base.Dispose();
-    }
+    public IEnumerable<KeptBundle> All => _known.Value.Values.SelectMany(s => s.Read.Values).Where(b => b.Entries.Count > 0);
 
     /// <inheritdoc/>
     protected override async Task Look(CancellationToken cancel)
@@ -54,32 +47,22 @@ public sealed class BundleWatch(
         {
             return;
         }
-        await _one.WaitAsync(cancel);
-        try
+        if (catalogue.Revision is var revision && (_scanned is null || revision != _catalogue))
         {
-            var isScanned = catalogue.Revision is var revision && revision != _catalogue;
-            if (isScanned)
-            {
-                _scanned = catalogue.Archives();
-            }
-            var holding = shelves.All().Where(s => s.Kind != ShelfKind.Vault).ToList();
-            var changed = holding.Where(s => s.IsConnected).Count(s => HasNews(s, cancel)) + _known.Keys.Except(holding.Select(s => s.Id)).Count(Forget);
-            _catalogue = revision;
-            if (changed > 0)
-            {
-                Interlocked.Increment(ref _revision);
-                await hub.Clients.All.SendAsync("shelves", CancellationToken.None);
-            }
+            (_scanned, _catalogue) = (catalogue.Archives(), revision);
         }
-        finally
+        var (holding, scanned) = (shelves.All().Where(s => s.Kind != ShelfKind.Vault).ToList(), _scanned);
+        var changed = holding.Where(s => s.IsConnected).Count(s => HasNews(s, scanned[s.Id], cancel)) + _known.Value.Keys.Except(holding.Select(s => s.Id)).Count(Forget);
+        if (changed > 0)
         {
-            _one.Release();
+            Interlocked.Increment(ref _revision);
+            await hub.Clients.All.SendAsync("shelves", CancellationToken.None);
         }
     }
 
     private bool Forget(Guid shelfId)
     {
-        if (!_known.TryRemove(shelfId, out var known))
+        if (!_known.Value.TryRemove(shelfId, out var known))
         {
             return false;
         }
@@ -88,11 +71,11 @@ public sealed class BundleWatch(
     }
 
     /// <summary>Looks at one shelf; what it refuses, or takes along as it leaves, must not keep the look from the others.</summary>
-    private bool HasNews(Shelf shelf, CancellationToken cancel)
+    private bool HasNews(Shelf shelf, IEnumerable<(string Path, FileState State)> scanned, CancellationToken cancel)
     {
         try
         {
-            return TakeIn(shelf, cancel);
+            return TakeIn(shelf, scanned, cancel);
         }
         catch (Exception e) when (FaultException.Of(e, shelf.Root) is not null)
         {
@@ -102,17 +85,17 @@ public sealed class BundleWatch(
     }
 
     /// <returns>True where it holds something else than before.</returns>
-    private bool TakeIn(Shelf shelf, CancellationToken cancel)
+    private bool TakeIn(Shelf shelf, IEnumerable<(string Path, FileState State)> scanned, CancellationToken cancel)
     {
         if (FileFacts.Of(shelf.Root) is not { Kind: EntryKind.Folder, ModifiedUtc: var changed })
         {
             return false;
         }
-        var before = _known.GetValueOrDefault(shelf.Id) ?? new ShelfBundles(default, ImmutableDictionary<string, KeptBundle>.Empty.WithComparers(StringComparer.Ordinal));
+        var before = _known.Value.GetValueOrDefault(shelf.Id) ?? new ShelfBundles(default, ImmutableDictionary<string, KeptBundle>.Empty.WithComparers(StringComparer.Ordinal));
         // Nothing came or went in a folder that did not change; what is known of it may have been written anew.
         var top = before.Changed == changed ? before.Read.Keys.Where(IsAtTop) : Directory.EnumerateFiles(shelf.Root, "*" + Extension, Top).Select(p => Path.GetFileName(p));
         var there = top.Select(p => (Path: p, State: FileFacts.Of(Path.Combine(shelf.Root, p)) is { IsRegular: true } facts ? new FileState(facts.Bytes, facts.ModifiedUtc) : null))
-            .Concat(_scanned[shelf.Id].Where(a => !IsAtTop(a.Path)).Select(a => (a.Path, (FileState?)a.State)));
+            .Concat(scanned.Where(a => !IsAtTop(a.Path)).Select(a => (a.Path, (FileState?)a.State)));
         var now = ImmutableDictionary.CreateBuilder<string, KeptBundle>(StringComparer.Ordinal);
         foreach (var (path, state) in there)
         {
@@ -128,7 +111,7 @@ public sealed class BundleWatch(
         {
             kept.Write(shelf.Id, read, gone);
         }
-        _known[shelf.Id] = new ShelfBundles(changed, now.ToImmutable());
+        _known.Value[shelf.Id] = new ShelfBundles(changed, now.ToImmutable());
         return read.Count + gone.Count > 0;
     }
 

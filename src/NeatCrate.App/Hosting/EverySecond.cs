@@ -5,10 +5,31 @@ public abstract partial class EverySecond(TimeProvider time, ILogger logger) : B
 {
     private static readonly TimeSpan Every = TimeSpan.FromSeconds(1);
 
-    /// <summary>Looks at once, not within a second: what leaves and comes back in between is seen to do both.</summary>
-    public Task LookNow(CancellationToken cancel) => Look(cancel);
+    private readonly SemaphoreSlim _one = new(1);
 
-    /// <summary>Looks once.</summary>
+    /// <summary>Looks at once, not within a second: what leaves and comes back in between is seen to do both. Waits for a look that goes on.</summary>
+    public async Task LookNow(CancellationToken cancel)
+    {
+        await _one.WaitAsync(cancel);
+        try
+        {
+            await Look(cancel);
+        }
+        finally
+        {
+            _one.Release();
+        }
+    }
+
+    /// <inheritdoc/>
+    public override void Dispose()
+    {
+        _one.Dispose();
+        base.Dispose();
+        GC.SuppressFinalize(this);
+    }
+
+    /// <summary>Looks once; no two looks at a time.</summary>
     protected abstract Task Look(CancellationToken cancel);
 
     /// <inheritdoc/>
@@ -19,7 +40,7 @@ public abstract partial class EverySecond(TimeProvider time, ILogger logger) : B
         {
             try
             {
-                await Look(stoppingToken);
+                await LookNow(stoppingToken);
             }
             catch (Exception e) when (!stoppingToken.IsCancellationRequested)
             {

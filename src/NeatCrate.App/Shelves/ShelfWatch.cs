@@ -13,31 +13,10 @@ namespace NeatCrate.App.Shelves;
 public sealed class ShelfWatch(ShelfService shelves, ShelfScans scans, MirrorLedger mirrors, SessionService sessions, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time, ILogger<ShelfWatch> logger)
     : EverySecond(time, logger)
 {
-    private readonly SemaphoreSlim _one = new(1);
     private Dictionary<Guid, bool>? _connected;
 
     /// <inheritdoc/>
-    public override void Dispose()
-    {
-        _one.Dispose();
-        base.Dispose();
-    }
-
-    /// <inheritdoc/>
     protected override async Task Look(CancellationToken cancel)
-    {
-        await _one.WaitAsync(cancel);
-        try
-        {
-            await Compare();
-        }
-        finally
-        {
-            _one.Release();
-        }
-    }
-
-    private async Task Compare()
     {
         var now = shelves.All();
         var connected = now.ToDictionary(s => s.Id, s => s.IsConnected);

@@ -14,9 +14,6 @@ public readonly record struct SeenDocument(string Path, FileFacts Facts, long? S
 /// <param name="settled">A state has to stand still for so long.</param>
 public sealed class DocumentWatch(TimeSpan settled)
 {
-    // FAT keeps times to two seconds.
-    private static readonly TimeSpan CoarsestStep = TimeSpan.FromSeconds(2.1);
-
     private readonly Dictionary<string, State> _states = new(StringComparer.Ordinal);
 
     private sealed class State
@@ -83,7 +80,7 @@ public sealed class DocumentWatch(TimeSpan settled)
         {
             state.UnkeptSince = null;
             var saved = state.Seen.Facts.ModifiedUtc;
-            state.AgainAt = saved.Ticks % TimeSpan.TicksPerSecond == 0 && state.Looked < saved + CoarsestStep ? saved + CoarsestStep : null;
+            state.AgainAt = saved.Ticks % TimeSpan.TicksPerSecond == 0 && state.Looked < saved + FileFacts.CoarsestStep ? saved + FileFacts.CoarsestStep : null;
         }
     }
 }

@@ -24,13 +24,27 @@ public sealed record FileHistory(string? LastUsed, string? NotUsedSince, string?
     /// <summary>Asks all versions.</summary>
     /// <param name="path">Absolute path of the file.</param>
     /// <param name="versions">The versions, in any order.</param>
-    public static FileHistory Of(string path, IEnumerable<VersionFiles> versions)
+    public static FileHistory Of(string path, IEnumerable<VersionFiles> versions) => Of([path], versions)[0];
+
+    /// <summary>Asks all versions for several files.</summary>
+    /// <param name="paths">Absolute paths of the files.</param>
+    /// <param name="versions">The versions, in any order.</param>
+    /// <returns>In the order of <paramref name="paths"/>.</returns>
+    public static ImmutableArray<FileHistory> Of(IEnumerable<string> paths, IEnumerable<VersionFiles> versions)
     {
+        ArgumentNullException.ThrowIfNull(paths);
         ArgumentNullException.ThrowIfNull(versions);
         var order = versions.OrderByDescending(v => v.Saved).ThenByDescending(v => v.Key, StringComparer.Ordinal).ToImmutableArray();
-        var (used, notUsed) = Last(order.Where(v => v.Uses is not null), v => v.Uses!.Contains(path));
-        var (there, notThere) = Last(order.Where(v => v.Holds is not null), v => v.Holds!.Contains(path));
-        return new FileHistory(used, notUsed, there, notThere, order.Length, order.Count(v => v.Uses is null && v.Holds is null));
+        var unreadable = order.Count(v => v.Uses is null && v.Holds is null);
+        return
+        [
+            .. paths.Select(path =>
+            {
+                var (used, notUsed) = Last(order.Where(v => v.Uses is not null), v => v.Uses!.Contains(path));
+                var (there, notThere) = Last(order.Where(v => v.Holds is not null), v => v.Holds!.Contains(path));
+                return new FileHistory(used, notUsed, there, notThere, order.Length, unreadable);
+            }),
+        ];
     }
 
     /// <summary>Absolute paths of the files that versions play or hold, by parts of their names, whether the session knows them still or not.</summary>

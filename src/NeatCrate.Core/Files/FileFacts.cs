@@ -34,6 +34,9 @@ public readonly record struct FileFacts(EntryKind Kind, ulong Device, ulong Inod
     private const int FolderType = 0x4000;
     private const int LinkType = 0xA000;
 
+    /// <summary>Within so long two changes may have one time: FAT keeps times to two seconds.</summary>
+    public static TimeSpan CoarsestStep { get; } = TimeSpan.FromSeconds(2.1);
+
     /// <summary>True for a file that holds bytes.</summary>
     public bool IsRegular => Kind == EntryKind.File;
 

@@ -79,7 +79,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private ImmutableArray<ShelfSeen> _shelves = [];
     private ImmutableArray<UsePlace> _usedElsewhere = [];
     private readonly Dictionary<string, SessionEntry> _otherFiles = new(StringComparer.Ordinal);
-    private (int Files, long Bytes) _others;
+    private long _otherBytes;
     private DateTime _probedAt;
     private bool _isThere;
     private bool _hasNoticed;
@@ -544,7 +544,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         _elsewhere.Clear();
         var use = _use = new SessionUse(folder, _stated, _chosen, [.. _documents.Values], _instruments, _odd, _tree, _holding.PathsIn(folder), shelves, Exists, memory);
         var work = new List<string>();
-        _others = default;
+        _otherBytes = 0;
         _otherFiles.Clear();
         foreach (var file in _tree.Files.Values)
         {
@@ -625,7 +625,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
 
     private void CountOther(SessionEntry file, int sign)
     {
-        _others = (_others.Files + sign, _others.Bytes + (sign * (file.IsLink ? 0 : file.Facts.Bytes)));
+        _otherBytes += sign * (file.IsLink ? 0 : file.Facts.Bytes);
         if (sign > 0)
         {
             _otherFiles[file.Path] = file;
@@ -688,7 +688,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         Layout = use.Layout,
         Documents = use.Documents,
         Files = files,
-        Others = _others,
+        Others = (_otherFiles.Count, _otherBytes),
         Remarks = [.. _tree.Faults, .. new[] { _cardRemark, _holdingRemark }.OfType<Fault>(), .. use.Remarks],
         UnknownFolders = use.Unknown.Folders,
         UnknownFor = use.Unknown.Documents,

@@ -111,8 +111,8 @@ public sealed record CertaintyRule(
 /// <summary>What evidence weighs, and what makes a match certain. docs/relinking.md says the same in words.</summary>
 public static class EvidenceRules
 {
-    /// <summary>Times no further apart are the same: FAT keeps them to two seconds.</summary>
-    public static TimeSpan SameTime { get; } = TimeSpan.FromSeconds(2.1);
+    /// <summary>Times no further apart are the same.</summary>
+    public static TimeSpan SameTime => FileFacts.CoarsestStep;
 
     /// <summary>
     /// So many neighbours of different lengths have to fit in one place before a file that fits there, too, is certain: one name of one length

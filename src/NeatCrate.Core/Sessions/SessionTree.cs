@@ -25,9 +25,6 @@ public readonly record struct EntryChange(string Path, SessionEntry? Before, Ses
 /// <param name="root">Absolute path of the session folder.</param>
 public sealed class SessionTree(string root)
 {
-    // FAT keeps times to two seconds: what happens within them does not show by the time.
-    private static readonly TimeSpan TooRecent = TimeSpan.FromSeconds(2.1);
-
     // A file that changed is looked at again and again for so long.
     private static readonly TimeSpan LivelyFor = TimeSpan.FromSeconds(5);
 
@@ -170,7 +167,7 @@ public sealed class SessionTree(string root)
         }
         var there = files.ToHashSet(StringComparer.Ordinal);
         Forget(before.Where(f => !there.Contains(f)), changes);
-        var isRecent = modified is null || nowUtc - modified.Value < TooRecent || nowUtc - DateTime.UnixEpoch.AddTicks(status ?? 0) < TooRecent;
+        var isRecent = modified is null || nowUtc - modified.Value < FileFacts.CoarsestStep || nowUtc - DateTime.UnixEpoch.AddTicks(status ?? 0) < FileFacts.CoarsestStep;
         return _folders[folder] = new KeptFolder(modified ?? default, status, isRecent, files, folders, [.. faults], isEmpty);
     }
 

@@ -17,24 +17,6 @@ public sealed class WorkEngineTests
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
-    /// <summary>Work that waits at its beginning until it is let go.</summary>
-    private sealed class Stop(string name, JobWork kind = JobWork.Check, bool isBrief = false, Exception? error = null) : Work(kind, name)
-    {
-        public TaskCompletionSource Begun { get; } = new(TaskCreationOptions.RunContinuationsAsynchronously);
-
-        public ManualResetEventSlim Go { get; } = new();
-
-        public override bool IsBrief => isBrief;
-
-        public override WorkEnd Run(Job job)
-        {
-            Begun.SetResult();
-            Go.Wait(job.Cancel);
-            job.Report(1, 2, 10, 20, "file");
-            return error is null ? WorkEnd.Done : throw error;
-        }
-    }
-
     private static Task Begun(Stop work) => work.Begun.Task.WaitAsync(TimeSpan.FromSeconds(30), Cancel);
 
     private static Task<JobView> Ended(Job job) => job.Ended.WaitAsync(TimeSpan.FromSeconds(30), Cancel);
