@@ -19,13 +19,17 @@ namespace NeatCrate.App.Purge;
 /// <param name="Pieces">How many files a file becomes.</param>
 /// <param name="OlderVersions">Whether older versions count.</param>
 /// <param name="InPlace">True to trim the session itself; false for a copy elsewhere.</param>
+/// <param name="KeptSaves">Whether kept saves count: in place, what they play is left whole then.</param>
 public sealed record TrimQuery(
     [FromQuery(Name = "handle")] double Handle = 2,
     [FromQuery(Name = "join")] double Join = 1,
     [FromQuery(Name = "pieces")] TrimPieces Pieces = TrimPieces.OneFile,
     [FromQuery(Name = "olderVersions")] bool OlderVersions = true,
-    [FromQuery(Name = "inPlace")] bool InPlace = false)
+    [FromQuery(Name = "inPlace")] bool InPlace = false,
+    [FromQuery(Name = "keptSaves")] bool KeptSaves = true)
 {
+    internal PurgeCounting Counting => new(OlderVersions, KeptSaves: KeptSaves);
+
     internal TrimChoice Choice()
     {
         Requests.Require(
@@ -78,7 +82,7 @@ public static class TrimEndpoints
     {
         var (row, known) = (sessions.Get(id), shelves.All());
         var choice = how.Choice();
-        var judged = purge.Of(row, new PurgeCounting(how.OlderVersions), false, cancel);
+        var judged = purge.Of(row, how.Counting, false, cancel);
         var trimmed = judged.Trimmed(choice, how.InPlace, known);
         var (listing, outside) = files.Look(row, known, cancel);
         return TypedResults.Ok(new TrimFilesView(
@@ -105,7 +109,7 @@ public static class TrimEndpoints
         var to = asked.How.InPlace ? null : ShelfPath.Resolve(shelves.Get(asked.ShelfId!.Value), asked.Path ?? "");
         return TypedResults.Ok(await jobs.Make($"Plan what is trimmed of '{Path.GetFileName(row.Folder)}'", row, job =>
         {
-            var judged = purge.Of(row, new PurgeCounting(asked.How.OlderVersions), true, job.Cancel);
+            var judged = purge.Of(row, asked.How.Counting, true, job.Cancel);
             var except = asked.Except.ToHashSet(StringComparer.Ordinal);
             return TrimPlanner.Plan(new TrimRequest(id, judged.World, shelves.All(), choice, time.GetUtcNow().UtcDateTime)
             {

@@ -42,6 +42,7 @@ public sealed class UnreadableDocumentException : FaultException
 /// <param name="IsOnList">True where it stands on the session's list, which is ours to change; false for a clip's, and for one in another program's own data.</param>
 /// <param name="RenderOf">Name of the track of which the file is a render, where the list says so.</param>
 /// <param name="SourceRate">Units in a second in which the clip's source range states its start; null where it has none.</param>
+/// <param name="SharesClip">True where its clip holds other references, too: they share the clip's source range.</param>
 public sealed record MediaReference(
     string TargetUrl,
     bool Placed,
@@ -55,7 +56,8 @@ public sealed record MediaReference(
     double? AvailableRate = null,
     bool IsOnList = false,
     string? RenderOf = null,
-    double? SourceRate = null);
+    double? SourceRate = null,
+    bool SharesClip = false);
 
 /// <summary>Which take a recording is.</summary>
 /// <param name="Track">Name of the track.</param>
@@ -100,7 +102,7 @@ public sealed class SessionDocument : IMediaDocument
     {
         (_text, _items) = (text, notesItems ? [] : null);
         _listed = [.. Own?["listed"]?.Items ?? []];
-        Walk(text.Root, new Place(null, null, null, null, 0, false, false, default, default));
+        Walk(text.Root, new Place(null, null, null, null, 0, false, default, default));
     }
 
     /// <summary>Every pointer at a media file, in document order.</summary>
@@ -339,7 +341,6 @@ public sealed class SessionDocument : IMediaDocument
     {
         ArgumentNullException.ThrowIfNull(change);
         var changed = 0;
-        var moved = new HashSet<JsonItem>(ReferenceEqualityComparer.Instance);
         for (var i = 0; i < _references.Count; i++)
         {
             var (item, reference, clip) = _references[i];
@@ -352,8 +353,11 @@ public sealed class SessionDocument : IMediaDocument
             {
                 item.Set("target_url", JsonItem.Of(said.Url));
             }
-            // Several references of one clip share its range.
-            var cut = said.Cut is { } front && reference.Placed && clip is not null && moved.Add(clip) && MoveSource(clip, front);
+            if (said.Cut is not null && reference.SharesClip)
+            {
+                throw new InvalidOperationException("A clip of several references has one source range, which cannot move for one of them.");
+            }
+            var cut = said.Cut is { } front && reference.Placed && clip is not null && MoveSource(clip, front);
             if (url || range || cut)
             {
                 var available = Range(item["available_range"]);
@@ -456,13 +460,12 @@ public sealed class SessionDocument : IMediaDocument
     }
 
     /// <summary>Where in the document something stands.</summary>
-    /// <param name="UsesAll">True where what lies above may play more of a file than its clip says.</param>
     /// <param name="Before">So much sooner a transition lets the item begin.</param>
     /// <param name="After">So much longer a transition lets it play.</param>
-    private sealed record Place(string? Track, string? Clip, TimeRange? Source, JsonItem? ClipItem, int ClipNumber, bool InMetadata, bool UsesAll, ExactTime Before, ExactTime After)
+    private sealed record Place(string? Track, string? Clip, TimeRange? Source, JsonItem? ClipItem, int ClipNumber, bool InMetadata, ExactTime Before, ExactTime After)
     {
         /// <summary>True where an item says the same as at any other such place, but for its track and its number.</summary>
-        public bool IsPlain => !InMetadata && !UsesAll && Clip is null && ClipItem is null && Source is null && Before == default && After == default;
+        public bool IsPlain => !InMetadata && Clip is null && ClipItem is null && Source is null && Before == default && After == default;
     }
 
     private void Walk(JsonItem item, Place place)
@@ -543,11 +546,6 @@ public sealed class SessionDocument : IMediaDocument
             {
                 Note(item, full!, place);
             }
-            else if (place.Before != default || place.After != default || BendsTime(item))
-            {
-                // A transition beside a nested stack, or an effect on it, reaches into what the clips in it do not say.
-                place = place with { UsesAll = true };
-            }
         }
         foreach (var member in item.Members)
         {
@@ -587,8 +585,12 @@ public sealed class SessionDocument : IMediaDocument
             RateOf(item),
             _listed.Contains(item),
             item["metadata"]?[MetadataKey]?["render_of"]?.AsText,
-            placed ? place.ClipItem!["source_range"]?["start_time"]?["rate"]?.Number : null), place.InMetadata ? null : place.ClipItem));
+            placed ? place.ClipItem!["source_range"]?["start_time"]?["rate"]?.Number : null,
+            placed && ReferencesOf(place.ClipItem!) > 1), place.InMetadata ? null : place.ClipItem));
     }
+
+    /// <summary>How many references a clip holds, followed or not; what only says that a file is missing is none.</summary>
+    private static int ReferencesOf(JsonItem clip) => clip["media_references"]?.Members.Count(m => Schema(m.Value) is { } schema && IsReference(NameOf(schema))) ?? 1;
 
     /// <summary>Units in a second in which a reference states the length of its file.</summary>
     private static double? RateOf(JsonItem reference) => reference["available_range"]?["duration"]?["rate"]?.Number;
@@ -601,11 +603,12 @@ public sealed class SessionDocument : IMediaDocument
 
     /// <summary>
     /// The part of its file that a clip plays; null for all of it. A clip with an effect that bends time may reach past its
-    /// source range. A transition lets the clip before it play longer, and the one after it begin sooner.
+    /// source range. A transition lets the clip before it play longer, and the one after it begin sooner. One beside a nested
+    /// stack or track, or an effect on that, plays more or less of what the clips in it hold, and never more than these.
     /// </summary>
     private static TimeRange? UsedRange(JsonItem clip, Place place)
     {
-        if (place.UsesAll || BendsTime(clip) || Range(clip["source_range"]) is not { } range)
+        if (BendsTime(clip) || Range(clip["source_range"]) is not { } range)
         {
             return null;
         }

@@ -443,6 +443,15 @@ public enum FaultCode
     /// <summary>Files that are left whole, since other sessions use them. Facts: Names.</summary>
     LeftWholeShared,
 
+    /// <summary>Files that kept saves play are not trimmed in place. Facts: Names.</summary>
+    LeftWholeKeptSave,
+
+    /// <summary>Kept saves that do not count by choice will miss files. Facts: Count (files), Names (when they were saved).</summary>
+    SavesMiss,
+
+    /// <summary>Versions whose sound is deleted for good. Facts: Count (files), Names (the versions).</summary>
+    VersionsBecomeSilent,
+
     /// <summary>Nothing is set aside that was chosen.</summary>
     NothingHeld,
 

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
@@ -97,7 +96,7 @@ public static class PurgeJudge
             {
                 yield return new CountedReason(UseReason.OlderVersion, world.Counting.OlderVersions, older.Length, older);
             }
-            if (world.KeptSaves[file.Path].Select(s => s.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture)).ToImmutableArray() is { Length: > 0 } saves)
+            if (KeptSavesMissing.Saves(world, file.Path) is { Length: > 0 } saves)
             {
                 yield return new CountedReason(UseReason.KeptSave, world.Counting.KeptSaves, saves.Length, saves);
             }

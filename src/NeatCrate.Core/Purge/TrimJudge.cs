@@ -46,6 +46,9 @@ public enum LeftWhole
 
     /// <summary>Another session uses it.</summary>
     Shared,
+
+    /// <summary>A kept save plays it, which is never pointed elsewhere.</summary>
+    KeptSave,
 }
 
 /// <summary>A file that clips play, and what trimming would leave of it.</summary>
@@ -114,6 +117,10 @@ public static class TrimJudge
         {
             return Whole(LeftWhole.Shared);
         }
+        if (inPlace && world.Counting.KeptSaves && world.KeptSaves.Contains(file.Path))
+        {
+            return Whole(LeftWhole.KeptSave);
+        }
         if (!IsCertain(file, references, world) || GrainOf(references, header.SampleRate) is not { } grain)
         {
             return Whole(LeftWhole.NotKnown);
@@ -122,10 +129,16 @@ public static class TrimJudge
         return kept is [{ Start: 0 } only] && only.Length == length ? Whole(LeftWhole.AllInUse) : new TrimmedFile(file, used, kept, LeftWhole.No);
     }
 
+    /// <summary>
+    /// Whether it is known for certain which of its samples are played, and whether documents can say where these stand afterwards. A clip
+    /// has one source range for all of its references: where one of them does not say at which time its file begins, the range would have
+    /// to move by what is cut off that file alone, and the others would play something else.
+    /// </summary>
     private static bool IsCertain(InventoryFile file, List<MediaReference> references, PurgeWorld world) =>
         !world.Inventory.IsUseUnknown(file.Path) && !world.Growing.Contains(file.Path)
         && file.Remarks.All(r => r.Code is not (FaultCode.SampleOfInstrument or FaultCode.BehindALink))
         && (world.Uses.GetValueOrDefault(file.Path) ?? []).All(u => u.Named == 0)
+        && references.TrueForAll(r => r.AvailableStart is not null || !r.SharesClip)
         && references.TrueForAll(r => r.AvailableStart is null || NewStart(r.AvailableStart.Value, 0, 0, file.Header!.SampleRate) is not null);
 
     /// <summary>

@@ -96,6 +96,10 @@ public static class TrimPlanner
     private static IEnumerable<Fault> Uncounted(TrimRequest request, List<TrimmedFile> trimmed, bool inPlace)
     {
         var inventory = request.World.Inventory;
+        if (inPlace && KeptSavesMissing.Of(request.World, trimmed.Select(t => t.File.Path)) is { } saves)
+        {
+            yield return saves;
+        }
         if (request.Choice.OlderVersions)
         {
             yield break;
@@ -114,7 +118,7 @@ public static class TrimPlanner
     private static List<Fault> Remarks(IReadOnlyList<TrimmedFile> judged)
     {
         List<Fault> remarks = [];
-        foreach (var (why, code) in new[] { (LeftWhole.Format, FaultCode.LeftWholeLossy), (LeftWhole.NotKnown, FaultCode.LeftWholeUnknown), (LeftWhole.Shared, FaultCode.LeftWholeShared) })
+        foreach (var (why, code) in new[] { (LeftWhole.Format, FaultCode.LeftWholeLossy), (LeftWhole.NotKnown, FaultCode.LeftWholeUnknown), (LeftWhole.Shared, FaultCode.LeftWholeShared), (LeftWhole.KeptSave, FaultCode.LeftWholeKeptSave) })
         {
             if (judged.Where(j => j.Left == why).Select(j => j.File.Name).ToImmutableArray() is { Length: > 0 } names)
             {

@@ -275,6 +275,23 @@ public sealed class SessionDocumentTests
         Assert.Equal(1, document.UnfollowedReferences["ImageSequenceReference.1"]);
     }
 
+    /// <summary>A transition beside a nested stack, or an effect that bends the time of that, lets more or less of its clips be heard, and never more than they hold.</summary>
+    [Theory]
+    [InlineData(true, false)]
+    [InlineData(false, true)]
+    [InlineData(true, true)]
+    public void WhatIsNestedIsUsedAsFarAsItsClipsReach(bool crossed, bool bent)
+    {
+        const string Time = "{\"OTIO_SCHEMA\":\"RationalTime.1\",\"rate\":48000,\"value\":";
+        var clip = $"{{\"OTIO_SCHEMA\":\"Clip.2\",\"source_range\":{{\"OTIO_SCHEMA\":\"TimeRange.1\",\"start_time\":{Time}100}},\"duration\":{Time}50}}}},"
+            + "\"media_references\":{\"DEFAULT_MEDIA\":{\"OTIO_SCHEMA\":\"ExternalReference.1\",\"target_url\":\"Audio/a.wav\"}}}";
+        var effects = bent ? "{\"OTIO_SCHEMA\":\"LinearTimeWarp.1\",\"time_scalar\":0.5}" : "";
+        var beside = crossed ? $",{{\"OTIO_SCHEMA\":\"Transition.1\",\"in_offset\":{Time}10}},\"out_offset\":{Time}20}}}}" : "";
+        var document = Parse($"{{\"OTIO_SCHEMA\":\"Timeline.1\",\"tracks\":{{\"OTIO_SCHEMA\":\"Stack.1\",\"children\":[{{\"OTIO_SCHEMA\":\"Track.1\",\"children\":["
+            + $"{{\"OTIO_SCHEMA\":\"Stack.1\",\"effects\":[{effects}],\"children\":[{clip}]}}{beside}]}}]}}}}");
+        Assert.Equal(new SampleRange(100, 50), SampleRange.Of(Assert.Single(document.References).Source, null, 48000, 1000));
+    }
+
     [Fact]
     public void AClipWhoseTimeIsBentUsesAllOfItsFile() => Assert.Null(Parse(Rich).References[2].Source);
 

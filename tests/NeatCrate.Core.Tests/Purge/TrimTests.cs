@@ -158,6 +158,119 @@ public sealed class TrimTests : IDisposable
         Assert.True(trimmed > 12, $"{trimmed} were trimmed");
     }
 
+    // ----- clips of several references
+
+    /// <summary>What the reference of a clip may be like: whether it says at which time its file begins, and what else uses the file.</summary>
+    public enum ReferenceKind
+    {
+        Stated,
+        Bare,
+        BareAtTheFront,
+        Lossy,
+        LossyStated,
+        StatedAndUsedElsewhere,
+        BareAndUsedElsewhere,
+        BareAndAllUsed,
+        StatedAndAllUsed,
+    }
+
+    public static TheoryData<ReferenceKind, ReferenceKind> Pairs => [.. from one in Enum.GetValues<ReferenceKind>() from other in Enum.GetValues<ReferenceKind>() select (one, other)];
+
+    private static readonly Lazy<SessionFixture> PairSounds = new(() =>
+    {
+        var session = new SessionFixture();
+        foreach (var (n, name) in new[] { "one.wav", "two.wav", "one.ogg", "two.ogg" }.Index())
+        {
+            Directory.CreateDirectory(session.Inside("Audio"));
+            Tool.Run("sox", "-R", "-r", "48000", "-n", "-c", "1", session.Inside("Audio", name), "synth", "20", n % 2 == 0 ? "pinknoise" : "brownnoise", "gain", "-6");
+        }
+        return session;
+    });
+
+    /// <summary>A clip has one source range for all of its references: whichever two it holds, each plays the same samples after a trim.</summary>
+    [Theory]
+    [MemberData(nameof(Pairs))]
+    public void AClipOfSeveralReferencesPlaysTheSameThroughEachOfThem(ReferenceKind one, ReferenceKind other)
+    {
+        foreach (var (elsewhere, pieces) in new[] { (true, TrimPieces.OneFile), (true, TrimPieces.OnePerPart), (false, TrimPieces.OneFile), (false, TrimPieces.OnePerPart) })
+        {
+            using var purge = new PurgeFixture();
+            Directory.CreateDirectory(purge.Session.Inside("Audio"));
+            var children = purge.Session.Document.Root["tracks"]!["children"]!.Items[0]["children"]!;
+            var start = one == ReferenceKind.BareAtTheFront || other == ReferenceKind.BareAtTheFront ? 0 : 8;
+            JsonItem? shared = null;
+            foreach (var (kind, stem) in new[] { (one, "one"), (other, "two") })
+            {
+                var name = stem + (kind is ReferenceKind.Lossy or ReferenceKind.LossyStated ? ".ogg" : ".wav");
+                File.Copy(PairSounds.Value.Inside("Audio", name), purge.Session.Inside("Audio", name));
+                // Times of the clip count from the hour where a reference says that its file begins there, and from its first sample elsewhere.
+                var stated = kind is ReferenceKind.Stated or ReferenceKind.LossyStated or ReferenceKind.StatedAndUsedElsewhere or ReferenceKind.StatedAndAllUsed;
+                var clip = Clip("Audio/" + name, start * Rate, 2 * Rate, Rate, stated ? 0 : null, bends: false);
+                if (shared is null)
+                {
+                    shared = clip;
+                    children.Add(clip);
+                }
+                else
+                {
+                    shared["media_references"]!.Set("OTHER", clip["media_references"]!["DEFAULT_MEDIA"]!);
+                }
+                if (kind is ReferenceKind.StatedAndUsedElsewhere or ReferenceKind.BareAndUsedElsewhere)
+                {
+                    children.Add(Clip("Audio/" + name, (start + 5) * Rate, Rate, Rate, stated ? 0 : null, bends: false));
+                }
+                if (kind is ReferenceKind.BareAndAllUsed or ReferenceKind.StatedAndAllUsed)
+                {
+                    children.Add(Clip("Audio/" + name, 0, Length, Rate, stated ? 0 : null, bends: false));
+                }
+            }
+            purge.Session.Save();
+            var before = Render(purge.Session.Folder);
+            var plan = TrimPlanner.Plan(Request(purge, new TrimChoice(.5, .1, pieces), elsewhere));
+            if (plan.Refusals.Any(r => r.Code == FaultCode.NothingToTrim))
+            {
+                continue;
+            }
+            purge.Apply(plan);
+            Assert.Equal(before, Render(elsewhere ? Path.Combine(purge.Session.Outbox, "Net Mender trimmed") : purge.Session.Folder));
+        }
+    }
+
+    /// <summary>What says at which time it begins is cut all the same: the rule costs no more than it must.</summary>
+    [Fact]
+    public void AClipOfTwoStatedReferencesIsTrimmedInBoth()
+    {
+        using var purge = new PurgeFixture();
+        Directory.CreateDirectory(purge.Session.Inside("Audio"));
+        var clip = Clip("Audio/one.wav", 8 * Rate, 2 * Rate, Rate, 0, bends: false);
+        clip["media_references"]!.Set("OTHER", Clip("Audio/two.wav", 8 * Rate, 2 * Rate, Rate, 0, bends: false)["media_references"]!["DEFAULT_MEDIA"]!);
+        purge.Session.Document.Root["tracks"]!["children"]!.Items[0]["children"]!.Add(clip);
+        foreach (var name in new[] { "one.wav", "two.wav" })
+        {
+            File.Copy(PairSounds.Value.Inside("Audio", name), purge.Session.Inside("Audio", name));
+        }
+        purge.Session.Save();
+        Assert.All(TrimJudge.Judge(purge.World(), purge.Session.Shelves, new TrimChoice(), false), t => Assert.Equal(LeftWhole.No, t.Left));
+    }
+
+    /// <summary>A kept save is never pointed elsewhere: in place, what it plays is left whole, or its loss is told where saves do not count by choice.</summary>
+    [Fact]
+    public void InPlaceKeptSavesAreProtectedOrTold()
+    {
+        var path = Broadcast("Audio/Cello 01.wav");
+        ClipBuilder.Place(Session.Document.Root, "Cello", new ClipToPlace("clip", MediaUrl.From(path, Session.Folder), Rate, 10 * Rate, 4 * Rate, Rate));
+        Session.Save();
+        _purge.KeptSaves = [(path, new DateTime(2026, 10, 14, 20, 0, 0)), (path, new DateTime(2026, 10, 13, 9, 5, 0))];
+        var protectedBySaves = TrimPlanner.Plan(Request(_purge, new TrimChoice(), false));
+        Assert.Equal([FaultCode.NothingToTrim], protectedBySaves.Refusals.Select(r => r.Code));
+        Assert.Equal(LeftWhole.KeptSave, Assert.Single(TrimJudge.Judge(_purge.World(), Session.Shelves, new TrimChoice(), true)).Left);
+        // In a copy elsewhere no save misses anything.
+        Assert.Empty(TrimPlanner.Plan(Request(_purge, new TrimChoice(), true)).Remarks);
+        _purge.Counting = new PurgeCounting(KeptSaves: false);
+        var told = Assert.Single(TrimPlanner.Plan(Request(_purge, new TrimChoice(), false)).Remarks);
+        Assert.Equal((FaultCode.SavesMiss, 1L, "2026-10-14 20:00, 2026-10-13 09:05"), (told.Code, told.Count, string.Join(", ", told.Names)));
+    }
+
     // ----- what files say of themselves
 
     private static byte[] Cue(params (uint Id, uint At)[] points)
@@ -272,6 +385,10 @@ public sealed class TrimTests : IDisposable
         Assert.Matches(@"number of tracks: 2", cues);
         Assert.Contains("offset: 72000", cues, StringComparison.Ordinal);
         Assert.Contains("offset: 192000", cues, StringComparison.Ordinal);
+        // It pictures no disc any more, so the lead-out has the number of any other sheet (RFC 9639, section 8.7).
+        Assert.Contains("is CD: false", cues, StringComparison.Ordinal);
+        Assert.Contains("number: 255", cues, StringComparison.Ordinal);
+        Assert.DoesNotContain("number: 170", cues, StringComparison.Ordinal);
         Assert.Equal(
             Tool.Run("sh", "-c", $"sox '{wav}' -t raw -b 24 -e signed - trim 168000s 192000s | sha1sum"), Tool.Run("sh", "-c", $"flac -s -d -c --force-raw-format --endian=little --sign=signed '{cut}' | sha1sum"));
     }

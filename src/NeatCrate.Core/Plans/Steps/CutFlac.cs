@@ -23,6 +23,10 @@ public sealed record CutFlac(long Start, long Length) : FileTransform
     private const int CueTrackBytes = 36;
     private const int CueIndexBytes = 12;
 
+    // Numbers of the lead-out track (RFC 9639, section 8.7): of a sheet that pictures a disc, and of any other.
+    private const byte LeadOutOfDisc = 170;
+    private const byte LeadOutOfOther = 255;
+
     /// <inheritdoc/>
     public override string Verb => "cut";
 
@@ -107,16 +111,20 @@ public sealed record CutFlac(long Start, long Length) : FileTransform
             var bytes = CueTrackBytes + (sheet[at + CueTrackBytes - 1] * CueIndexBytes);
             var track = sheet.AsSpan(at, Math.Min(bytes, sheet.Length - at)).ToArray();
             var offset = BinaryPrimitives.ReadUInt64BigEndian(track);
-            var isLeadOut = track[8] is 170 or 255;
+            var isLeadOut = track[8] is LeadOutOfDisc or LeadOutOfOther;
             if (isLeadOut || (offset >= (ulong)Start && offset < (ulong)(Start + Length)))
             {
                 BinaryPrimitives.WriteUInt64BigEndian(track, isLeadOut ? (ulong)Length : offset - (ulong)Start);
+                if (isLeadOut)
+                {
+                    track[8] = LeadOutOfOther;
+                }
                 tracks.Add(track);
             }
             at += bytes;
         }
         var head = sheet[..CueSheetHeadBytes];
-        // What is cut elsewhere than at the frames of a disc is no picture of one any more.
+        // What is cut elsewhere than at the frames of a disc is no picture of one any more, and its lead-out has the number of that.
         head[136] &= 0x7F;
         head[^1] = (byte)tracks.Count;
         return [.. head, .. tracks.SelectMany(t => t)];

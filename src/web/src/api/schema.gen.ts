@@ -2083,6 +2083,8 @@ export interface components {
         };
         HeldAsked: {
             held: null | string[];
+            /** @default false */
+            byContent: boolean;
         };
         HeldFilesView: {
             /** Format: int32 */
@@ -2202,7 +2204,7 @@ export interface components {
             others: string[];
         };
         /** @enum {unknown} */
-        LeftWhole: "No" | "AllInUse" | "Format" | "NotKnown" | "Shared";
+        LeftWhole: "No" | "AllInUse" | "Format" | "NotKnown" | "Shared" | "KeptSave";
         LoggedTakeView: {
             file: components["schemas"]["FileView"];
             placed: components["schemas"]["TakePlacement"][];
@@ -2967,6 +2969,8 @@ export interface components {
             olderVersions: boolean;
             /** @default false */
             inPlace: boolean;
+            /** @default true */
+            keptSaves: boolean;
         };
         UploadView: {
             /** Format: uuid */
@@ -6605,6 +6609,7 @@ export interface operations {
                 pieces?: components["schemas"]["TrimPieces"];
                 olderVersions?: boolean;
                 inPlace?: boolean;
+                keptSaves?: boolean;
                 skip?: number;
                 take?: number;
             };

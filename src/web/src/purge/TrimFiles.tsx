@@ -32,6 +32,7 @@ const leftWords: Record<LeftWhole, string> = {
   Format: "left whole: the format cannot be cut",
   NotKnown: "left whole: not known to the sample",
   Shared: "left whole: other sessions use it",
+  KeptSave: "left whole: kept saves play it",
 };
 
 const trimList: ListKind = {
@@ -69,6 +70,7 @@ interface How {
   join: number;
   pieces: TrimPieces;
   olderVersions: boolean;
+  keptSaves: boolean;
   inPlace: boolean;
 }
 
@@ -98,6 +100,7 @@ export function TrimFiles({ inventory, run }: StationProps) {
   const [join, setJoin] = useRemembered("trim join", 1);
   const [pieces, setPieces] = useRemembered<TrimPieces>("trim pieces", "OneFile");
   const [older, setOlder] = useRemembered("trim older versions", true);
+  const [saves, setSaves] = useDraft("trim kept saves", true);
   // In place is asked for anew each time: what is cut there is gone from the session once it is emptied.
   const [inPlace, setInPlace] = useDraft("trim in place", false);
   const [place, setPlace] = useDraft<FolderChoice>("trim place", { shelfId: undefined, path: "" });
@@ -106,7 +109,7 @@ export function TrimFiles({ inventory, run }: StationProps) {
   const [active, setActive] = useState<string | null>(null);
   const outbox = shelves.data?.find((s) => s.kind === "Outbox" && s.connected);
   const into = place.shelfId ? place : { shelfId: outbox?.id, path: "" };
-  const how: How = { handle, join, pieces, olderVersions: older, inPlace };
+  const how: How = { handle, join, pieces, olderVersions: older, keptSaves: saves, inPlace };
   const { rows, first } = useTrimRows(session.id, how);
   const changed =
     <T,>(set: (value: T) => void) =>
@@ -168,6 +171,11 @@ export function TrimFiles({ inventory, run }: StationProps) {
               {`Older versions count (${session.olderDocuments})`}
             </Checkbox>
           )}
+          {inPlace && (
+            <Checkbox checked={saves} onChange={(e) => changed(setSaves)(e.target.checked)}>
+              Protect what kept saves use
+            </Checkbox>
+          )}
           <Choices<"copy" | "place">
             label="Where it is trimmed"
             value={inPlace ? "place" : "copy"}
@@ -224,7 +232,7 @@ export function TrimFiles({ inventory, run }: StationProps) {
       <PlanTray
         run={run}
         planned={planned}
-        drafts={["trim in place", "trim whole"]}
+        drafts={["trim in place", "trim whole", "trim kept saves"]}
         applyWord={inPlace ? "Trim in place" : "Make the trimmed copy"}
         idle={
           first?.trimmed === 0
