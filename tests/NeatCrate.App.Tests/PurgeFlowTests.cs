@@ -132,6 +132,45 @@ public sealed class PurgeFlowTests : IAsyncLifetime
         Assert.Matches("a backup holds (it|each of them)", plan["sentence"]!.GetValue<string>());
     }
 
+    /// <summary>What is said before deleting for good was looked at just then: content that is gone, of another size or, by choice, with other bytes is no backup; nor is one that is away.</summary>
+    [Theory]
+    [InlineData("gone", false)]
+    [InlineData("cut", false)]
+    [InlineData("bytes", true)]
+    [InlineData("manifest", false)]
+    [InlineData("away", false)]
+    public async Task BeforeEmptyingTheBackupIsLookedAt(string what, bool byContent)
+    {
+        var place = Directory.CreateDirectory(Path.Combine(_session.Root, "vault")).FullName;
+        var vault = await App.AddShelf("Vault", "Vault", place, Cancel);
+        await App.Apply((await App.Post($"{Purge}/plan", Asked("Strays"), Cancel))["plan"]!, Cancel);
+        await App.JobOver(await App.Post($"/api/sessions/{_session.Id}/backups/full", new { vaultId = vault, note = "", byContent = false }, Cancel), Cancel);
+        async Task<string> Sentence() => (await App.Post($"{Purge}/empty/plan", new { held = (string[]?)null, byContent }, Cancel))["sentence"]!.GetValue<string>();
+        Assert.Contains("a backup holds", await Sentence(), StringComparison.Ordinal);
+        foreach (var file in Directory.GetFiles(place, what == "manifest" ? "*.sha512" : "*", SearchOption.AllDirectories).Where(f => what == "manifest" || f.Contains("/content/", StringComparison.Ordinal)))
+        {
+            var bytes = File.ReadAllBytes(file);
+            switch (what)
+            {
+                case "gone" or "manifest":
+                    File.Delete(file);
+                    break;
+                case "cut":
+                    File.WriteAllBytes(file, bytes[..1]);
+                    break;
+                case "bytes":
+                    bytes[^1] ^= 1;
+                    File.WriteAllBytes(file, bytes);
+                    break;
+            }
+        }
+        if (what == "away")
+        {
+            Directory.Move(place, place + " unplugged");
+        }
+        Assert.Contains("no backup holds", await Sentence(), StringComparison.Ordinal);
+    }
+
     /// <summary>Emptying tells which files no backup holds: a plain copy on a vault is one, also under another name.</summary>
     [Fact]
     public async Task EmptyingTellsWhatNoBackupHolds()

@@ -161,11 +161,32 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
         return all.TryGetValue(hash, out var at) && ManifestOf(shelf, backups[at])?.Entries.FirstOrDefault(e => e.Hash == hash) is { } entry ? (backups[at], entry) : null;
     }
 
-    /// <summary>True where any vault holds a backup.</summary>
-    public bool HoldAnything => All().Any(s => Look(s, false).Length > 0);
+    /// <summary>
+    /// Looks into all vaults that are there now, for whoever wants to let the last other copy go: what is remembered of one that is away
+    /// does not count. A content counts where a manifest that is there names it, it has its size, and no check found it damaged.
+    /// </summary>
+    /// <param name="byContent">True to read each content that is asked for whole, and to compare it.</param>
+    /// <param name="cancel">Stops the reading.</param>
+    /// <returns>Says of a content of so many bytes whether a backup holds it; null where no vault that is there holds any.</returns>
+    public Func<ContentHash, long, bool>? LookNow(bool byContent, CancellationToken cancel)
+    {
+        var there = All().Where(s => s.IsConnected).Select(s => (Shelf: s, Store: StoreOf(s), Damaged: DamagedIn(s), Backups: Look(s, true))).Where(v => v.Backups.Length > 0).ToList();
+        return there.Count == 0 ? null : (hash, bytes) => there.Exists(v => ContentsOf(v.Shelf).All.TryGetValue(hash, out var at) && !v.Damaged.Contains(hash) && Holds(v.Store, v.Backups[at].Name, hash, bytes));
 
-    /// <summary>True where a backup in a vault holds this content, and no check found it damaged.</summary>
-    public bool Holds(ContentHash hash) => All().Any(s => ContentsOf(s).All.ContainsKey(hash) && !choices.OfVault(s.Id).Damaged.Contains(VaultNames.Of(hash)));
+        bool Holds(FolderStore store, string manifest, ContentHash hash, long bytes)
+        {
+            try
+            {
+                var name = VaultNames.Of(hash);
+                return store.Size(manifest) is not null && store.Size(name) == bytes && (!byContent || VaultCheck.Holds(store, name, hash, null, cancel));
+            }
+            catch (FaultException)
+            {
+                // A drive that does not give it holds nothing that anybody could count on.
+                return false;
+            }
+        }
+    }
 
     /// <summary>All content that the manifests of a vault name; read once for each change of it.</summary>
     private (long Revision, ImmutableArray<ListedBackup> Backups, Dictionary<ContentHash, int> All) ContentsOf(Shelf shelf, bool asKnown = false)

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
+using NeatCrate.App.Backups;
 using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Plans;
@@ -67,8 +68,10 @@ public enum PurgeDepth
 /// <param name="KeptSaves">Whether kept saves of the documents count.</param>
 public sealed record PurgeAsked(PurgeGroup[] Groups, string[] Except, string[] Also, PurgeDepth Depth, bool InstrumentsAreThere, bool OlderVersions, bool OtherSessions, bool KeptSaves = true);
 
-/// <summary>What is chosen of what is held: paths from the holding place; null for all of it.</summary>
-public sealed record HeldAsked(string[]? Held);
+/// <summary>What is chosen of what is held.</summary>
+/// <param name="Held">Paths from the holding place; null for all of it.</param>
+/// <param name="ByContent">For emptying: whether the copies in backups are read whole and compared, and not only looked at.</param>
+public sealed record HeldAsked(string[]? Held, bool ByContent = false);
 
 /// <summary>Requests about what could go, and what is held.</summary>
 public static class PurgeEndpoints
@@ -178,13 +181,15 @@ public static class PurgeEndpoints
     }
 
     private static async Task<Ok<PlanView>> PlanEmpty(
-        Guid id, HeldAsked asked, SessionService sessions, PlanJobs jobs, PurgeService purge, IIdentities identities, CancellationToken cancel)
+        Guid id, HeldAsked asked, SessionService sessions, PlanJobs jobs, PurgeService purge, VaultService vaults, IIdentities identities, CancellationToken cancel)
     {
         var row = sessions.Get(id);
         return TypedResults.Ok(await jobs.Make($"Plan what is deleted of what '{Path.GetFileName(row.Folder)}' holds set aside", row, job =>
         {
-            var reading = new WatchedIdentities(identities, job);
-            return HeldPlanner.Empty(Request(row, asked, sessions, job.Cancel), reading, (path, identity) => purge.IsInABackup(path, identity, reading, job.Cancel), job.Cancel);
+            var (reading, inVaults) = (new WatchedIdentities(identities, job), vaults.LookNow(asked.ByContent, job.Cancel));
+            var world = purge.Of(row, new PurgeCounting(), true, job.Cancel).World;
+            return HeldPlanner.Empty(
+                Request(row, asked, sessions, job.Cancel), reading, (path, identity) => purge.IsInABackup(path, identity, inVaults, reading, job.Cancel), path => PurgeService.PlayedBy(world, path), job.Cancel);
         }, cancel));
     }
 

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
+using System.Globalization;
 using NeatCrate.App.Backups;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Record;
@@ -56,7 +57,7 @@ public sealed record JudgedSession(PurgeWorld World, IReadOnlyList<PurgeItem> It
 
 /// <summary>What could go out of the known sessions. A judgement is kept until a file, a document, another session's use or a choice is otherwise.</summary>
 public sealed class PurgeService(
-    SessionService sessions, SessionFiles files, KeptSessions kept, ShelfService shelves, UseIndex uses, RecordingGuard guard, KeptIdentities identities, Catalogue catalogue, VersionService versions, VaultService vaults, KeptContents contents, WorkEngine engine)
+    SessionService sessions, SessionFiles files, KeptSessions kept, ShelfService shelves, UseIndex uses, RecordingGuard guard, KeptIdentities identities, Catalogue catalogue, VersionService versions, KeptContents contents, WorkEngine engine)
 {
     private readonly ConcurrentDictionary<(Guid Session, PurgeCounting Counting), JudgedSession> _judged = new();
 
@@ -106,15 +107,16 @@ public sealed class PurgeService(
         return engine.Start(new Reading(this, row, judged.ToRead) { SessionId = row.Id, MostAtOnce = 1, Reads = [row.Folder] });
     }
 
-    /// <summary>True where a backup is known to hold a file's bytes: a full backup, or a plain copy on a vault, looked at where its drive is there.</summary>
+    /// <summary>True where a backup holds a file's bytes, as a look at it just now tells: a full backup, or a plain copy on a vault's shelf. What is away does not count.</summary>
     /// <param name="file">Absolute path of the file.</param>
     /// <param name="identity">Its identity.</param>
+    /// <param name="inVaults">Says of a content whether a full backup holds it; null where there is none.</param>
     /// <param name="reading">Tells identities of what has to be read.</param>
     /// <param name="cancel">Stops the reading.</param>
-    public bool IsInABackup(string file, ByteIdentity identity, IIdentities reading, CancellationToken cancel)
+    public bool IsInABackup(string file, ByteIdentity identity, Func<ContentHash, long, bool>? inVaults, IIdentities reading, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(reading);
-        if (vaults.HoldAnything && vaults.Holds(HashOf(file, cancel)))
+        if (inVaults is not null && inVaults(HashOf(file, cancel), identity.Bytes))
         {
             return true;
         }
@@ -123,6 +125,19 @@ public sealed class PurgeService(
         var vaultShelves = known.Where(s => s.Kind == ShelfKind.Vault).Select(s => s.Id).ToHashSet();
         return new CatalogueSuggestions(catalogue, identities, known).Suggest([lost])[0]
             .Any(f => f.ShelfId is { } shelf && vaultShelves.Contains(shelf) && f.Known.Bytes == identity.Bytes && Holds(f, identity, reading, cancel));
+    }
+
+    /// <summary>Which versions play a file, as they are told of: versions in the folder, kept saves, documents of other sessions.</summary>
+    /// <param name="world">What is known of the session.</param>
+    /// <param name="path">Absolute path of the file.</param>
+    public static IEnumerable<string> PlayedBy(PurgeWorld world, string path)
+    {
+        ArgumentNullException.ThrowIfNull(world);
+        return [
+            .. (world.Uses.GetValueOrDefault(path) ?? []).Where(u => u.Placed + u.Named > 0).Select(u => Path.GetFileNameWithoutExtension(u.Document)),
+            .. world.KeptSaves[path].Select(s => string.Create(CultureInfo.InvariantCulture, $"the save of {s:yyyy-MM-dd HH:mm}")),
+            .. world.Others[path].Select(o => $"{Path.GetFileName(o.SessionFolder)}: {Path.GetFileNameWithoutExtension(o.Document)}"),
+        ];
     }
 
     private ContentHash HashOf(string file, CancellationToken cancel)
@@ -139,13 +154,9 @@ public sealed class PurgeService(
 
     private static bool Holds(FoundFile found, ByteIdentity identity, IIdentities reading, CancellationToken cancel)
     {
-        if (!found.IsThere)
-        {
-            return found.Noted.Bytes == identity.Hash;
-        }
         try
         {
-            return reading.Identify(found.Path, HeaderCache.ReadNow(found.Path).Header, null, cancel).Bytes == identity;
+            return found.IsThere && reading.Identify(found.Path, HeaderCache.ReadNow(found.Path).Header, null, cancel).Bytes == identity;
         }
         catch (Exception e) when (FaultException.Of(e) is not null)
         {

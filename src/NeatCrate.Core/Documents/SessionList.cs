@@ -3,6 +3,11 @@ using NeatCrate.Core.Json;
 
 namespace NeatCrate.Core.Documents;
 
+/// <summary>An entry that was taken off a session's list.</summary>
+/// <param name="Url">Its pointer.</param>
+/// <param name="Reference">The entry as it stood, as JSON.</param>
+public sealed record UnlistedEntry(string Url, string Reference);
+
 /// <summary>
 /// The session's list in a document: references to files that belong to the session whether a clip plays them or not. Entries
 /// are taken off and put back as they stood, with all that is noted in them.
@@ -15,12 +20,12 @@ public static class SessionList
     /// <summary>Takes entries off the list.</summary>
     /// <param name="document">The document.</param>
     /// <param name="isOf">Tells by the pointer which entries.</param>
-    /// <returns>The entries with their pointers, as they stood, as JSON.</returns>
-    public static IReadOnlyList<(string Url, string Reference)> Remove(SessionDocument document, Func<string, bool> isOf)
+    /// <returns>The entries as they stood, in the order of the list.</returns>
+    public static IReadOnlyList<UnlistedEntry> Remove(SessionDocument document, Func<string, bool> isOf)
     {
         ArgumentNullException.ThrowIfNull(document);
         ArgumentNullException.ThrowIfNull(isOf);
-        var removed = new List<(string, string)>();
+        var removed = new List<UnlistedEntry>();
         if (List(document) is not { } list)
         {
             return removed;
@@ -29,18 +34,26 @@ public static class SessionList
         {
             if (list.Items[n][UrlKey]?.AsText is { } url && isOf(url))
             {
-                removed.Insert(0, (url, list.Items[n].ToText()));
+                removed.Insert(0, new UnlistedEntry(url, list.Items[n].ToText()));
                 list.RemoveAt(n);
             }
         }
         return removed;
     }
 
-    /// <summary>Puts an entry on the list, at its end.</summary>
+    /// <summary>The pointers on a document's list, in its order; empty for an entry that has none.</summary>
+    public static IReadOnlyList<string> Urls(SessionDocument document)
+    {
+        ArgumentNullException.ThrowIfNull(document);
+        return [.. List(document)?.Items.Select(i => i[UrlKey]?.AsText ?? "") ?? []];
+    }
+
+    /// <summary>Puts an entry on the list.</summary>
     /// <param name="document">The document.</param>
     /// <param name="reference">The entry, as JSON.</param>
+    /// <param name="at">Its place on the list, counted from 0; null, or beyond the end, for the end.</param>
     /// <exception cref="UnreadableDocumentException">The entry is no JSON.</exception>
-    public static void Add(SessionDocument document, string reference)
+    public static void Add(SessionDocument document, string reference, int? at = null)
     {
         ArgumentNullException.ThrowIfNull(document);
         var own = SessionDocument.OwnMetadata(document.Root);
@@ -48,7 +61,8 @@ public static class SessionList
         {
             own.Set(Key, JsonItem.List());
         }
-        own[Key]!.Add(Parse(reference));
+        var list = own[Key]!;
+        list.Insert(Math.Min(at ?? int.MaxValue, list.Items.Count), Parse(reference));
     }
 
     /// <summary>The pointer of an entry; null where it has none, or is no JSON.</summary>

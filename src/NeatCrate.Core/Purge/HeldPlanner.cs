@@ -36,9 +36,11 @@ public static class HeldPlanner
     /// </summary>
     /// <param name="request">What is to go.</param>
     /// <param name="identities">Tells the identity of each file.</param>
-    /// <param name="isInABackup">Whether a backup is known to hold the same bytes as a file, by its absolute path and identity.</param>
+    /// <param name="isInABackup">Whether a backup that was looked at just now holds the same bytes as a file, by its absolute path and identity.</param>
+    /// <param name="played">Which versions play a file, by the absolute path that it had before it was set aside.</param>
     /// <param name="cancel">Stops the reading.</param>
-    public static Plan Empty(HeldRequest request, IIdentities identities, Func<string, ByteIdentity, bool> isInABackup, CancellationToken cancel = default)
+    public static Plan Empty(
+        HeldRequest request, IIdentities identities, Func<string, ByteIdentity, bool> isInABackup, Func<string, IEnumerable<string>>? played = null, CancellationToken cancel = default)
     {
         ArgumentNullException.ThrowIfNull(request);
         ArgumentNullException.ThrowIfNull(identities);
@@ -72,6 +74,10 @@ public static class HeldPlanner
             Bytes = alone.Sum(a => a.Bytes),
             Names = [.. alone.OrderByDescending(a => a.Bytes).Select(a => a.Name)],
         }];
+        if (Silenced(inventory, chosen, played) is { } silenced)
+        {
+            remarks.Add(silenced);
+        }
         var sentence = deletes.Count == 0
             ? $"Remove {ByteText.Count(folders.Count, "empty folder")} that {(folders.Count == 1 ? "was" : "were")} set aside."
             : $"Delete {ByteText.Count(deletes.Count, "file")} for good, {ByteText.Of(deletes.Sum(d => d.Expected.Bytes))}; "
@@ -79,6 +85,14 @@ public static class HeldPlanner
         return Make(
             request, PlanKind.EmptyHeld, sentence,
             [.. deletes, .. HoldingChange.List(inventory, stays), .. folders, .. HoldingChange.EmptyFolders(inventory, chosen.Select(c => Path.Combine(holding, c.Held)), stays)], remarks, []);
+    }
+
+    /// <summary>Versions that play what goes, where nothing else stands at the place that it had.</summary>
+    private static Fault? Silenced(SessionInventory inventory, List<HeldFile> chosen, Func<string, IEnumerable<string>>? played)
+    {
+        var silent = chosen.Where(f => !f.IsFolder).Select(f => Path.Combine(inventory.Folder, f.Path)).Distinct(StringComparer.Ordinal)
+            .Where(p => FileFacts.Of(p) is null).Select(p => (Path: p, By: played?.Invoke(p).ToList() ?? [])).Where(s => s.By.Count > 0).ToList();
+        return silent.Count == 0 ? null : new Fault(FaultCode.VersionsBecomeSilent) { Count = silent.Count, Names = [.. silent.SelectMany(s => s.By).Distinct(StringComparer.Ordinal)] };
     }
 
     private static (List<HeldFile> Chosen, List<Fault> Refusals) Chosen(HeldRequest request)
@@ -208,30 +222,35 @@ public static class HeldPlanner
                 {
                     _remarks.Add(new Fault(FaultCode.NotListedAgain) { Name = Path.GetFileName(name) });
                 }
-                else if (Listing(document, entries) is { } step)
+                else if (Listing(document, entries, _inventory.Held.Orders.FirstOrDefault(o => o.Document == name) ?? new ListOrder(name, [])) is { } step)
                 {
                     yield return step;
                 }
             }
         }
 
-        private RepointDocumentStep? Listing(InventoryDocument document, List<(string Path, string Reference)> entries)
+        private RepointDocumentStep? Listing(InventoryDocument document, List<(string Path, string Reference)> entries, ListOrder order)
         {
             var bytes = ReadableFile.ReadAll(document.Path, SessionDocument.MostBytes);
             var read = SessionDocument.Parse(bytes);
             var there = read.References.Where(r => r.IsOnList).Select(r => r.TargetUrl).ToHashSet(StringComparer.Ordinal);
-            var coming = new List<string>();
+            var coming = new List<(string Entry, string Stood)>();
             foreach (var (path, reference) in entries)
             {
                 if (Entry(path, reference, document) is { } entry && SessionList.UrlOf(entry) is { } url && !there.Contains(url))
                 {
-                    coming.Add(entry);
+                    coming.Add((entry, SessionList.UrlOf(reference)!));
                 }
             }
-            return coming.Count == 0 ? null : new RepointDocumentStep(
-                document.Path, $"{ByteText.Count(coming.Count, "file")} listed again" + (document.Current ? "" : ", an older version"), ByteIdentity.Of(bytes), [], bytes.Length + coming.Sum(c => c.Length))
+            if (coming.Count == 0)
             {
-                Listed = [.. coming],
+                return null;
+            }
+            var reason = $"{ByteText.Count(coming.Count, "file")} listed again" + (document.Current ? "" : ", an older version");
+            return new RepointDocumentStep(document.Path, reason, ByteIdentity.Of(bytes), [], bytes.Length + coming.Sum(c => c.Entry.Length))
+            {
+                Listed = [.. coming.Select(c => c.Entry)],
+                ListedAt = [.. order.PlacesOf(SessionList.Urls(read), coming.Select(c => c.Stood))],
             };
         }
 

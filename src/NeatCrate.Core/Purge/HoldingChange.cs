@@ -12,11 +12,14 @@ internal static class HoldingChange
     /// <summary>The step that writes the list; one that takes it away where nothing is held any more; none where nothing changes.</summary>
     /// <param name="inventory">The session's inventory.</param>
     /// <param name="files">What is held then.</param>
-    public static IEnumerable<PlanStep> List(SessionInventory inventory, ImmutableArray<HeldFile> files)
+    /// <param name="orders">The orders of the lists from which entries go; those of others stay while anything of them is held.</param>
+    public static IEnumerable<PlanStep> List(SessionInventory inventory, ImmutableArray<HeldFile> files, IReadOnlyCollection<ListOrder>? orders = null)
     {
         const string Why = "what is held, and where it came from";
         var path = HoldingPlace.ListIn(inventory.Folder);
-        var content = new HoldingPlace(files).ToUtf8();
+        var listing = files.SelectMany(f => f.Listed).Select(l => l.Document).ToHashSet(StringComparer.Ordinal);
+        var others = inventory.Held.Orders.Where(o => listing.Contains(o.Document) && !(orders ?? []).Any(n => n.Document == o.Document));
+        var content = new HoldingPlace(files) { Orders = [.. others, .. orders ?? []] }.ToUtf8();
         if (FileFacts.OfName(path) is null)
         {
             return files.IsEmpty ? [] : [MakeFileStep.Write(path, Why, content)];

@@ -146,6 +146,9 @@ public static class SetAsidePlanner
 
         public List<RepointDocumentStep> Steps { get; } = [];
 
+        /// <summary>The orders of the lists from which entries go.</summary>
+        public List<ListOrder> Orders { get; } = [];
+
         public ImmutableArray<HeldListing> ListedOf(string path) => [.. _listed.GetValueOrDefault(path) ?? []];
 
         private RepointDocumentStep? Change(InventoryDocument document, SessionInventory inventory, IReadOnlyList<Shelf> shelves, Dictionary<string, string?> going)
@@ -155,10 +158,12 @@ public static class SetAsidePlanner
             {
                 return null;
             }
+            var name = Path.GetRelativePath(inventory.Folder, document.Path);
             foreach (var (path, reference) in found.Entries)
             {
-                (_listed.TryGetValue(path, out var list) ? list : _listed[path] = []).Add(new HeldListing(Path.GetRelativePath(inventory.Folder, document.Path), reference));
+                (_listed.TryGetValue(path, out var list) ? list : _listed[path] = []).Add(new HeldListing(name, reference));
             }
+            Orders.Add((inventory.Held.Orders.FirstOrDefault(o => o.Document == name) ?? new ListOrder(name, [])).With(found.Before));
             return found.Step;
         }
     }
@@ -185,7 +190,7 @@ public static class SetAsidePlanner
                 moves.Add(Move(item, destination));
                 held.Add(new HeldFile(Path.GetRelativePath(_holding, destination), relative, item.IsFolder, request.NowUtc, item.Group.ToString()!, documents.ListedOf(item.Path)));
             }
-            return Make(request, Sentence(documents), [.. _folders, .. documents.Steps, .. moves, .. HoldingChange.List(_inventory, held.ToImmutable())], Remarks(), []);
+            return Make(request, Sentence(documents), [.. _folders, .. documents.Steps, .. moves, .. HoldingChange.List(_inventory, held.ToImmutable(), documents.Orders)], Remarks(), []);
         }
 
         private PlanStep Move(PurgeItem item, string destination)
@@ -271,6 +276,10 @@ public static class SetAsidePlanner
             foreach (var remark in Named(chosen))
             {
                 yield return remark;
+            }
+            if (KeptSavesMissing.Of(request.World, chosen.Select(i => i.Path)) is { } saves)
+            {
+                yield return saves;
             }
             var missed = chosen.Where(i => !i.IsFolder).Select(i => (i, By: MissedBy(i))).Where(m => !m.By.IsEmpty).ToList();
             if (missed.Count > 0)

@@ -36,6 +36,9 @@ public sealed record HoldingPlace(ImmutableArray<HeldFile> Files)
     private const string Format = "neat-crate set aside 1";
     private const long MostBytes = 64L * 1024 * 1024;
 
+    /// <summary>The orders of the lists from which entries are held.</summary>
+    public ImmutableArray<ListOrder> Orders { get; init; } = [];
+
     /// <summary>Nothing is held.</summary>
     public static HoldingPlace Nothing { get; } = new([]);
 
@@ -81,7 +84,8 @@ public sealed record HoldingPlace(ImmutableArray<HeldFile> Files)
             ("set_aside", JsonItem.Of(f.SetAside.ToString("O", CultureInfo.InvariantCulture))),
             ("why", JsonItem.Of(f.Why)),
             ("listed", JsonItem.List(f.Listed.Select(l => JsonItem.Map(("document", JsonItem.Of(l.Document)), ("reference", JsonItem.Of(l.Reference))))))));
-        return JsonText.Of(JsonItem.Map((FormatKey, JsonItem.Of(Format)), ("files", JsonItem.List(files)))).ToUtf8();
+        var orders = Orders.Select(o => JsonItem.Map(("document", JsonItem.Of(o.Document)), ("urls", JsonItem.List(o.Urls.Select(JsonItem.Of)))));
+        return JsonText.Of(JsonItem.Map((FormatKey, JsonItem.Of(Format)), ("files", JsonItem.List(files)), ("orders", JsonItem.List(orders)))).ToUtf8();
     }
 
     private static HoldingPlace Read(byte[] utf8)
@@ -100,7 +104,10 @@ public sealed record HoldingPlace(ImmutableArray<HeldFile> Files)
                 DateTime.TryParse(f["set_aside"]?.AsText, CultureInfo.InvariantCulture, DateTimeStyles.RoundtripKind | DateTimeStyles.AllowWhiteSpaces, out var at) ? at.ToUniversalTime() : DateTime.UnixEpoch,
                 f["why"]?.AsText ?? "",
                 [.. (f["listed"]?.Items ?? []).Select(l => new HeldListing(Inside(l["document"]), l["reference"]?.AsText ?? ""))])),
-        ]);
+        ])
+        {
+            Orders = [.. (root["orders"]?.Items ?? []).Select(o => new ListOrder(Inside(o["document"]), [.. (o["urls"]?.Items ?? []).Select(u => u.AsText ?? "")]))],
+        };
     }
 
     /// <summary>A path below a folder; a text that would lead out of it makes the list unusable, whoever wrote that.</summary>

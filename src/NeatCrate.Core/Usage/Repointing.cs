@@ -84,9 +84,9 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
     /// <param name="shelves">All known shelves.</param>
     /// <param name="goes">Whether a file goes, by its absolute path.</param>
     /// <param name="instead">The absolute path of the file that clips play instead; null for none: then their pointers stay as they are.</param>
-    /// <returns>The step, and the entries that go as they stood, with the absolute paths that they point at; null where nothing changes.</returns>
+    /// <returns>The step, the entries that go as they stood, with the absolute paths that they point at, and the list before that; null where nothing changes.</returns>
     /// <exception cref="FaultException">The document cannot be read.</exception>
-    public static (RepointDocumentStep Step, IReadOnlyList<(string Path, string Reference)> Entries)? Unlisting(
+    public static (RepointDocumentStep Step, IReadOnlyList<(string Path, string Reference)> Entries, IReadOnlyList<string> Before)? Unlisting(
         InventoryDocument document, string sessionFolder, IReadOnlyList<Shelf> shelves, Predicate<string> goes, Func<string, string?> instead)
     {
         ArgumentNullException.ThrowIfNull(document);
@@ -119,7 +119,7 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
         {
             Unlisted = [.. removed.Select(r => r.Url).Distinct(StringComparer.Ordinal)],
         };
-        return (step, [.. removed.Select(r => (PathOf(r.Url), r.Reference))]);
+        return (step, [.. removed.Select(r => (PathOf(r.Url), r.Reference))], SessionList.Urls(read));
     }
 
     private static List<NewPointer> Told(List<(string Url, NewPointer? Pointer)> asked)

@@ -77,7 +77,10 @@ internal sealed class PurgeFixture : IDisposable
     public Plan PutBack(params string[] held) => HeldPlanner.PutBack(new HeldRequest(Session.SessionId, World().Inventory, held.Length == 0 ? null : held.ToHashSet()));
 
     public Plan Empty(params string[] held) => HeldPlanner.Empty(
-        new HeldRequest(Session.SessionId, World().Inventory, held.Length == 0 ? null : held.ToHashSet()), new FreshIdentities(), (_, _) => false, TestContext.Current.CancellationToken);
+        new HeldRequest(Session.SessionId, World().Inventory, held.Length == 0 ? null : held.ToHashSet()), new FreshIdentities(), (_, _) => false, PlayedBy, TestContext.Current.CancellationToken);
+
+    /// <summary>Which versions play a file, by the path that it had.</summary>
+    public Func<string, IEnumerable<string>>? PlayedBy { get; set; }
 
     /// <summary>Applies a plan that nothing stands in the way of.</summary>
     public void Apply(Plan plan)

@@ -218,7 +218,7 @@ public sealed class SetAsideTests : IDisposable
         Session.Save();
         _purge.Apply(_purge.SetAside("Audio/drip.wav", "Audio/drop.wav"));
         var plan = HeldPlanner.Empty(
-            new HeldRequest(Session.SessionId, _purge.World().Inventory), new FreshIdentities(), (p, _) => p.EndsWith("drop.wav", StringComparison.Ordinal), TestContext.Current.CancellationToken);
+            new HeldRequest(Session.SessionId, _purge.World().Inventory), new FreshIdentities(), (p, _) => p.EndsWith("drop.wav", StringComparison.Ordinal), null, TestContext.Current.CancellationToken);
         Assert.True(plan.IsForGood);
         var alone = Assert.Single(plan.Remarks);
         Assert.Equal((FaultCode.NoBackupHolds, 1L, "drip.wav"), (alone.Code, alone.Count, Assert.Single(alone.Names)));
@@ -227,6 +227,47 @@ public sealed class SetAsideTests : IDisposable
         Assert.False(Directory.Exists(Session.Inside(HoldingPlace.FolderName)));
         Assert.Equal([FaultCode.CannotBeUndone], UndoPlanner.Plan(plan, _purge.Journal.Records(plan)).Refusals.Select(f => f.Code).Distinct());
     }
+
+    /// <summary>Versions that play what goes become silent, unless something stands at its old place again.</summary>
+    [Fact]
+    public void EmptyingNamesTheVersionsThatBecomeSilent()
+    {
+        _purge.Sound("Audio/drip.wav", 1);
+        _purge.Sound("Audio/drop.wav", 2);
+        Session.Save();
+        _purge.Apply(_purge.SetAside("Audio/drip.wav", "Audio/drop.wav"));
+        _purge.PlayedBy = path => path == Session.Inside("Audio", "drip.wav") ? ["the save of 2026-10-14 20:00"] : path == Session.Inside("Audio", "drop.wav") ? ["the save of 2026-10-15 20:00"] : [];
+        _purge.Sound("Audio/drop.wav", 2);
+        var told = Assert.Single(_purge.Empty().Remarks, r => r.Code == FaultCode.VersionsBecomeSilent);
+        Assert.Equal((1L, "the save of 2026-10-14 20:00"), (told.Count, Assert.Single(told.Names)));
+    }
+
+    /// <summary>In whatever rounds files are set aside and put back: once all are back, the list is in its old order, and before that those that are on it are.</summary>
+    [Fact]
+    public void TheListKeepsItsOrder() => Gen.Select(Gen.Shuffle(Enumerable.Range(0, 6).ToArray()), Gen.Int[1, 6], Gen.Shuffle(Enumerable.Range(0, 6).ToArray()), Gen.Int[1, 5]).Sample(
+        (going, first, coming, half) =>
+        {
+            using var purge = new PurgeFixture();
+            for (var n = 0; n < 6; n++)
+            {
+                purge.Session.List(purge.Sound($"Audio/bell {n}.wav", n + 1));
+            }
+            purge.Session.Save();
+            string[] Names(IEnumerable<int> numbers) => [.. numbers.Select(n => $"Audio/bell {n}.wav")];
+            List<string> Listed() => [.. SessionDocument.ReadFile(purge.Session.DocumentPath).References.Select(r => Uri.UnescapeDataString(r.TargetUrl))];
+            var before = Listed();
+            purge.Apply(purge.SetAside(Names(going[..first])));
+            if (first < 6)
+            {
+                purge.Apply(purge.SetAside(Names(going[first..])));
+            }
+            Assert.Empty(Listed());
+            purge.Apply(purge.PutBack(Names(coming[..half])));
+            Assert.Equal(Names(coming[..half]).Order(StringComparer.Ordinal), Listed().Order(StringComparer.Ordinal));
+            purge.Apply(purge.PutBack());
+            Assert.Equal(before, Listed());
+        },
+        iter: 40, threads: 1);
 
     /// <summary>A file that was put in the place of a held one is not what was looked at, and stays.</summary>
     [Fact]

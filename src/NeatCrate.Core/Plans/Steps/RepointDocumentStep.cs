@@ -37,6 +37,9 @@ public sealed record RepointDocumentStep(string Destination, string Reason, Byte
     /// <summary>Entries that come on the session's list, as JSON.</summary>
     public ImmutableArray<string> Listed { get; init; } = [];
 
+    /// <summary>The place of each of <see cref="Listed"/> on the list, counted from 0 as it is when the entry comes; empty for the end.</summary>
+    public ImmutableArray<int> ListedAt { get; init; } = [];
+
     /// <inheritdoc/>
     public override string Verb => Pointers.IsEmpty ? "re-write list" : "re-point";
 
@@ -96,9 +99,9 @@ public sealed record RepointDocumentStep(string Destination, string Reason, Byte
         {
             SessionList.Remove(document, unlisted.Contains);
         }
-        foreach (var entry in Listed)
+        foreach (var (n, entry) in Listed.Index())
         {
-            SessionList.Add(document, entry);
+            SessionList.Add(document, entry, n < ListedAt.Length ? ListedAt[n] : null);
         }
         return document.ToUtf8();
     }

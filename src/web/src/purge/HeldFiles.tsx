@@ -1,4 +1,4 @@
-import { Button } from "antd";
+import { Button, Checkbox } from "antd";
 import { useState } from "react";
 import { answer, api } from "../api/client";
 import { type Part, useParts } from "../api/parts";
@@ -82,6 +82,7 @@ export function HeldFiles({ inventory, run, info }: StationProps & { info: Purge
   const [way, setWay] = useDraft<Way>("held way", "back");
   // What is left as it is; all else is chosen, since mostly all of it goes one way.
   const [left, setLeft] = useDraft<readonly string[]>("held left", []);
+  const [byContent, setByContent] = useDraft("held by content", false);
   const held = info.heldFiles + info.heldFolders;
   const chosen = held - left.length;
   const choose = (next: readonly string[]) => {
@@ -90,12 +91,12 @@ export function HeldFiles({ inventory, run, info }: StationProps & { info: Purge
   };
   const planned = usePlanned(
     `held ${way}`,
-    chosen > 0 && rows.first ? { left } : null,
+    chosen > 0 && rows.first ? { left, byContent } : null,
     [id, info.revision, inventory.session.backup?.lastFull],
     async (body, signal) => {
       const chosenHeld =
         body.left.length === 0 ? null : (await rows.ids(0, rows.total - 1)).filter((h) => !body.left.includes(h));
-      const options = { params: { path: { id } }, body: { held: chosenHeld }, signal };
+      const options = { params: { path: { id } }, body: { held: chosenHeld, byContent: body.byContent }, signal };
       return answer(
         way === "back"
           ? api.POST("/api/sessions/{id}/purge/put-back/plan", options)
@@ -130,6 +131,17 @@ export function HeldFiles({ inventory, run, info }: StationProps & { info: Purge
             ? "back to the place that each came from, and onto the lists that it stood on."
             : "deleted for good. It cannot be undone."}
         </span>
+        {way === "empty" && (
+          <Checkbox
+            checked={byContent}
+            onChange={(e) => {
+              run.moveOn();
+              setByContent(e.target.checked);
+            }}
+          >
+            Check every byte of the copies in backups (slower)
+          </Checkbox>
+        )}
       </div>
       <WithTag
         tag={

@@ -1,0 +1,68 @@
+using System.Collections.Immutable;
+
+namespace NeatCrate.Core.Sessions;
+
+/// <summary>
+/// The order of a document's list with the entries that are off it for now, so that each comes back to its place, in whatever rounds
+/// they went and come.
+/// </summary>
+/// <param name="Document">The document's path from the session folder.</param>
+/// <param name="Urls">Pointers, in order.</param>
+public sealed record ListOrder(string Document, ImmutableArray<string> Urls)
+{
+    /// <summary>The order with what the list says now: its entries stand as they do there, and those that are off it behind the ones that they stood behind.</summary>
+    /// <param name="list">Pointers of the entries on the list, in its order.</param>
+    public ListOrder With(IReadOnlyList<string> list)
+    {
+        ArgumentNullException.ThrowIfNull(list);
+        var on = list.ToHashSet(StringComparer.Ordinal);
+        // What stood before each entry of the list, and behind the last one of the list before it.
+        var off = new Dictionary<string, List<string>>(StringComparer.Ordinal);
+        var behind = "";
+        foreach (var url in Urls)
+        {
+            if (on.Contains(url))
+            {
+                behind = url;
+            }
+            else
+            {
+                (off.TryGetValue(behind, out var those) ? those : off[behind] = []).Add(url);
+            }
+        }
+        var order = ImmutableArray.CreateBuilder<string>();
+        order.AddRange(off.GetValueOrDefault("") ?? []);
+        foreach (var url in list)
+        {
+            order.Add(url);
+            if (off.Remove(url, out var those))
+            {
+                order.AddRange(those);
+            }
+        }
+        return this with { Urls = order.ToImmutable() };
+    }
+
+    /// <summary>Puts entries on the list, each behind the last of those that stood before it; one whose place is not known comes to the end.</summary>
+    /// <param name="list">Pointers of the entries on the list, in its order.</param>
+    /// <param name="coming">The pointers that the entries had, in the order in which they come.</param>
+    /// <returns>The place of each at the moment when it comes, counted from 0.</returns>
+    public IReadOnlyList<int> PlacesOf(IReadOnlyList<string> list, IEnumerable<string> coming)
+    {
+        ArgumentNullException.ThrowIfNull(list);
+        ArgumentNullException.ThrowIfNull(coming);
+        var numbers = new Dictionary<string, int>(StringComparer.Ordinal);
+        foreach (var (number, url) in Urls.Index())
+        {
+            numbers.TryAdd(url, number);
+        }
+        var (then, places) = (list.ToList(), new List<int>());
+        foreach (var url in coming)
+        {
+            var at = numbers.TryGetValue(url, out var number) ? then.FindLastIndex(u => numbers.TryGetValue(u, out var other) && other < number) + 1 : then.Count;
+            then.Insert(at, url);
+            places.Add(at);
+        }
+        return places;
+    }
+}
