@@ -41,7 +41,7 @@ internal static class ConvertBench
             Kind = PlanKind.Import,
             Sentence = "bench",
             WritableRoots = [Path.GetDirectoryName(destination)!],
-            Steps = [new MakeFileStep(destination, "bench", new WholeFile(source, FileState.Of(source)), 0, new ConvertRate(48_000))],
+            Steps = [new MakeFileStep(destination, "bench", new Transformed(new WholeFile(source, FileState.Of(source)), new ConvertRate(48_000)), 0)],
         };
         if (runner.Apply(plan).Outcome != PlanOutcome.Applied)
         {

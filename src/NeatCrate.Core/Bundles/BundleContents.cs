@@ -1,20 +1,14 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
-using NeatCrate.Core.Plans;
 
 namespace NeatCrate.Core.Bundles;
 
-/// <summary>One file of a bundle's payload: read from disk, or given as bytes.</summary>
+/// <summary>One file of a bundle's payload.</summary>
 /// <param name="PayloadPath">Path below the bag's <c>data</c> folder, with forward slashes.</param>
-/// <param name="Source">The file to read; null when <paramref name="Content"/> holds the bytes.</param>
-/// <param name="Expected">The file as the plan saw it.</param>
-/// <param name="Content">Bytes that stand on no disk, such as a document pointed at the bundle's own files.</param>
-public sealed record BundleEntry(string PayloadPath, string? Source, FileState? Expected, byte[]? Content)
-{
-    /// <summary>Size in bytes.</summary>
-    [JsonIgnore]
-    public long Bytes => Content?.LongLength ?? Expected!.Bytes;
-}
+/// <param name="Origin">Where its bytes come from.</param>
+/// <param name="Bytes">Size in bytes; of a transformed one the size that is to be expected.</param>
+/// <param name="Marks">What it has beside its bytes.</param>
+public sealed record BundleEntry(string PayloadPath, FileOrigin Origin, long Bytes, KeptMarks Marks);
 
 /// <summary>Everything that is packed into a bundle.</summary>
 /// <param name="BagName">Name of the bag's own folder.</param>

@@ -1,4 +1,3 @@
-using System.Buffers;
 using System.IO.Compression;
 using System.IO.Hashing;
 using System.Security.Cryptography;
@@ -29,27 +28,30 @@ public sealed record PackBundleStep(string Destination, string Reason, BundleCon
     public override long WritesBytes => Contents.Bytes;
 
     /// <inheritdoc/>
+    public override long ScratchBytes => Contents.Entries.Select(e => e.Origin is Transformed ? e.Bytes + e.Origin.ScratchBytes : e.Origin.ScratchBytes).DefaultIfEmpty().Max();
+
+    /// <inheritdoc/>
     public override long WorkBytes => 2 * Contents.Bytes;
 
     /// <inheritdoc/>
     public override PlanStep Moved(Func<string, string> path)
     {
         ArgumentNullException.ThrowIfNull(path);
-        return this with { Destination = path(Destination), Contents = Contents with { Entries = [.. Contents.Entries.Select(e => e.Source is null ? e : e with { Source = path(e.Source) })] } };
+        return this with { Destination = path(Destination), Contents = Contents with { Entries = [.. Contents.Entries.Select(e => e with { Origin = e.Origin.Moved(path) })] } };
     }
 
     /// <inheritdoc/>
     public override PlanStep? Inverse(StepRecord record) => new RemoveCopyStep(Destination, "made by the plan; it can be packed again", WrittenBy(record), null);
 
     internal override IEnumerable<Fault> Refusals(StepCheck check) =>
-        base.Refusals(check).Concat(Contents.Entries.Where(e => e.Source is not null).SelectMany(e => check.Source(e.Source!, e.Expected!)));
+        base.Refusals(check).Concat(Contents.Entries.SelectMany(e => e.Origin.Refusals(check.Reading)));
 
     internal override ByteIdentity Stage(string temporary, StepContext context)
     {
         List<Packed> packed;
         using var file = new StagedFile(context, temporary, 0, inOrder: false);
         packed = Write(file, context);
-        var written = file.Finish(null, null);
+        var written = file.Finish(default);
         Compare(temporary, packed, context);
         return written;
     }
@@ -69,9 +71,7 @@ public sealed record PackBundleStep(string Destination, string Reason, BundleCon
         foreach (var entry in Contents.Entries)
         {
             context.Cancel.ThrowIfCancellationRequested();
-            payload.Add(entry.Content is { } content
-                ? writer.AddTag("data/" + entry.PayloadPath, content)
-                : writer.AddFile("data/" + entry.PayloadPath, entry));
+            payload.Add(writer.AddFile("data/" + entry.PayloadPath, entry));
         }
         tags.Add(writer.AddTag(BagTags.ManifestName, BagTags.Manifest(payload)));
         tags.Add(writer.AddTag("bag-info.txt", BagTags.Info(Contents.Info, Contents.Entries.Sum(e => e.Bytes), Contents.Entries.Length)));
@@ -137,35 +137,17 @@ public sealed record PackBundleStep(string Destination, string Reason, BundleCon
 
         public (string Path, byte[] Sha512) AddFile(string path, BundleEntry entry)
         {
-            var (name, source, expected) = (contents.BagName + "/" + path, entry.Source!, entry.Expected!);
-            using var from = context.Files.OpenAsPlanned(source, expected);
-            using var sha512 = IncrementalHash.CreateHash(HashAlgorithmName.SHA512);
-            var hash = new XxHash128();
+            var name = contents.BagName + "/" + path;
+            using var sink = new EntrySink(file);
             // Sound hardly gets smaller by this; other files do, and cost no time worth speaking of.
             var compress = MediaFiles.KindOf(path) is null;
-            _zip.Add(name, expected.ModifiedUtc, 0x8000 | from.Facts.Mode, compress, expected.Bytes, to =>
+            _zip.Add(name, entry.Marks.ModifiedUtc ?? contents.PackedAt.UtcDateTime, entry.Marks.Mode is { } mode ? 0x8000 | mode : FileMode, compress, entry.Bytes, to =>
             {
-                var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
-                try
-                {
-                    for (var offset = 0L; offset < expected.Bytes;)
-                    {
-                        context.Cancel.ThrowIfCancellationRequested();
-                        var count = from.ReadSource(source, buffer.AsSpan(0, (int)Math.Min(BufferBytes, expected.Bytes - offset)), offset);
-                        sha512.AppendData(buffer, 0, count);
-                        hash.Append(buffer.AsSpan(0, count));
-                        to.Write(buffer.AsSpan(0, count));
-                        offset += count;
-                    }
-                }
-                finally
-                {
-                    ArrayPool<byte>.Shared.Return(buffer);
-                }
+                sink.Begin(to);
+                entry.Origin.WriteTo(sink, context.Reading);
             });
-            from.RequireUnchanged(source, expected);
-            Packed.Add(new Packed(name, expected.Bytes, hash.GetCurrentHashAsUInt128()));
-            return (path, sha512.GetHashAndReset());
+            Packed.Add(new Packed(name, sink.Length, sink.Hash));
+            return (path, sink.Sha512());
         }
 
         public void AddFolder(string path)
@@ -176,5 +158,35 @@ public sealed record PackBundleStep(string Destination, string Reason, BundleCon
         }
 
         public void Finish() => _zip.Finish();
+    }
+
+    /// <summary>Takes in the bytes of one entry, in order, and reckons both of its hashes on the way.</summary>
+    private sealed class EntrySink(StagedFile file) : IByteSink, IDisposable
+    {
+        private readonly IncrementalHash _sha512 = IncrementalHash.CreateHash(HashAlgorithmName.SHA512);
+        private readonly XxHash128 _hash = new();
+        private Stream _to = Stream.Null;
+
+        public long Length { get; private set; }
+
+        public UInt128 Hash => _hash.GetCurrentHashAsUInt128();
+
+        public Stream? Seekable => null;
+
+        public string Scratch(ScratchUse use) => file.Scratch(use);
+
+        public void Begin(Stream to) => _to = to;
+
+        public void Write(ReadOnlySpan<byte> bytes)
+        {
+            _sha512.AppendData(bytes);
+            _hash.Append(bytes);
+            _to.Write(bytes);
+            Length += bytes.Length;
+        }
+
+        public byte[] Sha512() => _sha512.GetHashAndReset();
+
+        public void Dispose() => _sha512.Dispose();
     }
 }

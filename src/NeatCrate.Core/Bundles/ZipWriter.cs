@@ -52,11 +52,13 @@ internal sealed class ZipWriter(Stream stream)
     /// <param name="modifiedUtc">Its time of the last change.</param>
     /// <param name="mode">Type and permission bits of Unix.</param>
     /// <param name="compress">Whether it is deflated.</param>
-    /// <param name="bytes">About how many bytes it holds.</param>
+    /// <param name="bytes">About how many bytes it holds; 0 for none.</param>
     /// <param name="write">Writes its bytes.</param>
     public void Add(string name, DateTime modifiedUtc, int mode, bool compress, long bytes, Action<Stream> write)
     {
         var isFolder = name.EndsWith('/');
+        // Deflate makes nothing of nothing, which other readers take for damage.
+        compress &= bytes > 0;
         var entry = new Entry(Encoding.UTF8.GetBytes(name), compress ? Deflated : Stored, modifiedUtc, ((uint)mode << 16) | (isFolder ? 0x10u : 0), stream.Position, bytes >= LargeBytes);
         _entries.Add(entry);
         WriteLocalHeader(entry);

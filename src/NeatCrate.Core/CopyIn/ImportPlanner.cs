@@ -284,9 +284,8 @@ public static class ImportPlanner
             _copies.Add(new MakeFileStep(
                 destination,
                 $"converted from {RateText.Of(header.SampleRate)} to {RateText.Of(rate)}",
-                new WholeFile(source, FileState.Of(source)),
-                WavWriter.HeaderBytes + (length * header.Channels * FloatBytes),
-                new ConvertRate(rate)));
+                new Transformed(new WholeFile(source, FileState.Of(source)), new ConvertRate(rate)),
+                WavWriter.HeaderBytes + (length * header.Channels * FloatBytes)));
             return file with
             {
                 Path = destination,

@@ -330,15 +330,17 @@ public sealed class DurableFiles : IDurableFiles
             }
         }
 
-        public override void SetModified(DateTime utc)
+        public override void SetModified(DateTime utc, int rest)
         {
-            try
+            var (seconds, ticks) = Math.DivRem((utc - DateTime.UnixEpoch).Ticks, TimeSpan.TicksPerSecond);
+            if (ticks < 0)
             {
-                File.SetLastWriteTimeUtc(_handle, utc);
+                (seconds, ticks) = (seconds - 1, ticks + TimeSpan.TicksPerSecond);
             }
-            catch (Exception e) when (e is IOException or UnauthorizedAccessException or ArgumentOutOfRangeException)
+            // struct timespec, twice: the time of the last access stays, that of the last change is set.
+            if (SystemCalls.SetTimesOf(_handle, [0, SystemCalls.OmitTime, seconds, (ticks * 100) + rest]) != 0)
             {
-                throw WriteFailure(e, _path);
+                throw Failure(Marshal.GetLastPInvokeError(), _path);
             }
         }
 

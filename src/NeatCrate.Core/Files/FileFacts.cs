@@ -29,6 +29,9 @@ public enum EntryKind
 /// <param name="Mode">Permission bits, the lower twelve of the mode.</param>
 public readonly record struct FileFacts(EntryKind Kind, ulong Device, ulong Inode, long Bytes, DateTime ModifiedUtc, int Mode)
 {
+    /// <summary>What the time of the last change has beyond a step of 100 ns, in nanoseconds.</summary>
+    public int ModifiedRest { get; init; }
+
     private const int TypeMask = 0xF000;
     private const int RegularType = 0x8000;
     private const int FolderType = 0x4000;
@@ -106,7 +109,10 @@ public readonly record struct FileFacts(EntryKind Kind, ulong Device, ulong Inod
             BinaryPrimitives.ReadUInt64LittleEndian(stat[32..]),
             BinaryPrimitives.ReadInt64LittleEndian(stat[40..]),
             ModifiedIn(stat),
-            mode & 0xFFF);
+            mode & 0xFFF)
+        {
+            ModifiedRest = (int)(BinaryPrimitives.ReadUInt32LittleEndian(stat[120..]) % 100),
+        };
     }
 
     /// <summary>A time that no calendar holds counts as the first one.</summary>

@@ -106,7 +106,9 @@ public abstract class WritableFile : IDisposable
     public abstract void SetLength(long bytes);
 
     /// <summary>Gives it a time of the last change.</summary>
-    public abstract void SetModified(DateTime utc);
+    /// <param name="utc">The time, in steps of 100 ns.</param>
+    /// <param name="rest">What it has beyond such a step, in nanoseconds; a file system keeps as much of it as it can.</param>
+    public abstract void SetModified(DateTime utc, int rest);
 
     /// <summary>Gives it permissions (the lower twelve bits of the mode); a file system without them keeps its own.</summary>
     public abstract void SetMode(int mode);

@@ -96,6 +96,9 @@ internal static partial class SystemCalls
     [LibraryImport("libc", EntryPoint = "utimensat", SetLastError = true, StringMarshalling = StringMarshalling.Utf8)]
     public static partial int SetTimes(int folder, string path, ReadOnlySpan<long> times, int flags);
 
+    [LibraryImport("libc", EntryPoint = "futimens", SetLastError = true)]
+    public static partial int SetTimesOf(SafeFileHandle handle, ReadOnlySpan<long> times);
+
     [LibraryImport("libc", EntryPoint = "renameat2", SetLastError = true, StringMarshalling = StringMarshalling.Utf8)]
     public static partial int Rename(int fromFolder, string from, int toFolder, string to, uint flags);
 

@@ -26,7 +26,8 @@ public enum StepState
 /// <param name="Written">Identity of what the step wrote, from <see cref="StepState.Staged"/> on.</param>
 /// <param name="Before">The bytes of a document before it was replaced.</param>
 /// <param name="BeforeModifiedUtc">Its time of the last change then, which an undo gives back.</param>
-public sealed record StepRecord(int Index, StepState State, ByteIdentity? Written = null, byte[]? Before = null, DateTime? BeforeModifiedUtc = null);
+/// <param name="BeforeModifiedRest">What that has beyond a step of 100 ns, in nanoseconds.</param>
+public sealed record StepRecord(int Index, StepState State, ByteIdentity? Written = null, byte[]? Before = null, DateTime? BeforeModifiedUtc = null, int? BeforeModifiedRest = null);
 
 /// <summary>How a plan ended.</summary>
 public enum PlanOutcome

@@ -18,6 +18,9 @@ public sealed record Plan
     /// <summary>The session that it changes; null for one that does not exist yet.</summary>
     public Guid? SessionId { get; init; }
 
+    /// <summary>Who asked for it; null for plans of before that was written down.</summary>
+    public Who? By { get; init; }
+
     /// <summary>The whole plan in one sentence with its figures.</summary>
     public required string Sentence { get; init; }
 

@@ -12,7 +12,7 @@ namespace NeatCrate.Core.Plans;
 public static class PlanJson
 {
     /// <summary>The version that is written.</summary>
-    public const int Version = 2;
+    public const int Version = 3;
 
     private const string VersionKey = "Version";
     private const string StepKey = "step";
@@ -56,6 +56,10 @@ public static class PlanJson
         {
             FromVersion1(node, kind);
         }
+        if (version <= 2)
+        {
+            FromVersion2(node);
+        }
         node.Remove(VersionKey);
         return node.Deserialize<Plan>(Options) ?? throw new JsonException("The text holds no plan.");
     }
@@ -70,6 +74,65 @@ public static class PlanJson
         foreach (var (name, kind) in StepKinds)
         {
             type.PolymorphismOptions.DerivedTypes.Add(new JsonDerivedType(kind, name));
+        }
+    }
+
+    /// <summary>
+    /// Version 2 named content of a vault by its path, kept a transform beside what it transforms, and had files and given bytes of a bundle
+    /// under names of their own.
+    /// </summary>
+    private static void FromVersion2(JsonObject node)
+    {
+        foreach (var step in node["Steps"]!.AsArray().Select(s => s!.AsObject()))
+        {
+            switch (step[StepKey]!.GetValue<string>())
+            {
+                case "make-file":
+                    var origin = Stored(step["Origin"]!.DeepClone().AsObject());
+                    step["Origin"] = step["Transform"] is { } transform ? new JsonObject { ["from"] = "transformed", ["From"] = origin, ["Transform"] = transform.DeepClone() } : origin;
+                    step.Remove("Transform");
+                    break;
+                case "pack-bundle":
+                    foreach (var entry in step["Contents"]!["Entries"]!.AsArray().Select(e => e!.AsObject()))
+                    {
+                        BundleEntry(entry);
+                    }
+                    break;
+            }
+        }
+    }
+
+    private static JsonObject Stored(JsonObject origin)
+    {
+        if (origin["from"]!.GetValue<string>() != "backup-content")
+        {
+            return origin;
+        }
+        // Three names below the vault's folder: "content", two digits, and the hash.
+        var path = origin["Path"]!.GetValue<string>();
+        var name = string.Join('/', path.Split('/')[^3..]);
+        return new JsonObject
+        {
+            ["from"] = "vault-content",
+            ["Store"] = path[..^(name.Length + 1)],
+            ["Name"] = name,
+            ["Bytes"] = origin["Expected"]!["Bytes"]!.DeepClone(),
+            ["Sha512"] = origin["Sha512"]!.DeepClone(),
+            ["Of"] = origin["Name"]!.DeepClone(),
+            ["Marks"] = new JsonObject { ["ModifiedUtc"] = origin["ModifiedUtc"]?.DeepClone(), ["Mode"] = origin["Mode"]?.DeepClone() },
+        };
+    }
+
+    private static void BundleEntry(JsonObject entry)
+    {
+        entry["Origin"] = entry["Content"] is { } content
+            ? new JsonObject { ["from"] = "bytes", ["Content"] = content.DeepClone() }
+            : new JsonObject { ["from"] = "file", ["Path"] = entry["Source"]!.DeepClone(), ["Expected"] = entry["Expected"]!.DeepClone() };
+        entry["Bytes"] = entry["Content"] is { } given ? given.GetValue<string>() is var text ? Convert.FromBase64String(text).Length : 0 : entry["Expected"]!["Bytes"]!.DeepClone();
+        entry["Marks"] = new JsonObject { ["ModifiedUtc"] = entry["Expected"]?["ChangedUtc"]?.DeepClone() };
+        foreach (var old in new[] { "Source", "Expected", "Content" })
+        {
+            entry.Remove(old);
         }
     }
 

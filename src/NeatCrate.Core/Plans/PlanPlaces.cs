@@ -27,9 +27,13 @@ public static class PlanPlaces
     internal static Plan Timed(Plan plan, IDurableFiles files) =>
         plan.KeepsFolderTimes ? plan with { Held = [.. plan.Held.Select(h => h with { Time = files.FolderTime(h.Path) })] } : plan;
 
-    /// <summary>Gives the folders of a plan the times back that it keeps. One that is gone has none.</summary>
+    /// <summary>Gives the folders that a plan made what they are to have, and those of a plan that keeps their times these back. One that is gone has none.</summary>
     internal static void GiveTimes(Plan plan, IDurableFiles files)
     {
+        foreach (var made in plan.Steps.OfType<MakeFolderStep>().Reverse())
+        {
+            made.Finish(files);
+        }
         if (!plan.KeepsFolderTimes)
         {
             return;

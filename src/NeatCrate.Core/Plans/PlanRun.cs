@@ -5,8 +5,9 @@ using NeatCrate.Core.Files;
 namespace NeatCrate.Core.Plans;
 
 /// <summary>One run through the steps of a plan, with what the journal holds of each.</summary>
-internal sealed class PlanRun(Plan plan, IJournal journal, IDurableFiles files, PlanMarks marks, Action<RunProgress>? progress, CancellationToken cancel)
+internal sealed class PlanRun(Plan plan, IJournal journal, OriginReading reading, PlanMarks marks, Action<RunProgress>? progress)
 {
+    private readonly IDurableFiles _files = reading.Files;
     private readonly Dictionary<int, StepRecord> _records = [];
     private readonly ImmutableArray<LeftOutStep>.Builder _leftOut = ImmutableArray.CreateBuilder<LeftOutStep>();
     private readonly HashSet<string> _leftOutPaths = new(StringComparer.Ordinal);
@@ -30,7 +31,7 @@ internal sealed class PlanRun(Plan plan, IJournal journal, IDurableFiles files, 
     {
         for (var i = 0; i < plan.Steps.Length; i++)
         {
-            cancel.ThrowIfCancellationRequested();
+            reading.Cancel.ThrowIfCancellationRequested();
             Do(i, plan.Steps[i]);
         }
         RequireThatSomethingIsIn();
@@ -93,13 +94,13 @@ internal sealed class PlanRun(Plan plan, IJournal journal, IDurableFiles files, 
         // A link may have been put into the way since the plan was checked, which may be hours ago where something recorded.
         foreach (var path in step.Changes)
         {
-            if (PlanPlaces.Broken(plan, path, files) is { } broken)
+            if (PlanPlaces.Broken(plan, path, _files) is { } broken)
             {
                 throw new FaultException(broken);
             }
         }
         Record(new StepRecord(index, StepState.Started));
-        step.Do(new StepContext(files, plan.Id, index, Record, worked, _leftOutPaths, cancel));
+        step.Do(new StepContext(reading, plan.Id, index, Record, worked, _leftOutPaths));
         Record(new StepRecord(index, StepState.Done));
     }
 
@@ -119,10 +120,10 @@ internal sealed class PlanRun(Plan plan, IJournal journal, IDurableFiles files, 
             if (_records.TryGetValue(index, out var record))
             {
                 var state = new UnwindState();
-                step.TakeBack(record, new UnwindContext(files, plan.Id, index, state));
+                step.TakeBack(record, new UnwindContext(_files, plan.Id, index, state));
                 foreach (var folder in state.Touched)
                 {
-                    files.FlushFolder(folder);
+                    _files.FlushFolder(folder);
                 }
             }
             var reason = Named(e.Fault, step);
@@ -155,6 +156,7 @@ internal sealed class PlanRun(Plan plan, IJournal journal, IDurableFiles files, 
                 Written = record.Written ?? known.Written,
                 Before = record.Before ?? known.Before,
                 BeforeModifiedUtc = record.BeforeModifiedUtc ?? known.BeforeModifiedUtc,
+                BeforeModifiedRest = record.BeforeModifiedRest ?? known.BeforeModifiedRest,
             }
             : record;
     }

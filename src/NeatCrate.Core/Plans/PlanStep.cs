@@ -55,6 +55,10 @@ public abstract record PlanStep(string Destination, string Reason)
     [JsonIgnore]
     public virtual long WritesBytes => 0;
 
+    /// <summary>Bytes that it needs beside that, while it works.</summary>
+    [JsonIgnore]
+    public virtual long ScratchBytes => 0;
+
     /// <summary>Bytes of the file that the step is about.</summary>
     [JsonIgnore]
     public virtual long FileBytes => WritesBytes;

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using NeatCrate.Core.Faults;
 using NeatCrate.Core.Files;
+using NeatCrate.Core.Vault;
 
 namespace NeatCrate.Core.Plans;
 
@@ -11,7 +12,8 @@ namespace NeatCrate.Core.Plans;
 /// <param name="journal">The journal.</param>
 /// <param name="files">The disk.</param>
 /// <param name="users">Tells who points at a file that is to be removed; null where nobody can tell, as in tests of a single step.</param>
-public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? users = null)
+/// <param name="stores">Opens a store by the name that origins give it; null for stores in folders alone.</param>
+public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? users = null, Func<string, IObjectStore>? stores = null)
 {
     // A drive filled to the last byte is trouble for everybody else who writes there.
     private const long SpaceMargin = 1_000_000;
@@ -44,7 +46,8 @@ public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? us
             return refusals;
         }
         var (vacated, filled) = (new HashSet<string>(StringComparer.Ordinal), new HashSet<string>(StringComparer.Ordinal));
-        var check = new StepCheck(files, vacated, filled);
+        using var reading = new OriginReading(files, stores);
+        var check = new StepCheck(files, vacated, filled, reading);
         var parents = new Dictionary<string, bool>(StringComparer.Ordinal);
         foreach (var step in plan.Steps)
         {
@@ -81,7 +84,8 @@ public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? us
         }
         plan = PlanPlaces.Timed(plan, files);
         var marks = new PlanMarks(plan, files);
-        var run = new PlanRun(plan, journal, files, marks, progress, cancel);
+        using var reading = new OriginReading(files, stores, cancel);
+        var run = new PlanRun(plan, journal, reading, marks, progress);
         journal.Begin(plan);
         try
         {
@@ -304,7 +308,8 @@ public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? us
     {
         foreach (var drive in plan.Steps.Where(s => s.WritesBytes > 0).GroupBy(s => files.Look(FileFacts.ExistingParent(s.Destination))?.Device))
         {
-            var needed = drive.Sum(s => s.WritesBytes);
+            // What is made for the time of the work goes after each step.
+            var needed = drive.Sum(s => s.WritesBytes) + drive.Max(s => s.ScratchBytes);
             var free = files.FreeBytes(FileFacts.ExistingParent(drive.First().Destination));
             if (needed + SpaceMargin > free)
             {

@@ -16,7 +16,8 @@ public readonly record struct RunProgress(int StepsDone, int Steps, long WorkDon
 /// <param name="Files">The disk.</param>
 /// <param name="Vacated">Names that earlier steps of the plan leave free.</param>
 /// <param name="Filled">Names at which earlier steps of the plan put a file.</param>
-internal sealed record StepCheck(IDurableFiles Files, IReadOnlySet<string> Vacated, IReadOnlySet<string> Filled)
+/// <param name="Reading">What origins are looked at with.</param>
+internal sealed record StepCheck(IDurableFiles Files, IReadOnlySet<string> Vacated, IReadOnlySet<string> Filled, OriginReading Reading)
 {
     /// <summary>What stands in the way of a new name.</summary>
     public IEnumerable<Fault> NameTaken(string path)
@@ -47,16 +48,19 @@ internal sealed record StepCheck(IDurableFiles Files, IReadOnlySet<string> Vacat
 
 /// <summary>What a step needs while it works.</summary>
 internal sealed class StepContext(
-    IDurableFiles files, Guid planId, int index, Action<StepRecord> record, Action<long> worked, IReadOnlySet<string> leftOut, CancellationToken cancel)
+    OriginReading reading, Guid planId, int index, Action<StepRecord> record, Action<long> worked, IReadOnlySet<string> leftOut)
 {
     /// <summary>The disk.</summary>
-    public IDurableFiles Files => files;
+    public IDurableFiles Files => reading.Files;
+
+    /// <summary>What origins are read with, shared by all steps of the plan.</summary>
+    public OriginReading Reading => reading;
 
     /// <summary>True for a file that an earlier step of the plan was to make, and could not.</summary>
     public bool IsLeftOut(string path) => leftOut.Contains(path);
 
     /// <summary>Stops the step between two blocks of bytes.</summary>
-    public CancellationToken Cancel => cancel;
+    public CancellationToken Cancel => reading.Cancel;
 
     /// <inheritdoc cref="UnwindContext.Temporary(string)"/>
     public string Temporary(string destination) => UnwindContext.Temporary(planId, index, destination);
@@ -68,11 +72,11 @@ internal sealed class StepContext(
     public void AboutToMove() => record(new StepRecord(index, StepState.Staged));
 
     /// <summary>Writes to the journal that the new bytes stand under the temporary name, and what they replace.</summary>
-    public void Staged(ByteIdentity written, byte[]? before = null, DateTime? beforeModified = null) =>
-        record(new StepRecord(index, StepState.Staged, written, before, beforeModified));
+    public void Staged(ByteIdentity written, byte[]? before = null, FileFacts? beforeFacts = null) =>
+        record(new StepRecord(index, StepState.Staged, written, before, beforeFacts?.ModifiedUtc, beforeFacts?.ModifiedRest));
 
     /// <summary>Reads a whole file and tells its identity; what is read counts as work.</summary>
-    public ByteIdentity Identify(string path) => files.Identify(path, worked, cancel);
+    public ByteIdentity Identify(string path) => reading.Files.Identify(path, worked, reading.Cancel);
 }
 
 /// <summary>What a step needs for taking itself back, and for tidying up.</summary>
@@ -96,6 +100,17 @@ internal sealed class UnwindContext(IDurableFiles files, Guid planId, int index,
     /// <inheritdoc cref="Temporary(string)"/>
     public static string Temporary(Guid planId, int index, string destination) =>
         Path.Combine(Path.GetDirectoryName(destination)!, $".neat-crate-{planId:N}-{index}.part");
+
+    /// <summary>Absolute paths of what a step may have made for the time of the work, beside its temporary name.</summary>
+    public static IEnumerable<string> Scratches(string temporary) => Enum.GetValues<ScratchUse>().Select(u => ScratchBeside(temporary, u));
+
+    /// <summary>The name of a file for the time of the work.</summary>
+    /// <param name="temporary">The step's temporary name.</param>
+    /// <param name="use">What it is for.</param>
+    public static string ScratchBeside(string temporary, ScratchUse use) =>
+        $"{temporary[..^TemporaryExtension.Length]}-{(use == ScratchUse.Source ? "source" : "made")}{TemporaryExtension}";
+
+    private const string TemporaryExtension = ".part";
 
     /// <summary>Remembers a folder in which a name changed: it is flushed before the journal says that the plan has ended.</summary>
     public void Touched(string path) => state.Touched.Add(Path.GetDirectoryName(path)!);

@@ -29,7 +29,7 @@ public static class CutFile
         {
             // Re-packed: about as many bytes as its share of the samples.
             var bytes = header.DataOffset + (long)((double)header.DataBytes * kept.Length / header.LengthSamples!.Value);
-            return new MakeFileStep(destination, reason, new WholeFile(source, state), bytes, new CutFlac(kept.Start, kept.Length));
+            return new MakeFileStep(destination, reason, new Transformed(new WholeFile(source, state), new CutFlac(kept.Start, kept.Length)), bytes);
         }
         var pieces = Pieces(source, header, kept);
         return new MakeFileStep(destination, reason, new FileRanges(source, state, [.. pieces]), pieces.Sum(p => p.Length));

@@ -25,7 +25,7 @@ public sealed record KeptCopy(string Holder, string Path, string? Entry, Content
     {
         var state = FileState.Of(Path);
         return Entry is { } entry ? new ArchiveEntry(Path, state, entry, Bytes, Content.ToString())
-            : state.Bytes == Bytes ? new BackupContent(Path, state, Content.ToString(), name, ModifiedUtc, Mode)
+            : state.Bytes == Bytes ? new VaultContent(VaultNames.StoreOf(Path, Content), VaultNames.Of(Content), Bytes, Content.ToString(), name, new KeptMarks(ModifiedUtc, 0, Mode))
             : throw new FaultException(new Fault(FaultCode.BackupContentDamaged) { Path = Path, Name = name });
     }
 

@@ -1,4 +1,3 @@
-using System.IO.Compression;
 using System.Text;
 
 namespace NeatCrate.Core.Vault;
@@ -18,9 +17,6 @@ public sealed class BagSource(string path, IDurableFiles files) : IHealingSource
     private const string ManifestName = "manifest-sha512.txt";
     private const int MostManifestBytes = 256 * 1024 * 1024;
 
-    // The record at the end that every ZIP file has (APPNOTE 4.3.16); the library takes nothing shorter for a file at all.
-    private const int LeastArchiveBytes = 22;
-
     // A hash and a path, which no system lets become so long.
     private const int MostLineBytes = 64 * 1024;
 
@@ -39,15 +35,13 @@ public sealed class BagSource(string path, IDurableFiles files) : IHealingSource
     /// <param name="path">Absolute path of the bundle.</param>
     /// <param name="name">Full name of the entry.</param>
     /// <param name="files">The durable layer.</param>
-    /// <exception cref="FaultException">The bundle cannot be read, or has no such entry.</exception>
+    /// <exception cref="FaultException">The bundle cannot be read, or has no such entry, or that is damaged.</exception>
     public static Stream OpenEntry(string path, string name, IDurableFiles files)
     {
-        ArgumentNullException.ThrowIfNull(files);
-        var archive = Archive(path, files);
+        var archive = new OpenArchive(path, null, files);
         try
         {
-            var entry = archive.Entries.FirstOrDefault(e => e.FullName == name) ?? throw new FaultException(new Fault(FaultCode.ArchiveEntryDamaged) { Path = path, Name = name });
-            return new EntryStream(archive, entry.Open());
+            return new EntryStream(archive, archive.Open(name), path, name);
         }
         catch
         {
@@ -59,56 +53,42 @@ public sealed class BagSource(string path, IDurableFiles files) : IHealingSource
     /// <inheritdoc/>
     public byte[]? Manifest(string name) => null;
 
-    private static ZipArchive Archive(string path, IDurableFiles files)
-    {
-        var file = files.OpenSource(path);
-        if (file.Facts.Bytes < LeastArchiveBytes)
-        {
-            file.Dispose();
-            throw new FaultException(FaultCode.SourceUnreadable, path);
-        }
-        try
-        {
-            return new ZipArchive(new SourceStream(file, path, file.Facts.Bytes, ownsFile: true), ZipArchiveMode.Read);
-        }
-        catch (InvalidDataException e)
-        {
-            file.Dispose();
-            throw new FaultException(FaultCode.SourceUnreadable, path, e);
-        }
-    }
-
     /// <summary>What the bag's manifest names and the archive has: each line a SHA-512 and a path from the bag's folder. Nothing of a file that is no bundle.</summary>
     /// <param name="path">Absolute path of the bundle.</param>
     /// <param name="files">The durable layer.</param>
     public static IReadOnlyList<BagEntry> Read(string path, IDurableFiles files)
     {
-        ArgumentNullException.ThrowIfNull(files);
-        var entries = new List<BagEntry>();
         try
         {
-            using var archive = Archive(path, files);
-            if (archive.Entries.FirstOrDefault(e => e.Name == ManifestName && e.FullName.Count(c => c == '/') == 1 && e.Length < MostManifestBytes) is not { } manifest)
-            {
-                return entries;
-            }
-            var bag = manifest.FullName[..^ManifestName.Length];
-            var there = archive.Entries.DistinctBy(e => e.FullName, StringComparer.Ordinal).ToDictionary(e => e.FullName, StringComparer.Ordinal);
-            using var stream = manifest.Open();
-            foreach (var line in Lines(stream))
-            {
-                if (line.Length > ContentHash.Digits && ContentHash.TryParse(line.AsSpan(0, ContentHash.Digits), out var hash) && there.TryGetValue(bag + line[ContentHash.Digits..].TrimStart(), out var entry))
-                {
-                    entries.Add(new BagEntry(entry.FullName, hash, entry.Length, entry.LastWriteTime.UtcDateTime));
-                }
-            }
-            return entries;
+            using var archive = new OpenArchive(path, null, files);
+            return Read(archive);
         }
         catch (Exception e) when (e is InvalidDataException or FaultException)
         {
             // A file that is no bundle, or cannot be read, has nothing to heal from.
+            return [];
+        }
+    }
+
+    /// <summary>The same of an archive that is open.</summary>
+    /// <exception cref="InvalidDataException">Its manifest is damaged, or means harm.</exception>
+    internal static List<BagEntry> Read(OpenArchive archive)
+    {
+        var entries = new List<BagEntry>();
+        if (archive.Entries.FirstOrDefault(e => e.Name == ManifestName && e.FullName.Count(c => c == '/') == 1 && e.Length < MostManifestBytes) is not { } manifest)
+        {
             return entries;
         }
+        var bag = manifest.FullName[..^ManifestName.Length];
+        using var stream = manifest.Open();
+        foreach (var line in Lines(stream))
+        {
+            if (line.Length > ContentHash.Digits && ContentHash.TryParse(line.AsSpan(0, ContentHash.Digits), out var hash) && archive.Only(bag + line[ContentHash.Digits..].TrimStart()) is { } entry)
+            {
+                entries.Add(new BagEntry(entry.FullName, hash, entry.Length, entry.LastWriteTime.UtcDateTime));
+            }
+        }
+        return entries;
     }
 
     /// <summary>The lines of a manifest. What has a line that no path is as long as is none: whoever made it may mean harm.</summary>
@@ -148,7 +128,7 @@ public sealed class BagSource(string path, IDurableFiles files) : IHealingSource
     }
 
     /// <summary>An entry that closes its archive with it.</summary>
-    private sealed class EntryStream(ZipArchive archive, Stream entry) : Stream
+    private sealed class EntryStream(OpenArchive archive, Stream entry, string path, string name) : Stream
     {
         public override bool CanRead => true;
 
@@ -174,7 +154,7 @@ public sealed class BagSource(string path, IDurableFiles files) : IHealingSource
             }
             catch (InvalidDataException e)
             {
-                throw new FaultException(FaultCode.SourceUnreadable, null, e);
+                throw new FaultException(new Fault(FaultCode.ArchiveEntryDamaged) { Path = path, Name = name }, e);
             }
         }
 

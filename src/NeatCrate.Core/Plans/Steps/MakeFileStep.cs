@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using NeatCrate.Core.Faults;
 using NeatCrate.Core.Files;
 using NeatCrate.Core.Media;
@@ -30,6 +31,10 @@ public abstract record NewFileStep(string Destination, string Reason) : PlanStep
     internal override void TakeBack(StepRecord record, UnwindContext context)
     {
         var temporary = context.Temporary(Destination);
+        foreach (var scratch in UnwindContext.Scratches(temporary))
+        {
+            context.Remove(scratch);
+        }
         if (context.Files.LookAtName(temporary) is { } staged)
         {
             // While the temporary file is there, what bears the name is somebody else's, unless both are one and the same file.
@@ -52,14 +57,13 @@ public abstract record NewFileStep(string Destination, string Reason) : PlanStep
         : null;
 }
 
-/// <summary>Makes a file where there is none yet, from an origin that is left alone, through a transform where one is wanted.</summary>
+/// <summary>Makes a file where there is none yet, from an origin that is left alone.</summary>
 /// <param name="Destination">The new file.</param>
 /// <param name="Reason">Why.</param>
 /// <param name="Origin">What it is made from.</param>
 /// <param name="Bytes">Size of the new file, in bytes; of a transformed one the size that is to be expected.</param>
-/// <param name="Transform">What is done with it on the way; null for nothing.</param>
 [StepKind("make-file")]
-public sealed record MakeFileStep(string Destination, string Reason, FileOrigin Origin, long Bytes, FileTransform? Transform = null) : NewFileStep(Destination, Reason)
+public sealed record MakeFileStep(string Destination, string Reason, FileOrigin Origin, long Bytes) : NewFileStep(Destination, Reason)
 {
     /// <summary>Absolute paths of documents that missed the file when the plan was made: they may miss it again when it is undone.</summary>
     public ImmutableArray<string> MissedBy { get; init; } = [];
@@ -79,10 +83,15 @@ public sealed record MakeFileStep(string Destination, string Reason, FileOrigin 
     }
 
     /// <summary>True for a copy of a whole file, byte for byte.</summary>
-    public bool IsCopy => Origin is WholeFile && Transform is null;
+    [JsonIgnore]
+    public bool IsCopy => Origin is WholeFile;
+
+    /// <summary>What is done with it on the way; null for nothing.</summary>
+    [JsonIgnore]
+    public FileTransform? Transform => (Origin as Transformed)?.Transform;
 
     /// <inheritdoc/>
-    public override string Verb => Transform?.Verb ?? Origin switch { WholeFile => "copy", FileRanges => "put together", BackupContent or ArchiveEntry { Sha512: not null } => "bring back", ArchiveEntry => "unpack", _ => "write" };
+    public override string Verb => Origin.Verb;
 
     /// <inheritdoc/>
     public override bool CanBeLeftOut => IsCopy;
@@ -94,6 +103,9 @@ public sealed record MakeFileStep(string Destination, string Reason, FileOrigin 
 
     /// <inheritdoc/>
     public override long WritesBytes => Bytes;
+
+    /// <inheritdoc/>
+    public override long ScratchBytes => Origin.ScratchBytes;
 
     /// <inheritdoc/>
     public override long WorkBytes => 2 * Bytes;
@@ -108,32 +120,20 @@ public sealed record MakeFileStep(string Destination, string Reason, FileOrigin 
     /// <inheritdoc/>
     public override PlanStep? Inverse(StepRecord record) => Removal(record) with { MissedBy = MissedBy };
 
-    private RemoveCopyStep Removal(StepRecord record) => this switch
+    private RemoveCopyStep Removal(StepRecord record) => Origin switch
     {
-        { IsCopy: true } => new RemoveCopyStep(Destination, "the original stays where it is", WrittenBy(record), Origin.Source),
+        WholeFile copied => new RemoveCopyStep(Destination, "the original stays where it is", WrittenBy(record), copied.Path),
+        { Original: { } original } => new RemoveCopyStep(Destination, "what it was made from stays where it is", WrittenBy(record), original.Path, original.Expected),
         // A backup may be thinned out, and a bundle thrown away, before the undo; what it made goes as long as it is what it made.
-        { Origin: BackupContent or ArchiveEntry { Sha512: not null } or FileRanges { KeepsTime: false } } => new RemoveCopyStep(Destination, "made by the plan", WrittenBy(record), null),
-        { Origin.Source: { } source } => new RemoveCopyStep(Destination, "what it was made from stays where it is", WrittenBy(record), source, Origin.SourceState),
         _ => new RemoveCopyStep(Destination, "made by the plan", WrittenBy(record), null),
     };
 
-    internal override IEnumerable<Fault> Refusals(StepCheck check) => base.Refusals(check).Concat(Origin.Refusals(check));
+    internal override IEnumerable<Fault> Refusals(StepCheck check) => base.Refusals(check).Concat(Origin.Refusals(check.Reading));
 
     internal override ByteIdentity Stage(string temporary, StepContext context)
     {
         // Only what is written as it is has a size that is known to the byte.
         using var file = new StagedFile(context, temporary, Transform is null ? Bytes : 0);
-        if (Transform is null)
-        {
-            var (modified, mode) = Origin.WriteTo(file, context);
-            return file.Finish(modified, mode);
-        }
-        var (source, state) = (Origin.Source!, Origin.SourceState!);
-        using (var from = context.Files.OpenAsPlanned(source, state))
-        {
-            Transform.WriteTo(file, source, context);
-            from.RequireUnchanged(source, state);
-        }
-        return file.Finish(null, null);
+        return file.Finish(Origin.WriteTo(file, context.Reading));
     }
 }

@@ -27,7 +27,7 @@ public abstract record DocumentStep(string Destination, string Reason, ByteIdent
     public override PlanStep? Inverse(StepRecord record)
     {
         ArgumentNullException.ThrowIfNull(record);
-        return new ReplaceDocumentStep(Destination, "as it was before", record.Before ?? throw new InvalidOperationException("The journal does not hold the old document."), WrittenBy(record), record.BeforeModifiedUtc);
+        return new ReplaceDocumentStep(Destination, "as it was before", record.Before ?? throw new InvalidOperationException("The journal does not hold the old document."), WrittenBy(record), record.BeforeModifiedUtc) { ModifiedRest = record.BeforeModifiedRest ?? 0 };
     }
 
     internal override IEnumerable<Fault> Refusals(StepCheck check)
@@ -52,9 +52,9 @@ public abstract record DocumentStep(string Destination, string Reason, ByteIdent
 
     /// <summary>Replaces the document.</summary>
     /// <param name="content">What it holds then.</param>
-    /// <param name="modifiedUtc">Its time of the last change; null for now.</param>
+    /// <param name="modified">Its time of the last change, with what it has beyond a step of 100 ns; null for now.</param>
     /// <param name="context">The step.</param>
-    internal void Replace(byte[] content, DateTime? modifiedUtc, StepContext context)
+    internal void Replace(byte[] content, (DateTime Utc, int Beyond)? modified, StepContext context)
     {
         var temporary = context.Temporary(Destination);
         var facts = context.Files.LookAtName(Destination) ?? throw new FaultException(FaultCode.DocumentGone, Destination);
@@ -64,9 +64,9 @@ public abstract record DocumentStep(string Destination, string Reason, ByteIdent
         {
             file.Write(content);
             // Who may read the document, and who may write it, stays as it was.
-            written = file.Finish(modifiedUtc, facts.Mode);
+            written = file.Finish(new KeptMarks(modified?.Utc, modified?.Beyond ?? 0, facts.Mode));
         }
-        context.Staged(written, before, facts.ModifiedUtc);
+        context.Staged(written, before, facts);
         Swap(context.Files, temporary, Destination);
         if (context.Files.Identify(temporary) != Expected)
         {
@@ -209,6 +209,9 @@ public abstract record DocumentStep(string Destination, string Reason, ByteIdent
 public sealed record ReplaceDocumentStep(string Destination, string Reason, byte[] Content, ByteIdentity Expected, DateTime? ModifiedUtc = null)
     : DocumentStep(Destination, Reason, Expected)
 {
+    /// <summary>What that time has beyond a step of 100 ns, in nanoseconds.</summary>
+    public int ModifiedRest { get; init; }
+
     internal override byte[]? DocumentThen(IDurableFiles files) => Content;
 
     /// <inheritdoc/>
@@ -220,5 +223,5 @@ public sealed record ReplaceDocumentStep(string Destination, string Reason, byte
     /// <inheritdoc/>
     public override PlanStep Moved(Func<string, string> path) => this with { Destination = path(Destination) };
 
-    internal override void Do(StepContext context) => Replace(Content, ModifiedUtc, context);
+    internal override void Do(StepContext context) => Replace(Content, ModifiedUtc is { } utc ? (utc, ModifiedRest) : null, context);
 }

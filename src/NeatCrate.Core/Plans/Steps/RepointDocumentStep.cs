@@ -80,35 +80,19 @@ public sealed record RepointDocumentStep(string Destination, string Reason, Byte
                 byUrl[pointer.Url] = pointer;
             }
         }
-        var document = (DocumentFormats.Of(Destination) ?? OpenTimeline.Format).Read(bytes);
-        if (document is SessionDocument session)
-        {
-            // References are counted as they stand before the list changes.
-            return Changed(session, byUrl, byReference);
-        }
-        Repoint(document, byUrl, byReference);
-        return document.ToBytes();
-    }
-
-    private byte[] Changed(SessionDocument document, Dictionary<string, NewPointer> byUrl, Dictionary<int, NewPointer> byReference)
-    {
+        var document = DocumentFormats.Read<IRepointable>(Destination, bytes);
         var unlisted = Unlisted.ToHashSet(StringComparer.Ordinal);
         var at = 0;
+        // References are counted as they stand before the list changes.
         document.Repoint(r => (byReference.GetValueOrDefault(at++) ?? (r.IsOnList && unlisted.Contains(r.TargetUrl) ? null : byUrl.GetValueOrDefault(r.TargetUrl)))?.Says);
-        if (unlisted.Count > 0)
+        if (document is IMediaList list)
         {
-            SessionList.Remove(document, unlisted.Contains);
+            list.Unlist(unlisted.Contains);
+            foreach (var (n, entry) in Listed.Index())
+            {
+                list.List(entry, n < ListedAt.Length ? ListedAt[n] : null);
+            }
         }
-        foreach (var (n, entry) in Listed.Index())
-        {
-            SessionList.Add(document, entry, n < ListedAt.Length ? ListedAt[n] : null);
-        }
-        return document.ToUtf8();
-    }
-
-    private static void Repoint(IMediaDocument document, Dictionary<string, NewPointer> byUrl, Dictionary<int, NewPointer> byReference)
-    {
-        var at = 0;
-        document.Repoint(r => (byReference.GetValueOrDefault(at++) ?? byUrl.GetValueOrDefault(r.TargetUrl))?.Says);
+        return document.ToBytes();
     }
 }

@@ -10,7 +10,7 @@ namespace NeatCrate.Core.Plans;
 /// A new file under its temporary name. What is written is remembered (the head as bytes, the rest as a hash), flushed, read
 /// back from the disk and compared. Beyond the head it is written in order, unless whoever writes it compares it as well.
 /// </summary>
-internal sealed class StagedFile : Stream
+internal sealed class StagedFile : Stream, IByteSink
 {
     private const int HeadBytes = 64 * 1024;
     private const int BufferBytes = 1024 * 1024;
@@ -81,42 +81,26 @@ internal sealed class StagedFile : Stream
     /// <inheritdoc/>
     public override void Write(byte[] buffer, int offset, int count) => Write(buffer.AsSpan(offset, count));
 
-    /// <summary>Copies a range of another file to the end.</summary>
-    /// <exception cref="FaultException">The source does not give it.</exception>
-    public void Copy(SourceFile from, string source, long offset, long length)
-    {
-        var buffer = ArrayPool<byte>.Shared.Rent(BufferBytes);
-        try
-        {
-            for (var done = 0L; done < length;)
-            {
-                _context.Cancel.ThrowIfCancellationRequested();
-                var count = from.ReadSource(source, buffer.AsSpan(0, (int)Math.Min(BufferBytes, length - done)), offset + done);
-                Write(buffer.AsSpan(0, count));
-                done += count;
-            }
-        }
-        finally
-        {
-            ArrayPool<byte>.Shared.Return(buffer);
-        }
-    }
+    /// <inheritdoc/>
+    public Stream? Seekable => _inOrder ? this : null;
+
+    /// <inheritdoc/>
+    public string Scratch(ScratchUse use) => UnwindContext.ScratchBeside(_path, use);
 
     /// <summary>Gives the file its time and mode, flushes it, reads it back and compares.</summary>
-    /// <param name="modifiedUtc">Its time of the last change; null for now.</param>
-    /// <param name="mode">Its permissions; null for those of a new file.</param>
+    /// <param name="marks">Its time and its permissions.</param>
     /// <exception cref="FaultException">What is on disk is something else (<see cref="FaultCode.ReadBackDiffers"/>).</exception>
-    public ByteIdentity Finish(DateTime? modifiedUtc, int? mode)
+    public ByteIdentity Finish(KeptMarks marks)
     {
         // Space that was set apart and is not needed is given back.
         _file.SetLength(_length);
-        if (mode is { } bits)
+        if (marks.Mode is { } bits)
         {
             _file.SetMode(bits);
         }
-        if (modifiedUtc is { } time)
+        if (marks.ModifiedUtc is { } time)
         {
-            _file.SetModified(time);
+            _file.SetModified(time, marks.ModifiedRest);
         }
         _file.Flush();
         return Compare();
@@ -222,40 +206,5 @@ internal static class FilesExtensions
         {
         }
         return done == bytes.Length ? bytes : bytes[..done];
-    }
-
-    /// <summary>Opens a file that is to be read as the plan saw it.</summary>
-    /// <exception cref="FaultException">It cannot be opened, or is not what the plan saw; <see cref="Fault.IsOfSource"/> holds.</exception>
-    public static SourceFile OpenAsPlanned(this IDurableFiles files, string path, FileState expected)
-    {
-        SourceFile source;
-        try
-        {
-            source = files.OpenSource(path);
-        }
-        catch (FaultException e)
-        {
-            throw SourceReading.OfSource(e, path);
-        }
-        try
-        {
-            source.RequireUnchanged(path, expected);
-            return source;
-        }
-        catch
-        {
-            source.Dispose();
-            throw;
-        }
-    }
-
-    /// <summary>Refuses a source that is not what the plan saw.</summary>
-    public static void RequireUnchanged(this SourceFile source, string path, FileState expected)
-    {
-        var facts = source.Facts;
-        if (new FileState(facts.Bytes, facts.ModifiedUtc) != expected)
-        {
-            throw new FaultException(FaultCode.SourceChanged, path);
-        }
     }
 }

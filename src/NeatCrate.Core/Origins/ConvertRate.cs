@@ -2,21 +2,7 @@ using System.Text.Json.Serialization;
 using NeatCrate.Core.Faults;
 using NeatCrate.Core.Media;
 
-namespace NeatCrate.Core.Plans;
-
-/// <summary>What is done with a file's sound on its way into a new file.</summary>
-[JsonPolymorphic(TypeDiscriminatorPropertyName = "transform")]
-[JsonDerivedType(typeof(ConvertRate), "convert-rate")]
-[JsonDerivedType(typeof(CutFlac), "cut-flac")]
-public abstract record FileTransform
-{
-    /// <summary>What it does, as a verb for the user.</summary>
-    [JsonIgnore]
-    public abstract string Verb { get; }
-
-    /// <summary>Writes the new file from a file as the plan saw it.</summary>
-    internal abstract void WriteTo(StagedFile to, string source, StepContext context);
-}
+namespace NeatCrate.Core.Origins;
 
 /// <summary>The sound at another sample rate, as WAV in 32-bit floating point, which neither rounds nor clips.</summary>
 /// <param name="SampleRate">The rate that is wanted, in Hz.</param>
@@ -25,9 +11,11 @@ public sealed record ConvertRate(int SampleRate) : FileTransform
     private const int BlockSamples = 16 * 1024;
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override string Verb => "convert";
 
-    internal override void WriteTo(StagedFile to, string source, StepContext context)
+    /// <inheritdoc/>
+    public override void WriteTo(Stream target, string source, CancellationToken cancel)
     {
         MediaHeader header;
         try
@@ -37,10 +25,11 @@ public sealed record ConvertRate(int SampleRate) : FileTransform
             var expected = header.LengthSamples ?? reader.LengthSamples;
             using var whole = new WholeSound(reader, expected, header.Encoding == SampleEncoding.Encoded && header.Container.StartsWith("MP", StringComparison.Ordinal));
             using var resampler = new Resampler(whole, SampleRate);
-            using var writer = new WavWriter(to, new PcmFormat(SampleRate, reader.Channels, 32), Broadcast(header));
+            using var writer = new WavWriter(target, new PcmFormat(SampleRate, reader.Channels, 32), Broadcast(header));
             var block = new float[BlockSamples * reader.Channels];
             for (int count; (count = resampler.Read(block)) > 0;)
             {
+                cancel.ThrowIfCancellationRequested();
                 writer.Write(block.AsSpan(0, count * reader.Channels));
             }
             if (whole.IsCutShort)

@@ -1,9 +1,10 @@
 using System.Buffers.Binary;
+using System.Text.Json.Serialization;
 using NeatCrate.Core.Faults;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
 
-namespace NeatCrate.Core.Plans;
+namespace NeatCrate.Core.Origins;
 
 /// <summary>
 /// A FLAC file cut to a range of its samples, exactly, and packed again as FLAC. Its metadata blocks come along (RFC 9639,
@@ -28,28 +29,31 @@ public sealed record CutFlac(long Start, long Length) : FileTransform
     private const byte LeadOutOfOther = 255;
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override string Verb => "cut";
 
-    internal override void WriteTo(StagedFile to, string source, StepContext context)
+    /// <inheritdoc/>
+    public override void WriteTo(Stream target, string source, CancellationToken cancel)
     {
+        ArgumentNullException.ThrowIfNull(target);
         try
         {
             var header = MediaHeaderReader.ReadFile(source) ?? throw new FaultException(FaultCode.SourceUnreadable, source);
             var blocks = Blocks(source, header);
-            to.Write("fLaC"u8);
-            var infoAt = to.Position;
-            Write(to, StreamInfo, new byte[StreamInfoBytes], blocks.Count == 0);
+            target.Write("fLaC"u8);
+            var infoAt = target.Position;
+            Write(target, StreamInfo, new byte[StreamInfoBytes], blocks.Count == 0);
             for (var n = 0; n < blocks.Count; n++)
             {
-                Write(to, blocks[n].Type, blocks[n].Body, n == blocks.Count - 1);
+                Write(target, blocks[n].Type, blocks[n].Body, n == blocks.Count - 1);
             }
-            using var encoder = new FlacEncoder(header.SampleRate, header.Channels, header.BitsPerSample, to.Write);
-            Pack(source, header, encoder, context);
+            using var encoder = new FlacEncoder(header.SampleRate, header.Channels, header.BitsPerSample, target.Write);
+            Pack(source, header, encoder, cancel);
             var info = encoder.Finish();
-            // What the encoder learned on the way stands in the first block, which a staged file lets one come back to.
-            to.Position = infoAt;
-            Write(to, StreamInfo, info, blocks.Count == 0);
-            to.Position = to.Length;
+            // What the encoder learned on the way stands in the first block, which one can come back to.
+            target.Position = infoAt;
+            Write(target, StreamInfo, info, blocks.Count == 0);
+            target.Position = target.Length;
         }
         catch (UnreadableMediaException e)
         {
@@ -57,14 +61,14 @@ public sealed record CutFlac(long Start, long Length) : FileTransform
         }
     }
 
-    private void Pack(string source, MediaHeader header, FlacEncoder encoder, StepContext context)
+    private void Pack(string source, MediaHeader header, FlacEncoder encoder, CancellationToken cancel)
     {
         using var reader = new SndfileReader(source);
         reader.Seek(Start);
         var block = new int[BlockFrames * reader.Channels];
         for (var left = Length; left > 0;)
         {
-            context.Cancel.ThrowIfCancellationRequested();
+            cancel.ThrowIfCancellationRequested();
             var read = reader.ReadIntegers(block.AsSpan(0, (int)Math.Min(BlockFrames, left) * reader.Channels));
             if (read <= 0 || reader.Failure is not null)
             {
@@ -130,9 +134,9 @@ public sealed record CutFlac(long Start, long Length) : FileTransform
         return [.. head, .. tracks.SelectMany(t => t)];
     }
 
-    private static void Write(StagedFile to, int type, byte[] body, bool isLast)
+    private static void Write(Stream target, int type, byte[] body, bool isLast)
     {
-        to.Write([(byte)(type | (isLast ? 0x80 : 0)), (byte)(body.Length >> 16), (byte)(body.Length >> 8), (byte)body.Length]);
-        to.Write(body);
+        target.Write([(byte)(type | (isLast ? 0x80 : 0)), (byte)(body.Length >> 16), (byte)(body.Length >> 8), (byte)body.Length]);
+        target.Write(body);
     }
 }
