@@ -9,6 +9,7 @@ using NeatCrate.App.Shelves;
 using NeatCrate.Core.Backups;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Vault;
 using NeatCrate.Core.Words;
@@ -18,7 +19,7 @@ namespace NeatCrate.App.Backups;
 
 /// <summary>Makes full backups, checks, heals and thins vaults out, each as work; and knows how safe files are.</summary>
 public sealed class BackupService(
-    SessionService sessions, ShelfService shelves, KeptSessions kept, VaultService vaults, BundleWatch bundles, BackupChoices choices, KeptContents contents, WorkEngine engine, NoticeService notices, IDurableFiles files, TimeProvider time)
+    SessionService sessions, ShelfService shelves, VaultService vaults, BundleWatch bundles, BackupChoices choices, KeptContents contents, WorkEngine engine, NoticeService notices, IDurableFiles files, TimeProvider time)
 {
     private readonly ConcurrentDictionary<Guid, Safety> _safe = new();
 
@@ -57,7 +58,7 @@ public sealed class BackupService(
     {
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(vault);
-        return engine.Start(new FullBackup(this, row, vault, note, byContent, onlyIfChanged) { SessionId = row.Id, ShelfId = vault.Id, Reads = [row.Folder], Changes = [AddedTo(vault)] });
+        return engine.Start(new FullBackup(this, row, vault, note, byContent, onlyIfChanged) { SessionId = row.Id, ShelfId = vault.Id, Reads = [row.Folder], Changes = [AddedTo(vault)], By = onlyIfChanged ? Who.ByItself : null });
     }
 
     /// <summary>Checks a vault, and heals what is damaged.</summary>
@@ -66,7 +67,7 @@ public sealed class BackupService(
     public Job Check(Shelf vault, long? share)
     {
         ArgumentNullException.ThrowIfNull(vault);
-        return engine.Start(new VaultChecking(this, vault, share) { ShelfId = vault.Id, Reads = [Path.Combine(vaults.StoreOf(vault).Place, VaultNames.Content)], MostAtOnce = 1 });
+        return engine.Start(new VaultChecking(this, vault, share) { ShelfId = vault.Id, Reads = [Path.Combine(vaults.StoreOf(vault).Place, VaultNames.Content)], MostAtOnce = 1, By = share is null ? null : Who.ByItself });
     }
 
     /// <summary>What thinning a vault out would do, for each session's backups.</summary>
@@ -99,7 +100,8 @@ public sealed class BackupService(
         // It may have waited: the drive as it is now counts.
         var (row, vault) = (work.Row, vaults.Of(vaults.Get(work.Vault.Id)));
         var inventory = sessions.InventoryOf(row, job.Cancel);
-        var request = SessionBackup.Request(VaultService.KeyOf(row), inventory, kept.Of(row).EmptyFolders(), choices.Of(row.Id).WithOutside, time.GetLocalNow()) with
+        var last = vaults.NewestOf(row, work.Vault).Select(b => b.Manifest).FirstOrDefault();
+        var request = SessionBackup.Request(VaultService.KeyOf(row), inventory, shelves.All(), choices.Of(row.Id).WithOutside, time.GetLocalNow(), last) with
         {
             Note = work.Note,
             ByContent = work.ByContent,
@@ -123,8 +125,9 @@ public sealed class BackupService(
             {
                 return new WorkEnd(JobState.Done, $"Nothing is otherwise than in the backup of {header.Made.ToLocalTime():yyyy-MM-dd HH:mm}, so none was made.");
             }
-            var without = header.LeftOut.IsEmpty ? "" : $" Without {ByteText.Count(header.LeftOut.Length, "file")} that could not be read: {string.Join(", ", header.LeftOut.Take(5).Select(f => $"'{f}'"))}{(header.LeftOut.Length > 5 ? " and more" : "")}.";
-            if (without.Length > 0)
+            var without = Without(header);
+            // What was left out of the backup before as well was told then.
+            if (header.LeftOut.Except(last?.Header.LeftOut ?? []).Any())
             {
                 notices.Tell(row.Id, $"The full backup of '{Path.GetFileName(row.Folder)}' in '{work.Vault.Name}' was made.{without}");
             }
@@ -137,6 +140,26 @@ public sealed class BackupService(
             vaults.Reread(work.Vault);
         }
     }
+
+    /// <summary>What a backup could not take in, and why; and what it took over from the one before.</summary>
+    private static string Without(BackupHeader header)
+    {
+        var reasons = header.LeftOut.Select((path, n) => $"'{path}' ({Reason(header.LeftOutWhy[n])})").ToList();
+        var without = reasons.Count == 0 ? "" : $" Without {ByteText.Count(reasons.Count, "file")} that could not be had: {string.Join(", ", reasons.Take(5))}{(reasons.Count > 5 ? " and more" : "")}.";
+        var over = header.TakenOver.Length == 0 ? "" : $" {ByteText.Count(header.TakenOver.Length, "file")} outside that {(header.TakenOver.Length == 1 ? "is" : "are")} not there now {(header.TakenOver.Length == 1 ? "is" : "are")} in as the backup before had {(header.TakenOver.Length == 1 ? "it" : "them")}.";
+        return without + over;
+    }
+
+    private static string Reason(string why) => why switch
+    {
+        BackupLeftOut.Missing => "missing",
+        BackupLeftOut.Away => "its drive is away",
+        BackupLeftOut.LinkedFolder => "a folder that is a link",
+        BackupLeftOut.LinkToNothing => "a link to nothing",
+        BackupLeftOut.NotAFile => "a pipe, a socket or a device",
+        BackupLeftOut.NameNotText => "its name is no valid text",
+        _ => "could not be read",
+    };
 
     private void TellFailed(FullBackup work, string what) => notices.Tell(work.Row.Id, $"The backup of '{Path.GetFileName(work.Row.Folder)}' into '{work.Vault.Name}' that was due failed. {what}");
 

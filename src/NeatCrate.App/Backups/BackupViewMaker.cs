@@ -166,8 +166,8 @@ public sealed class BackupViewMaker(
         return path => held?.Contains(path);
     }
 
-    private SessionDocument Read(SessionVersion? version, SessionInventory inventory) => version is not null
-        ? SessionDocument.Parse(versions.BytesOf(version))
+    private ITracks Read(SessionVersion? version, SessionInventory inventory) => version is not null
+        ? DocumentFormats.Read<ITracks>(version.Document ?? "", versions.BytesOf(version))
         : SessionDocument.ReadFile((inventory.Current ?? throw new FaultException(new Fault(FaultCode.NoDocument) { Path = inventory.Folder })).Path);
 
     private static string Sentence(TrackDifferenceView[] tracks, FileDifferenceView[] files, bool others)
@@ -252,7 +252,7 @@ public sealed class BackupViewMaker(
         ];
         try
         {
-            return new VersionContentView(View(version, null), [.. SessionDocument.Parse(versions.BytesOf(version)).Tracks], held, null);
+            return new VersionContentView(View(version, null), [.. DocumentFormats.Read<ITracks>(version.Document ?? "", versions.BytesOf(version)).Tracks], held, null);
         }
         catch (FaultException e)
         {

@@ -40,7 +40,7 @@ public sealed class SavedWithout(StoredSettings settings)
         }
         try
         {
-            var missing = new Missing([.. VersionComparison.Used(SessionDocument.ReadFile(path), session.Folder).Where(p => !File.Exists(p)).Order(StringComparer.Ordinal)]);
+            var missing = new Missing([.. VersionComparison.Used(DocumentFormats.Read<IMediaPointers>(path, ReadableFile.ReadAll(path, SessionDocument.MostBytes)), session.Folder).Where(p => !File.Exists(p)).Order(StringComparer.Ordinal)]);
             settings.Write(KeyOf(session.Id, state), missing);
             known[state] = missing;
         }

@@ -107,10 +107,10 @@ public static class VersionEndpoints
         var row = sessions.Get(id);
         Requests.Require(!asked.Name.Contains('/', StringComparison.Ordinal), "A folder's name has no slash in it.");
         var parent = ShelfPath.Resolve(shelves.Get(asked.ShelfId), asked.Path);
-        return TypedResults.Ok(await jobs.Make("Plan what is brought back", null, _ =>
+        return TypedResults.Ok(await jobs.Make("Plan what is brought back", null, job =>
         {
             var version = versions.Get(row, asked.Version);
-            return RestorePlanner.Whole(versions.ManifestOf(version), versions.StoreOf(version), parent, asked.Name, sessions.Folders());
+            return RestorePlanner.Whole(versions.ManifestOf(version), versions.StoreOf(version), parent, asked.Name, sessions.Folders(), (path, hash) => ContentHash.OfFile(path, job.Cancel) == hash);
         }, cancel));
     }
 }

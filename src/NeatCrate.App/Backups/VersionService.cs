@@ -59,10 +59,10 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
 
     /// <summary>The vault that a full backup is in, while it is there.</summary>
     /// <exception cref="FaultException">It is away.</exception>
-    public FolderStore StoreOf(SessionVersion version)
+    public IObjectStore StoreOf(SessionVersion version)
     {
         ArgumentNullException.ThrowIfNull(version);
-        return (FolderStore)vaults.Of(version.Full!.Shelf).Store;
+        return vaults.Of(version.Full!.Shelf).Store;
     }
 
     /// <summary>The document of a version, to be brought back.</summary>
@@ -73,9 +73,9 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
         if (version.State is { } state)
         {
             var facts = FileState.Of(state.Path);
-            return new DocumentVersion(new WholeFile(state.Path, facts), facts.Bytes, state.Kept.Document, state.Kept.Saved);
+            return new DocumentVersion(new WholeFile(state.Path, facts), facts.Bytes, state.Kept.Document, state.Kept.Saved) { Content = BytesOf(version) };
         }
-        return RestorePlanner.VersionIn(EntryOf(version), StoreOf(version));
+        return RestorePlanner.VersionIn(ManifestOf(version), EntryOf(version), StoreOf(version)) with { Content = BytesOf(version) };
     }
 
     /// <summary>The bytes of a version's document.</summary>
@@ -89,7 +89,7 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
         }
         var (entry, store) = (EntryOf(version), StoreOf(version));
         var bytes = store.Read(VaultNames.Of(entry.Hash));
-        return ContentHash.Of(bytes) == entry.Hash ? bytes : throw new FaultException(new Fault(FaultCode.BackupContentDamaged) { Path = store.PathOf(VaultNames.Of(entry.Hash)), Name = entry.Path });
+        return ContentHash.Of(bytes) == entry.Hash ? bytes : throw new FaultException(new Fault(FaultCode.BackupContentDamaged) { Path = $"{store.Place}/{VaultNames.Of(entry.Hash)}", Name = entry.Path });
     }
 
     /// <summary>When a file was last used, and last there, over versions.</summary>
@@ -141,7 +141,7 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
         var holds = version.Full is null ? null : ManifestOf(version).Entries.Select(e => e.Outside ?? Path.Combine(session.Folder, e.Path)).ToHashSet(StringComparer.Ordinal);
         try
         {
-            return _read[key] = new VersionFiles(key.Key, version.Saved, VersionComparison.Used(SessionDocument.Parse(BytesOf(version)), session.Folder), holds);
+            return _read[key] = new VersionFiles(key.Key, version.Saved, VersionComparison.Used(DocumentFormats.Read<IMediaPointers>(version.Document ?? "", BytesOf(version)), session.Folder), holds);
         }
         catch (FaultException e) when (e is UnreadableDocumentException)
         {

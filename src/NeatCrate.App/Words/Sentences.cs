@@ -172,8 +172,8 @@ public static class Sentences
             FaultCode.CurrentStays => $"'{fault.Name}' stays the current document.",
             FaultCode.PlaceNotEmpty => $"The folder '{fault.Path}' is not empty. A session comes back into an empty place, so that nothing is mixed.",
             FaultCode.RestoreIntoSession => $"The place lies in the session '{fault.Path}'. Choose one outside of it.",
-            FaultCode.BackupLeftOut => $"The backup was made without {List(fault.Names)}, which could not be read.",
-            FaultCode.PointsAtWhatCameBack => $"{ByteText.Count(fault.Count ?? 0, "file")} that stood outside {(fault.Count == 1 ? "is" : "are")} no longer there: {(fault.Count == 1 ? "it comes" : "they come")} back in '{BackupManifest.OutsideFolder}', and {List(fault.Names)} {(fault.Names.Length == 1 ? "points" : "point")} there.",
+            FaultCode.BackupLeftOut => $"The backup was made without {List(fault.Names)}, which could not be had then.",
+            FaultCode.PointsAtWhatCameBack => $"{ByteText.Count(fault.Count ?? 0, "file")} that stood outside {(fault.Count == 1 ? "is" : "are")} no longer there as {(fault.Count == 1 ? "it was: it comes" : "they were: they come")} back in '{BackupManifest.OutsideFolder}', and {List(fault.Names)} {(fault.Names.Length == 1 ? "points" : "point")} there.",
             FaultCode.TracksNotTaken => $"No track can be put into the document '{fault.Name}'.",
             FaultCode.HoldingListUnusable => $"The list of what is set aside, '{fault.Path}', cannot be used: {Said(fault)} Nothing counts as set aside until it can; the files are where they are.",
             FaultCode.HeldFileGone => $"'{fault.Name}' is no longer where it was set aside.",
@@ -247,7 +247,15 @@ public static class Sentences
             FaultCode.TrackAdded => $"The track '{fault.Name}' is new to this session; it is added.",
             FaultCode.NoTrackFits => $"No track of this session fits '{fault.Name}', by its name or by what is in it. It is listed without a track.",
             FaultCode.TakeGone => $"'{name}' is no longer in the session, so it cannot be mirrored.",
-            FaultCode.CannotBePacked => $"{List(fault.Names)} cannot be packed as {(fault.Names.Length == 1 ? "it stands" : "they stand")}: a link, a pipe, or a folder that cannot be opened. What the document points at behind a link goes along.",
+            FaultCode.CannotBePacked => $"{List(fault.Names)} cannot be opened, and {Do(fault)} not go along.",
+            FaultCode.LinkedFoldersStay => $"{List(fault.Names)} {(fault.Names.Length == 1 ? "is a folder that is a link" : "are folders that are links")}, and {Do(fault)} not go along as such. What the document points at behind one goes along.",
+            FaultCode.LinksToNothingStay => $"{List(fault.Names)} {(fault.Names.Length == 1 ? "is a link that leads" : "are links that lead")} to nothing, and {Do(fault)} not go along.",
+            FaultCode.NoFilesStay => $"{List(fault.Names)} {(fault.Names.Length == 1 ? "is no file but a pipe, a socket or a device" : "are no files but pipes, sockets or devices")}, and {Do(fault)} not go along.",
+            FaultCode.DocumentLacksPart => $"'{fault.Name}' is a file of the kind {fault.Other}, in which that cannot be changed.",
+            FaultCode.CacheFolderInUse => $"The document names '{fault.Name}' as the folder for waveform caches, and other things of the session are kept there. It counts as none: nothing in it is taken for a cache.",
+            FaultCode.StillOutside => $"{List(fault.Names)} {(fault.Names.Length == 1 ? "is" : "are")} still where {(fault.Names.Length == 1 ? "it" : "they")} stood outside, as the backup has {(fault.Names.Length == 1 ? "it" : "them")}: documents go on pointing there, and nothing is brought twice.",
+            FaultCode.AnotherStandsOutside => $"Where {List(fault.Names)} stood outside, {(fault.Names.Length == 1 ? "another file stands" : "other files stand")} now. {(fault.Names.Length == 1 ? "It comes" : "They come")} back from the backup, and documents point at that.",
+            FaultCode.OutsideNotThere => $"{List(fault.Names)} outside {(fault.Names.Length == 1 ? "is" : "are")} not there now, and the backup does not hold {(fault.Names.Length == 1 ? "it" : "them")}. Relink may find {(fault.Names.Length == 1 ? "it" : "them")}.",
             FaultCode.SilentInBundle => $"{ByteText.Count(fault.Names.Length, "file")} cannot be included and will be silent for the recipient: {string.Join(", ", fault.Names)}.",
             FaultCode.MovedInBundle => $"{ByteText.Count(fault.Count ?? 0, "file")} {((fault.Count ?? 0) == 1 ? "gets" : "get")} another place or name in the bundle; its document points there.",
             FaultCode.BundlePathTooLong => $"A path in the bundle has {Number(fault.Count)} characters; Windows takes {Number(fault.Expected)}, the folder that it is unpacked to included.",
@@ -328,6 +336,8 @@ public static class Sentences
     private static string Instead(Fault fault) => fault.Other is null ? "" : $" '{fault.Other}' would do.";
 
     private static string AKind(Fault fault) => (fault.Name is { Length: > 0 } kind && "AEIOM".Contains(kind[0], StringComparison.Ordinal) ? "an " : "a ") + $"{fault.Name ?? "sound"} file";
+
+    private static string Do(Fault fault) => fault.Names.Length == 1 ? "does" : "do";
 
     private static string Number(long? number) => (number ?? 0).ToString("N0", CultureInfo.InvariantCulture);
 

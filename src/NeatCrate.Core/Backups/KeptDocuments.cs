@@ -246,7 +246,7 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
                     return null;
                 }
                 to.SetLength(facts.Bytes);
-                to.SetModified(facts.ModifiedUtc);
+                to.SetModified(facts.ModifiedUtc, facts.ModifiedRest);
                 to.Flush();
             }
             using (var back = files.OpenSource(temporary))

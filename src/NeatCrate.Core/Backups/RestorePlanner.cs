@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using NeatCrate.Core.Contents;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Json;
@@ -16,7 +17,11 @@ namespace NeatCrate.Core.Backups;
 /// <param name="Bytes">Its size in bytes.</param>
 /// <param name="Document">File name of the document that it is a version of.</param>
 /// <param name="Saved">When it was saved, in local time.</param>
-public sealed record DocumentVersion(FileOrigin Origin, long Bytes, string Document, DateTime Saved);
+public sealed record DocumentVersion(FileOrigin Origin, long Bytes, string Document, DateTime Saved)
+{
+    /// <summary>Its bytes, by which it is told what of its sound is missing now; null where they are not at hand.</summary>
+    public byte[]? Content { get; init; }
+}
 
 /// <summary>Plans to bring back what was kept: beside what is there, never over it.</summary>
 public static class RestorePlanner
@@ -31,6 +36,10 @@ public static class RestorePlanner
         var steps = ImmutableArray.CreateBuilder<PlanStep>();
         var remarks = ImmutableArray.CreateBuilder<Fault>();
         steps.Add(new MakeFileStep(Path.Combine(inventory.Folder, name), $"as it was saved on {version.Saved:yyyy-MM-dd HH:mm}", version.Origin, version.Bytes));
+        if (SilentIn(version, inventory) is { Length: > 0 } silent)
+        {
+            remarks.Add(new Fault(FaultCode.VersionIsSilent) { Names = silent });
+        }
         if (inventory.Current is { } current && Path.GetDirectoryName(current.Path) == inventory.Folder)
         {
             // The newest by name or time would become current by itself where nothing is stated.
@@ -59,7 +68,7 @@ public static class RestorePlanner
             return Make(sessionId, "Nothing can be brought back.", [inventory.Folder], [], [], [inventory.Current?.Problem ?? new Fault(FaultCode.NoDocument) { Path = inventory.Folder }]);
         }
         var bytes = ReadableFile.ReadAll(current.Path, SessionDocument.MostBytes);
-        var (then, now) = (SessionDocument.Parse(version), SessionDocument.Parse(bytes));
+        var (then, now) = (DocumentFormats.Read<ITracks>(current.Path, version), DocumentFormats.Read<ITracks>(current.Path, bytes));
         var refusals = new List<Fault>();
         if (!now.TakesTracks)
         {
@@ -86,7 +95,7 @@ public static class RestorePlanner
             sessionId,
             sentence,
             [inventory.Folder],
-            refusals.Count > 0 ? [] : [new ReplaceDocumentStep(current.Path, $"with {ByteText.Count(brought.Count, "track")} of an earlier version", now.ToUtf8(), ByteIdentity.Of(bytes))],
+            refusals.Count > 0 ? [] : [new ReplaceDocumentStep(current.Path, $"with {ByteText.Count(brought.Count, "track")} of an earlier version", now.ToBytes(), ByteIdentity.Of(bytes))],
             missing.Count == 0 ? [] : [new Fault(FaultCode.VersionIsSilent) { Names = [.. missing.Order(StringComparer.Ordinal)] }],
             refusals);
     }
@@ -95,185 +104,81 @@ public static class RestorePlanner
     /// <param name="sessionId">The session.</param>
     /// <param name="inventory">Its inventory.</param>
     /// <param name="backup">The backup.</param>
-    /// <param name="vault">Its vault, in a folder.</param>
+    /// <param name="vault">Its vault.</param>
     /// <param name="paths">Paths from the session folder.</param>
     /// <param name="holds">Whether a file holds a content now.</param>
     /// <param name="users">Tells who misses what comes back; null where nobody does.</param>
-    public static Plan Files(Guid sessionId, SessionInventory inventory, BackupManifest backup, FolderStore vault, IReadOnlyCollection<string> paths, Func<string, ContentHash, bool> holds, IFileUsers? users = null)
+    public static Plan Files(Guid sessionId, SessionInventory inventory, BackupManifest backup, IObjectStore vault, IReadOnlyCollection<string> paths, Func<string, ContentHash, bool> holds, IFileUsers? users = null)
     {
         ArgumentNullException.ThrowIfNull(inventory);
         ArgumentNullException.ThrowIfNull(backup);
         ArgumentNullException.ThrowIfNull(vault);
-        ArgumentNullException.ThrowIfNull(paths);
-        ArgumentNullException.ThrowIfNull(holds);
-        var chosen = backup.Entries.Where(e => paths.Contains(e.Path)).ToList();
-        var (steps, refusals, remarks, there) = (new List<PlanStep>(), new List<Fault>(), new List<Fault>(), new List<string>());
-        if (paths.Except(chosen.Select(c => c.Path)).Order(StringComparer.Ordinal).ToImmutableArray() is { Length: > 0 } unknown)
-        {
-            refusals.Add(new Fault(FaultCode.NotInTheVersion) { Names = unknown });
-        }
-        var folders = new HashSet<string>(StringComparer.Ordinal);
-        var names = new Dictionary<string, FreeNames>(StringComparer.Ordinal);
-        foreach (var entry in chosen)
-        {
-            var place = Path.Combine(inventory.Folder, entry.Path);
-            if (FileFacts.OfName(place) is not null)
-            {
-                if (holds(place, entry.Hash))
-                {
-                    there.Add(entry.Path);
-                    continue;
-                }
-                var folder = Path.GetDirectoryName(place)!;
-                if (!names.TryGetValue(folder, out var free))
-                {
-                    names[folder] = free = FreeNames.In(folder);
-                }
-                place = Path.Combine(folder, free.ClaimAsItIs($"{Path.GetFileNameWithoutExtension(place)} restored {BackupVault.Stamp(backup.Header.Made.ToLocalTime())}{Path.GetExtension(place)}"));
-                remarks.Add(new Fault(FaultCode.ComesBackBeside) { Name = entry.Path, Other = Path.GetFileName(place) });
-            }
-            steps.AddRange(MissingFolders.Steps(Path.GetDirectoryName(place)!, inventory.Folder, "as it was in the backup").Where(s => folders.Add(s.Destination)));
-            steps.Add(Content(entry, place, vault, refusals));
-        }
-        if (there.Count > 0)
-        {
-            remarks.Add(new Fault(FaultCode.ThereAlready) { Names = [.. there] });
-        }
-        var (count, bytes) = (steps.OfType<MakeFileStep>().Count(), steps.Sum(s => s.WritesBytes));
+        using var reading = new OriginReading(new DurableFiles(), _ => vault);
+        var back = new ReturnPlanner(new VaultContainer(backup, vault.Place).Read(), reading, holds).Files(inventory.Folder, paths, $"restored {BackupVault.Stamp(backup.Header.Made.ToLocalTime())}");
+        var (count, bytes) = (back.Steps.OfType<MakeFileStep>().Count(), back.Steps.Sum(s => s.WritesBytes));
         return Make(
             sessionId,
             $"Bring {ByteText.Count(count, "file")} back, {ByteText.Of(bytes)}, from the backup of {backup.Header.Made.ToLocalTime():yyyy-MM-dd HH:mm}; nothing is replaced.",
             [inventory.Folder],
-            refusals.Count > 0 ? [] : [.. MissingNow.Noted(steps, users)],
-            remarks,
-            refusals);
+            [.. MissingNow.Noted(back.Steps, users)],
+            back.Remarks,
+            back.Refusals);
     }
 
     /// <summary>A whole session into an empty place, byte for byte, each file held to its SHA-512.</summary>
     /// <param name="backup">The backup.</param>
-    /// <param name="vault">Its vault, in a folder.</param>
+    /// <param name="vault">Its vault.</param>
     /// <param name="parent">Absolute path of the folder that the session folder comes into.</param>
     /// <param name="name">Name of the session folder.</param>
     /// <param name="sessions">Absolute paths of the known sessions' folders.</param>
-    public static Plan Whole(BackupManifest backup, FolderStore vault, string parent, string name, IEnumerable<string> sessions)
+    /// <param name="holds">Whether a file holds a content now; null to read it.</param>
+    public static Plan Whole(BackupManifest backup, IObjectStore vault, string parent, string name, IEnumerable<string> sessions, Func<string, ContentHash, bool>? holds = null)
     {
         ArgumentNullException.ThrowIfNull(backup);
         ArgumentNullException.ThrowIfNull(vault);
-        ArgumentNullException.ThrowIfNull(sessions);
-        var folder = Path.Combine(parent, name);
-        var refusals = new List<Fault>();
-        if (!Directory.Exists(parent))
-        {
-            refusals.Add(new Fault(FaultCode.NoSuchFolder) { Path = parent });
-        }
-        else if (sessions.FirstOrDefault(s => ShelfPath.IsWithin(RealPath.Of(parent), RealPath.Of(s))) is { } session)
-        {
-            refusals.Add(new Fault(FaultCode.RestoreIntoSession) { Path = session });
-        }
-        else if (FileFacts.OfName(folder) is not null && (!Directory.Exists(folder) || Directory.EnumerateFileSystemEntries(folder).Any()))
-        {
-            refusals.Add(new Fault(FaultCode.PlaceNotEmpty) { Path = folder });
-        }
-        if (PortableName.Problems(name) is { Count: > 0 } problems && (name != backup.Header.Folder || !SessionLayout.IsBelow(name) || name.Contains('/', StringComparison.Ordinal)))
-        {
-            refusals.AddRange(problems);
-        }
-        var (steps, remarks) = (new List<PlanStep>(), new List<Fault>());
-        if (refusals.Count == 0)
-        {
-            var repointed = Repointed(backup, vault, folder, remarks);
-            var folders = backup.Entries.Select(e => Path.GetDirectoryName(e.Path)!).Concat(backup.EmptyFolders).SelectMany(WithThoseAbove).Distinct(StringComparer.Ordinal).Order(StringComparer.Ordinal);
-            steps.AddRange(Directory.Exists(folder) ? [] : [new MakeFolderStep(folder, "the session folder")]);
-            steps.AddRange(folders.Select(f => new MakeFolderStep(Path.Combine(folder, f), "as it was in the backup")));
-            steps.AddRange(backup.Entries.Select(e => repointed.TryGetValue(e.Path, out var content)
-                ? MakeFileStep.Write(Path.Combine(folder, e.Path), "as it was in the backup, pointing at what came back with it", content)
-                : Content(e, Path.Combine(folder, e.Path), vault, refusals)));
-        }
-        if (!backup.Header.LeftOut.IsEmpty)
-        {
-            remarks.Add(new Fault(FaultCode.BackupLeftOut) { Names = backup.Header.LeftOut });
-        }
+        using var reading = new OriginReading(new DurableFiles(), _ => vault);
+        var back = new ReturnPlanner(new VaultContainer(backup, vault.Place).Read(), reading, holds ?? ((path, hash) => ContentHash.OfFile(path) == hash)).Whole(parent, name, sessions);
+        var files = back.Steps.OfType<MakeFileStep>().ToList();
         return new Plan
         {
             Id = Guid.NewGuid(),
             Kind = PlanKind.RestoreSession,
-            Sentence = $"Bring '{name}' back into '{parent}' as it was on {backup.Header.Made.ToLocalTime():yyyy-MM-dd HH:mm}: {ByteText.Count(backup.Entries.Length, "file")}, {ByteText.Of(backup.Header.Bytes)}, each checked.",
+            Sentence = $"Bring '{name}' back into '{parent}' as it was on {backup.Header.Made.ToLocalTime():yyyy-MM-dd HH:mm}: {ByteText.Count(files.Count, "file")}, {ByteText.Of(files.Sum(f => f.Bytes))}, each checked.",
             WritableRoots = [parent],
-            Steps = refusals.Count > 0 ? [] : [.. steps],
-            Remarks = [.. remarks],
-            Refusals = [.. refusals],
+            Steps = back.Steps,
+            Remarks = back.Remarks,
+            Refusals = back.Refusals,
         };
-    }
-
-    /// <summary>
-    /// Documents that point at media outside which are no longer there, as they must be to find them in what comes back; by path. All
-    /// others come back byte for byte.
-    /// </summary>
-    private static Dictionary<string, byte[]> Repointed(BackupManifest backup, FolderStore vault, string folder, List<Fault> remarks)
-    {
-        var changed = new Dictionary<string, byte[]>(StringComparer.Ordinal);
-        var gone = backup.Entries.Where(e => e.Outside is not null && !File.Exists(e.Outside)).DistinctBy(e => e.Outside).ToDictionary(e => e.Outside!, e => e.Path, StringComparer.Ordinal);
-        foreach (var entry in gone.Count == 0 ? [] : backup.Entries.Where(e => SessionFolder.IsDocument(Path.GetFileName(e.Path)) && !ShelfPath.IsWithin(e.Path, SessionLayout.DocumentBackups)))
-        {
-            try
-            {
-                var document = SessionDocument.Parse(vault.Read(VaultNames.Of(entry.Hash)));
-                // A document among the older ones points as if it stood at the top.
-                if (document.Repoint(r => MediaUrl.Candidates(r.TargetUrl, folder).FirstOrDefault(gone.ContainsKey) is { } path ? new NewReference(MediaUrl.From(Path.Combine(folder, gone[path]), folder)) : null) > 0)
-                {
-                    changed[entry.Path] = document.ToUtf8();
-                }
-            }
-            catch (FaultException)
-            {
-                // One that cannot be read comes back as it is; content that is damaged is found when it is copied.
-            }
-        }
-        if (changed.Count > 0)
-        {
-            remarks.Add(new Fault(FaultCode.PointsAtWhatCameBack) { Count = gone.Count, Names = [.. changed.Keys] });
-        }
-        return changed;
     }
 
     /// <summary>A version of a document that a full backup holds.</summary>
     /// <exception cref="FaultException">The vault lost its content.</exception>
-    public static DocumentVersion VersionIn(BackupEntry entry, FolderStore vault)
+    public static DocumentVersion VersionIn(BackupManifest backup, BackupEntry entry, IObjectStore vault)
     {
         ArgumentNullException.ThrowIfNull(entry);
         ArgumentNullException.ThrowIfNull(vault);
-        return new DocumentVersion(Origin(entry, vault) ?? throw new FaultException(Lost(entry, vault)), entry.Bytes, Path.GetFileName(entry.Path), entry.ModifiedUtc.ToLocalTime());
+        using var reading = new OriginReading(new DurableFiles(), _ => vault);
+        var origin = new VaultContainer(backup, vault.Place).Entry(entry).Origin;
+        return origin.Refusals(reading).FirstOrDefault() is { } lost
+            ? throw new FaultException(lost)
+            : new DocumentVersion(origin, entry.Bytes, Path.GetFileName(entry.Path), entry.ModifiedUtc.ToLocalTime());
     }
 
-    private static PlanStep Content(BackupEntry entry, string place, FolderStore vault, List<Fault> refusals)
+    /// <summary>Names of the media that a version plays and that are not there now; none of one that nobody can read.</summary>
+    private static ImmutableArray<string> SilentIn(DocumentVersion version, SessionInventory inventory)
     {
-        if (Origin(entry, vault) is not { } origin)
+        if (version.Content is not { } content)
         {
-            refusals.Add(Lost(entry, vault));
-            return new MakeFolderStep(place, "");
+            return [];
         }
-        return new MakeFileStep(place, "as it was in the backup", origin, entry.Bytes);
-    }
-
-    private static BackupContent? Origin(BackupEntry entry, FolderStore vault)
-    {
-        var path = vault.PathOf(VaultNames.Of(entry.Hash));
-        return FileFacts.OfName(path) is { IsRegular: true } facts && facts.Bytes == entry.Bytes
-            ? new BackupContent(path, new FileState(facts.Bytes, facts.ModifiedUtc), entry.Hash.ToString(), entry.Path, entry.ModifiedUtc, entry.Mode)
-            : null;
-    }
-
-    private static Fault Lost(BackupEntry entry, FolderStore vault)
-    {
-        var path = vault.PathOf(VaultNames.Of(entry.Hash));
-        return new Fault(FileFacts.OfName(path) is null ? FaultCode.BackupContentMissing : FaultCode.BackupContentDamaged) { Path = path, Name = entry.Path };
-    }
-
-    private static IEnumerable<string> WithThoseAbove(string folder)
-    {
-        for (var at = folder; !string.IsNullOrEmpty(at); at = Path.GetDirectoryName(at))
+        try
         {
-            yield return at;
+            var played = DocumentFormats.Read<IMediaPointers>(version.Document, content).References.Where(r => r.Placed).Select(r => r.TargetUrl).Distinct(StringComparer.Ordinal);
+            return [.. played.SelectMany(url => Silent(url, inventory)).Distinct(StringComparer.Ordinal).Order(StringComparer.Ordinal)];
+        }
+        catch (UnreadableDocumentException)
+        {
+            return [];
         }
     }
 

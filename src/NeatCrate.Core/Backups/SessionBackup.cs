@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
+using NeatCrate.Core.Contents;
 using NeatCrate.Core.Inventory;
-using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Vault;
 
@@ -12,42 +12,44 @@ public static class SessionBackup
     /// <summary>What is to be backed up.</summary>
     /// <param name="sessionId">The session.</param>
     /// <param name="inventory">Its inventory.</param>
-    /// <param name="emptyFolders">Absolute paths of the folders in it that hold nothing.</param>
+    /// <param name="shelves">All known shelves.</param>
     /// <param name="withOutside">Whether media that stand outside go along, so that the backup is complete by itself.</param>
     /// <param name="now">The time.</param>
-    public static BackupRequest Request(Guid sessionId, SessionInventory inventory, IEnumerable<string> emptyFolders, bool withOutside, DateTimeOffset now)
+    /// <param name="last">The last backup of the session in the vault: what is away now is taken over from it; null for none.</param>
+    public static BackupRequest Request(Guid sessionId, SessionInventory inventory, IReadOnlyList<Shelf> shelves, bool withOutside, DateTimeOffset now, BackupManifest? last = null)
     {
         ArgumentNullException.ThrowIfNull(inventory);
-        ArgumentNullException.ThrowIfNull(emptyFolders);
-        var unreadable = new List<string>();
-        var sources = SessionFolder.Files(inventory.Folder, fault => unreadable.Add(Path.GetRelativePath(inventory.Folder, fault.Path!)))
-            .Where(f => !IsLeftHome(f.Name) && !IsCache(f.Path, inventory))
-            .Select(f => new BackupSource(f.Path, Path.GetRelativePath(inventory.Folder, f.Path)));
-        var outside = withOutside ? Outside(inventory) : [];
+        var contents = ContentsReader.Read(inventory, shelves, new ContentsChoice { Outside = withOutside, OutsideFolder = BackupManifest.OutsideFolder });
+        var before = last?.Entries.Where(e => e.Outside is not null).DistinctBy(e => e.Outside).ToDictionary(e => e.Outside!, StringComparer.Ordinal) ?? [];
+        // What only older versions of the document miss inside is told with these; here it would be told with every backup.
+        var couldNotGo = contents.CouldNotGo.Where(l => l.Place is not null || !(l.IsOlderOnly || l.Why is WhyLeftOut.Missing or WhyLeftOut.Away && Path.IsPathRooted(l.Path))).ToList();
         return new BackupRequest(
             sessionId,
-            Path.GetFileName(inventory.Folder),
-            [.. sources.Concat(outside).OrderBy(s => s.Path, StringComparer.Ordinal)],
-            [.. emptyFolders.Where(f => !IsCache(f, inventory)).Select(f => Path.GetRelativePath(inventory.Folder, f)).Order(StringComparer.Ordinal)],
+            contents.Folder,
+            [.. contents.Entries.Select(e => new BackupSource(e.Here!, e.Path, e.Outside is not null))],
+            [.. contents.Folders.Select(f => new BackupFolder(f.Path, f.Mode, f.Time, f.IsEmpty))],
             now.UtcDateTime,
             now.LocalDateTime)
         {
-            Document = inventory.Current is { } current ? Path.GetRelativePath(inventory.Folder, current.Path) : null,
-            Unreadable = [.. unreadable],
+            Document = contents.Document,
+            Stood = contents.Stood,
+            Pointers = [.. contents.Pointers!.Value.Select(p => new BackupPointers(p.Document, [.. p.Pointers.Select(r => new BackupPointer(r.Url, r.Path))]))],
+            LeftOut = [.. couldNotGo.Select(l => new BackupLeftOut(l.Place ?? l.Path, Word(l.Why))
+            {
+                TakenOver = l.Place is { } place && before.TryGetValue(l.Here!, out var entry) ? entry with { Path = place } : null,
+            })],
         };
     }
 
-    /// <summary>What systems and our own unfinished work leave behind; it comes again by itself, or is of no use.</summary>
-    private static bool IsLeftHome(string name) => Litter.IsFile(name)
-        || (name.StartsWith(".neat-crate-", StringComparison.Ordinal) && Path.GetExtension(name) is ".part" or ".open" or ".new");
-
-    private static bool IsCache(string path, SessionInventory inventory) => ShelfPath.IsWithin(path, Path.Combine(inventory.Folder, inventory.Layout.WaveformCache));
-
-    private static List<BackupSource> Outside(SessionInventory inventory)
+    /// <summary>The reason as a manifest has it.</summary>
+    private static string Word(WhyLeftOut why) => why switch
     {
-        var names = new FreeNames([]);
-        // In the order of their paths, so that each has the same name in the next backup.
-        return [.. inventory.Standing(Standing.Outside).OrderBy(f => f.Path, StringComparer.Ordinal)
-            .Select(f => new BackupSource(f.Path, $"{BackupManifest.OutsideFolder}/{names.ClaimAsItIs(f.Name)}", IsOutside: true))];
-    }
+        WhyLeftOut.Missing => BackupLeftOut.Missing,
+        WhyLeftOut.Away => BackupLeftOut.Away,
+        WhyLeftOut.LinkedFolder => BackupLeftOut.LinkedFolder,
+        WhyLeftOut.LinkToNothing => BackupLeftOut.LinkToNothing,
+        WhyLeftOut.NotAFile => BackupLeftOut.NotAFile,
+        WhyLeftOut.NameNotText => BackupLeftOut.NameNotText,
+        _ => BackupLeftOut.Unreadable,
+    };
 }

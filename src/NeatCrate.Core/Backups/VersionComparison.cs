@@ -58,7 +58,7 @@ public static class VersionComparison
     /// <param name="before">The earlier version.</param>
     /// <param name="after">The later one.</param>
     /// <param name="sessionFolder">Absolute path of the session folder, from which pointers lead.</param>
-    public static VersionDifference Compare(SessionDocument before, SessionDocument after, string sessionFolder)
+    public static VersionDifference Compare(ITracks before, ITracks after, string sessionFolder)
     {
         ArgumentNullException.ThrowIfNull(before);
         ArgumentNullException.ThrowIfNull(after);
@@ -73,11 +73,11 @@ public static class VersionComparison
             .Where(t => t.Change != VersionChange.Changed || t.Clips.Length > 0).ToImmutableArray();
         var (usedThen, usedNow) = (Used(before, sessionFolder), Used(after, sessionFolder));
         var files = usedNow.Except(usedThen).Select(f => new FileDifference(f, true)).Concat(usedThen.Except(usedNow).Select(f => new FileDifference(f, false))).OrderBy(f => f.Path, StringComparer.Ordinal);
-        return new VersionDifference(tracks, [.. files], tracks.IsEmpty && !before.ToUtf8().AsSpan().SequenceEqual(after.ToUtf8()));
+        return new VersionDifference(tracks, [.. files], tracks.IsEmpty && !before.ToBytes().AsSpan().SequenceEqual(after.ToBytes()));
     }
 
     /// <summary>Absolute paths of all media that a version's clips play.</summary>
-    public static IReadOnlySet<string> Used(SessionDocument document, string sessionFolder)
+    public static IReadOnlySet<string> Used(IMediaPointers document, string sessionFolder)
     {
         ArgumentNullException.ThrowIfNull(document);
         return document.References.Where(r => r.Placed).Select(r => PathOf(r.TargetUrl, sessionFolder)).OfType<string>().ToHashSet(StringComparer.Ordinal);
@@ -98,7 +98,7 @@ public static class VersionComparison
         public int Same { get; set; }
     }
 
-    private static List<Track> Tracks(SessionDocument document, string folder) => [.. document.TopTracks.Select(t => new Track(t["name"]?.AsText ?? "", [.. Clips(t, folder)]))];
+    private static List<Track> Tracks(ITracks document, string folder) => [.. document.TopTracks.Select(t => new Track(t["name"]?.AsText ?? "", [.. Clips(t, folder)]))];
 
     private static IEnumerable<Clip> Clips(JsonItem track, string folder)
     {

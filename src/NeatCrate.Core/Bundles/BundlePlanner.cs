@@ -1,12 +1,10 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using System.Text;
+using NeatCrate.Core.Contents;
 using NeatCrate.Core.Inventory;
-using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
-using NeatCrate.Core.Usage;
 using NeatCrate.Core.Words;
 
 namespace NeatCrate.Core.Bundles;
@@ -84,180 +82,68 @@ public static class BundlePlanner
 
     private sealed record Loaded(BundleContents Contents, PackingSlip Slip, int BroughtIn, IReadOnlyList<Fault> Remarks);
 
-    /// <summary>Works out what goes into the bundle, under which name, and what its documents must say.</summary>
+    /// <summary>Puts the contents of the session on a packing slip and into a bag.</summary>
     private sealed class Loading(BundleRequest request)
     {
         private readonly SessionInventory _inventory = request.Inventory;
-        private readonly string _folderName = Travelling(Path.GetFileName(request.Inventory.Folder));
+        private readonly SessionContents _contents = ContentsReader.Read(request.Inventory, request.Shelves, ChoiceOf(request));
 
-        /// <summary>Path from the bundled session folder, by the path that a file has here.</summary>
-        private readonly Dictionary<string, string> _places = new(StringComparer.Ordinal);
-        private readonly Dictionary<string, FreeNames> _names = new(StringComparer.Ordinal);
-        private readonly Dictionary<string, string> _folders = new(StringComparer.Ordinal) { [""] = "" };
-        private readonly List<SlipMove> _moves = [];
-        private readonly List<string> _leftOut = [];
-        private readonly List<Fault> _remarks = [];
+        /// <summary>
+        /// One's own way back stays home: kept saves and what is set aside. Everything else is packed so that any system takes its names, and
+        /// so that documents find it beside them.
+        /// </summary>
+        private static ContentsChoice ChoiceOf(BundleRequest request) => new()
+        {
+            Stay = request.IncludeBounces ? [ContentRole.KeptSave, ContentRole.SetAside] : [ContentRole.KeptSave, ContentRole.SetAside, ContentRole.Bounce],
+            Outside = true,
+            Portable = true,
+            Repoints = true,
+        };
 
         public Loaded Load()
         {
-            var layout = _inventory.Layout;
-            PlaceInside(layout);
-            var broughtIn = PlaceOutside(layout);
-            var documents = _inventory.Documents.ToDictionary(d => d.Path, StringComparer.Ordinal);
-            var entries = _places.Select(p => documents.TryGetValue(p.Key, out var document) && Repointed(document) is { } content
-                ? new BundleEntry($"{_folderName}/{p.Value}", null, null, content)
-                : p.Key == SessionCard.PathIn(_inventory.Folder) && _inventory is { CurrentIsStated: true, Current: { } current }
-                ? new BundleEntry($"{_folderName}/{p.Value}", null, null, SessionCard.Stating(_inventory.Folder, _places[current.Path]))
-                : Entry(p.Key, p.Value)).OrderBy(e => e.PayloadPath, StringComparer.Ordinal).ToImmutableArray();
-            var slip = Slip(entries);
-            Remark(entries, slip);
+            var entries = _contents.Entries.Select(e => new BundleEntry($"{_contents.Folder}/{e.Path}", e.Origin, e.Bytes, e.Marks)).ToImmutableArray();
+            var slip = Slip();
             var contents = new BundleContents(
-                _folderName, entries, [.. EmptyFolders(layout)], [.. Info(slip)], slip.ToText(), slip.ToJson(), request.Now);
-            return new Loaded(contents, slip, broughtIn, _remarks);
+                _contents.Folder, entries, [.. _contents.EmptyFolders.Select(f => $"{_contents.Folder}/{f}")], [.. Info(slip)], slip.ToText(), slip.ToJson(), request.Now);
+            return new Loaded(contents, slip, _contents.Entries.Count(e => e.Outside is not null), [.. Remarks(entries, slip)]);
         }
 
-        private void PlaceInside(SessionLayout layout)
+        private List<SlipMove> Moves() =>
+        [
+            .. _contents.Entries.Where(e => e.Outside is null && e.Here is not null).Select(e => (From: Path.GetRelativePath(_inventory.Folder, e.Here!), e.Path)).Where(m => m.From != m.Path)
+                .Select(m => new SlipMove(m.From, m.Path, "the name is not accepted everywhere")),
+            .. _contents.Entries.Where(e => e.Outside is not null).Select(e => new SlipMove(Shown(e.Outside!), e.Path, "stood outside the session folder")),
+        ];
+
+        private string Shown(string path) => _inventory.Files.FirstOrDefault(f => f.Path == path) is { ShelfName: { } shelf } file ? $"{shelf}: {file.ShownPath}" : path;
+
+        private IEnumerable<string> LeftOut()
         {
-            var bounces = _inventory.Files.Where(f => f.Use == FileUse.Bounce).Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
-            if (!request.IncludeBounces && bounces.Count > 0)
+            int Count(ContentRole role) => _contents.LeftOut.Count(l => l.Role == role && l.Why == WhyLeftOut.ByChoice && !ContentRoles.IsUnfinished(Path.GetFileName(l.Path)));
+            if (Count(ContentRole.Bounce) is > 0 and var bounces)
             {
-                _leftOut.Add($"{ByteText.Count(bounces.Count, "bounce")} in '{layout.Bounces}'");
+                yield return $"{ByteText.Count(bounces, "bounce")} in '{_inventory.Layout.Bounces}'";
             }
-            var used = _inventory.Files.Where(f => f.Use != FileUse.SetAside).Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
-            var held = _inventory.Held.PathsIn(_inventory.Folder).Where(p => !used.Contains(p)).ToHashSet(StringComparer.Ordinal);
-            if (held.Count > 0)
+            // The list of what is set aside is our own, and no file that anybody set aside.
+            if (_contents.LeftOut.Count(l => l.Role == ContentRole.SetAside && l.Here != HoldingPlace.ListIn(_inventory.Folder)) is > 0 and var held)
             {
-                _leftOut.Add($"{ByteText.Count(held.Count, "file")} that {(held.Count == 1 ? "is" : "are")} set aside");
+                yield return $"{ByteText.Count(held, "file")} that {(held == 1 ? "is" : "are")} set aside";
             }
-            var (litter, keptSaves, apart) = (0, 0, new List<string>());
-            foreach (var file in SessionFolder.Files(_inventory.Folder, fault => apart.Add(Path.GetRelativePath(_inventory.Folder, fault.Path!)))
-                .OrderBy(f => f.Path, StringComparer.Ordinal))
+            if (Count(ContentRole.Litter) is > 0 and var litter)
             {
-                var relative = Path.GetRelativePath(_inventory.Folder, file.Path);
-                if (Litter.IsFile(file.Name))
-                {
-                    litter++;
-                    continue;
-                }
-                if (ShelfPath.IsWithin(relative, SessionLayout.DocumentBackups))
-                {
-                    keptSaves++;
-                    continue;
-                }
-                if (ShelfPath.IsWithin(relative, layout.WaveformCache) || file.Name.StartsWith(".neat-crate-", StringComparison.Ordinal)
-                    || (!request.IncludeBounces && bounces.Contains(file.Path)) || held.Contains(file.Path))
-                {
-                    continue;
-                }
-                var place = Join(PortableFolder(Path.GetDirectoryName(relative)!), file.Name);
-                _places[file.Path] = place;
-                if (place != relative)
-                {
-                    _moves.Add(new SlipMove(relative, place, "the name is not accepted everywhere"));
-                }
+                yield return $"{ByteText.Count(litter, "file")} that systems leave behind, as .DS_Store and Thumbs.db";
             }
-            if (litter > 0)
+            if (Count(ContentRole.KeptSave) > 0)
             {
-                _leftOut.Add($"{ByteText.Count(litter, "file")} that systems leave behind, as .DS_Store and Thumbs.db");
-            }
-            if (keptSaves > 0)
-            {
-                _leftOut.Add($"kept saves of the document, in '{SessionLayout.DocumentBackups}'");
-            }
-            if (apart.Count > 0)
-            {
-                _remarks.Add(new Fault(FaultCode.CannotBePacked) { Names = [.. apart] });
+                yield return $"kept saves of the document, in '{SessionLayout.DocumentBackups}'";
             }
         }
 
-        private int PlaceOutside(SessionLayout layout)
+        private PackingSlip Slip()
         {
-            var outside = _inventory.Standing(Standing.Outside).Where(f => !_places.ContainsKey(f.Path)).ToList();
-            foreach (var file in outside)
-            {
-                var place = Join(PortableFolder(layout.Audio), file.Name);
-                _places[file.Path] = place;
-                _moves.Add(new SlipMove(file.ShelfName is null ? file.Path : $"{file.ShelfName}: {file.ShownPath}", place, "stood outside the session folder"));
-            }
-            return outside.Count;
-        }
-
-        /// <summary>
-        /// The document as it must be in the bundle, or null when it can go as it is: what has another place there is
-        /// pointed at it, and absolute paths of this machine become relative ones.
-        /// </summary>
-        private byte[]? Repointed(InventoryDocument entry)
-        {
-            if (entry.Problem is not null)
-            {
-                return null;
-            }
-            return Repointing.Of(
-                entry, _inventory.Folder, request.Shelves, path => _places.TryGetValue(path, out var place) ? Path.Combine(_inventory.Folder, place) : null, _inventory.Folder)?.After;
-        }
-
-        private BundleEntry Entry(string path, string place)
-        {
-            var source = RealPath.Of(path);
-            return new BundleEntry($"{_folderName}/{place}", source, FileState.Of(source), null);
-        }
-
-        private string Join(string folder, string name)
-        {
-            if (!_names.TryGetValue(folder, out var names))
-            {
-                _names[folder] = names = new FreeNames([]);
-            }
-            var free = names.Claim(Travelling(name));
-            return folder.Length == 0 ? free : $"{folder}/{free}";
-        }
-
-        /// <summary>
-        /// A name as it can travel: accepted everywhere, composed (NFC), since one common unpacker composes names and the
-        /// manifest must name what is there then, and without a percent sign, which a manifest writes otherwise than sha512sum
-        /// expects it (RFC 8493, section 2.1.3).
-        /// </summary>
-        private static string Travelling(string name)
-        {
-            var portable = PortableName.Suggest(name.Replace('%', '-'));
-            return portable.IsNormalized(NormalizationForm.FormC) ? portable : portable.Normalize(NormalizationForm.FormC);
-        }
-
-        private string PortableFolder(string relative)
-        {
-            if (!_folders.TryGetValue(relative, out var portable))
-            {
-                portable = Join(PortableFolder(Path.GetDirectoryName(relative)!), Path.GetFileName(relative));
-                _folders[relative] = portable;
-            }
-            return portable;
-        }
-
-        /// <summary>Every folder of the session in which nothing goes along, people's own ones too.</summary>
-        private IEnumerable<string> EmptyFolders(SessionLayout layout)
-        {
-            var filled = _places.Values.SelectMany(Above).ToHashSet(StringComparer.Ordinal);
-            return SubFolders(_inventory.Folder).Select(f => Path.GetRelativePath(_inventory.Folder, f)).Where(f => !ShelfPath.IsWithin(f, layout.WaveformCache) && !(_inventory.Held.Files.Length > 0 && ShelfPath.IsWithin(f, HoldingPlace.FolderName)))
-                .Order(StringComparer.Ordinal).Select(PortableFolder).Where(f => !filled.Contains(f)).Select(f => $"{_folderName}/{f}");
-        }
-
-        private static IEnumerable<string> Above(string place)
-        {
-            for (var at = place.LastIndexOf('/'); at > 0; at = place.LastIndexOf('/', at - 1))
-            {
-                yield return place[..at];
-            }
-        }
-
-        private static IEnumerable<string> SubFolders(string folder)
-        {
-            var options = new EnumerationOptions { IgnoreInaccessible = true, AttributesToSkip = FileAttributes.ReparsePoint };
-            return Directory.EnumerateDirectories(folder, "*", options).Where(d => !Litter.IsFolder(Path.GetFileName(d))).SelectMany(d => SubFolders(d).Prepend(d));
-        }
-
-        private PackingSlip Slip(ImmutableArray<BundleEntry> entries)
-        {
-            var media = _inventory.Files.Where(f => _places.ContainsKey(f.Path)).ToList();
+            var places = _contents.Entries.Where(e => e.Here is not null).ToDictionary(e => e.Here!, e => e.Path, StringComparer.Ordinal);
+            var media = _inventory.Files.Where(f => places.ContainsKey(f.Path)).ToList();
             return new PackingSlip
             {
                 Session = Path.GetFileName(_inventory.Folder),
@@ -265,39 +151,43 @@ public static class BundlePlanner
                 PackedAt = request.Now,
                 Recipient = request.Recipient,
                 Note = request.Note,
-                Document = _inventory.Current is { } current ? $"data/{_folderName}/{_places[current.Path]}" : null,
+                Document = _contents.Document is { } document ? $"data/{_contents.Folder}/{document}" : null,
                 SampleRate = _inventory.Document?.Settings?.SampleRate,
                 BitDepth = _inventory.Document?.Settings?.BitDepth,
                 Files = [.. media.Select(f => new SlipFile(
-                    _places[f.Path], f.Bytes, f.Header?.SampleRate, f.Header?.BitsPerSample, f.Header?.Channels, f.Header?.LengthSamples, PackingSlip.UseText(f)))],
-                OtherFiles = entries.Length - media.Count,
-                Moves = _moves,
+                    places[f.Path], f.Bytes, f.Header?.SampleRate, f.Header?.BitsPerSample, f.Header?.Channels, f.Header?.LengthSamples, PackingSlip.UseText(f)))],
+                OtherFiles = _contents.Entries.Length - media.Count,
+                Moves = Moves(),
                 NotInside = [.. _inventory.Files.Where(f => f.Standing is Standing.Missing or Standing.Away && f.Use is not FileUse.OlderOnly).Select(NotToBeHad)],
-                LeftOut = _leftOut,
+                LeftOut = [.. LeftOut()],
             };
         }
 
         private static string NotToBeHad(InventoryFile file) =>
             $"{file.Name} ({PackingSlip.UseText(file)}; {(file.Standing == Standing.Away ? $"on '{file.ShelfName}', which is not connected" : "missing")})";
 
-        private void Remark(ImmutableArray<BundleEntry> entries, PackingSlip slip)
+        private IEnumerable<Fault> Remarks(ImmutableArray<BundleEntry> entries, PackingSlip slip)
         {
+            foreach (var apart in LeftOutRemarks.Of(_contents))
+            {
+                yield return apart;
+            }
             if (slip.NotInside.Count > 0)
             {
-                _remarks.Add(new Fault(FaultCode.SilentInBundle) { Names = [.. slip.NotInside] });
+                yield return new Fault(FaultCode.SilentInBundle) { Names = [.. slip.NotInside] };
             }
-            if (_moves.Count > 0)
+            if (slip.Moves.Count > 0)
             {
-                _remarks.Add(new Fault(FaultCode.MovedInBundle) { Count = _moves.Count });
+                yield return new Fault(FaultCode.MovedInBundle) { Count = slip.Moves.Count };
             }
-            var longest = entries.Select(e => $"{_folderName}/data/{e.PayloadPath}".Length).DefaultIfEmpty().Max();
+            var longest = entries.Select(e => $"{_contents.Folder}/data/{e.PayloadPath}".Length).DefaultIfEmpty().Max();
             if (longest > PortableName.MaxPathCharacters)
             {
-                _remarks.Add(new Fault(FaultCode.BundlePathTooLong) { Count = longest, Expected = PortableName.MaxPathCharacters });
+                yield return new Fault(FaultCode.BundlePathTooLong) { Count = longest, Expected = PortableName.MaxPathCharacters };
             }
             if (_inventory.Document is null)
             {
-                _remarks.Add(new Fault(FaultCode.BundleUseUnknown));
+                yield return new Fault(FaultCode.BundleUseUnknown);
             }
         }
 

@@ -631,8 +631,32 @@ public enum FaultCode
     /// <summary>A take that the mirror lacks is gone from the session. Facts: Path.</summary>
     TakeGone,
 
-    /// <summary>Entries of the folder cannot be packed. Facts: Names.</summary>
+    /// <summary>Entries of the folder cannot be opened, and do not go along. Facts: Names.</summary>
     CannotBePacked,
+
+    /// <summary>Folders that are links do not go along. Facts: Names.</summary>
+    LinkedFoldersStay,
+
+    /// <summary>Links that lead to nothing do not go along. Facts: Names.</summary>
+    LinksToNothingStay,
+
+    /// <summary>Pipes, sockets and devices do not go along. Facts: Names.</summary>
+    NoFilesStay,
+
+    /// <summary>A document of this kind cannot be changed in that way. Facts: Name, Other (what the kind is called).</summary>
+    DocumentLacksPart,
+
+    /// <summary>The document names a folder for waveform caches that is, or holds, another folder of the session: it counts as none. Facts: Name.</summary>
+    CacheFolderInUse,
+
+    /// <summary>Media outside are still there as they were: documents point at them, and they do not come back. Facts: Names.</summary>
+    StillOutside,
+
+    /// <summary>Something else stands where media outside stood: these come back, and documents point at them. Facts: Names.</summary>
+    AnotherStandsOutside,
+
+    /// <summary>Media outside are not there, and did not come with the session. Facts: Names.</summary>
+    OutsideNotThere,
 
     /// <summary>Files that a bundle cannot take along. Facts: Names.</summary>
     SilentInBundle,
@@ -715,7 +739,7 @@ public enum FaultCode
     /// <summary>A session would be restored into a session. Facts: Path.</summary>
     RestoreIntoSession,
 
-    /// <summary>A backup was made without files that could not be read. Facts: Names.</summary>
+    /// <summary>A backup was made without files that could not be had. Facts: Names.</summary>
     BackupLeftOut,
 
     /// <summary>Documents are pointed at media that stood outside and come back with the session. Facts: Count (files), Names (the documents).</summary>

@@ -410,7 +410,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
 
     /// <summary>What a path outside of the folder leads to. What lies on a shelf that is away is not asked for.</summary>
     private FileFacts? Facts(string path) =>
-        path[0] != '/' || _shelves.Where(s => ShelfPath.IsWithin(path, s.Root)).OrderByDescending(s => s.Root.Length).FirstOrDefault() is { Root: not null, IsConnected: false } ? null : FileFacts.Of(path);
+        !path.StartsWith('/') || _shelves.Where(s => ShelfPath.IsWithin(path, s.Root)).OrderByDescending(s => s.Root.Length).FirstOrDefault() is { Root: not null, IsConnected: false } ? null : FileFacts.Of(path);
 
     // ----- bringing up to date
 

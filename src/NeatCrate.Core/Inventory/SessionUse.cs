@@ -54,6 +54,10 @@ internal sealed class SessionUse
         FindPointers(shelves, exists);
         var current = Documents.FirstOrDefault(d => d.Current)?.Document;
         (_isLayoutFound, _hadStandardAudio) = (current?.Layout is null, HasStandardAudio);
+        if (current?.CacheInUse is { } inUse)
+        {
+            remarks.Add(new Fault(FaultCode.CacheFolderInUse) { Name = inUse });
+        }
         Layout = current?.Layout ?? SessionLayout.Found(folder, tree.Files.Keys);
         FindSamples(instruments, tree);
         _unknown = new UnknownUse(folder, Layout, Documents, odd, instruments.Where(i => i.Value.PointsElsewhere).Select(i => i.Key), remarks);
@@ -108,7 +112,7 @@ internal sealed class SessionUse
         }
         foreach (var document in Documents.Where(d => rewritten.ContainsKey(d.Path)))
         {
-            foreach (var reference in ReferencesIn(rewritten[document.Path]))
+            foreach (var reference in ReferencesIn(document.Path, rewritten[document.Path]))
             {
                 var path = ReferencedPath.Of(reference.TargetUrl, ReferencedPath.Candidates(reference.TargetUrl, document, _folder), shelves, exists);
                 if (paths.Contains(path))
@@ -148,13 +152,13 @@ internal sealed class SessionUse
     /// <summary>The places at which its documents use files that stand outside of its folder.</summary>
     /// <param name="file">What is known of a file.</param>
     public IEnumerable<UsePlace> Elsewhere(Func<string, InventoryFile?> file) =>
-        _pointers.Where(p => p.Key[0] == '/' && !ShelfPath.IsWithin(p.Key, _folder)).SelectMany(p => p.Value.Select(u => Place(p.Key, u.Reference, u.Document, file)));
+        _pointers.Where(p => p.Key.StartsWith('/') && !ShelfPath.IsWithin(p.Key, _folder)).SelectMany(p => p.Value.Select(u => Place(p.Key, u.Reference, u.Document, file)));
 
-    private static IReadOnlyList<MediaReference> ReferencesIn(byte[] document)
+    private static IReadOnlyList<MediaReference> ReferencesIn(string path, byte[] document)
     {
         try
         {
-            return SessionDocument.Parse(document).References;
+            return DocumentFormats.Read<IMediaPointers>(path, document).References;
         }
         catch (UnreadableDocumentException)
         {

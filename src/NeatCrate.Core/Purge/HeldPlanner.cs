@@ -57,7 +57,7 @@ public static class HeldPlanner
             var path = Path.Combine(holding, file.Held);
             if (file.IsFolder)
             {
-                folders.Add(new RemoveFolderStep(path, "an empty folder that was set aside"));
+                folders.Add(RemoveFolderStep.OfThere(path, "an empty folder that was set aside"));
                 continue;
             }
             var identity = identities.Identify(path, HeaderCache.ReadNow(path).Header, null, cancel).Bytes;
@@ -204,7 +204,8 @@ public static class HeldPlanner
 
         private void MakeFolders(string folder)
         {
-            foreach (var step in MissingFolders.Steps(folder, _inventory.Folder, "as it was").Where(s => _made.Add(s.Destination)))
+            // What is held stands in folders like those that it came from.
+            foreach (var step in MissingFolders.Steps(folder, _inventory.Folder, "as it was", f => Path.Combine(_holding, Path.GetRelativePath(_inventory.Folder, f))).Where(s => _made.Add(s.Destination)))
             {
                 _folders.Add(step);
             }
@@ -232,7 +233,7 @@ public static class HeldPlanner
         private RepointDocumentStep? Listing(InventoryDocument document, List<(string Path, string Reference)> entries, ListOrder order)
         {
             var bytes = ReadableFile.ReadAll(document.Path, SessionDocument.MostBytes);
-            var read = SessionDocument.Parse(bytes);
+            var read = DocumentFormats.Read<IMediaList>(document.Path, bytes);
             var there = read.References.Where(r => r.IsOnList).Select(r => r.TargetUrl).ToHashSet(StringComparer.Ordinal);
             var coming = new List<(string Entry, string Stood)>();
             foreach (var (path, reference) in entries)
@@ -250,7 +251,7 @@ public static class HeldPlanner
             return new RepointDocumentStep(document.Path, reason, ByteIdentity.Of(bytes), [], bytes.Length + coming.Sum(c => c.Entry.Length))
             {
                 Listed = [.. coming.Select(c => c.Entry)],
-                ListedAt = [.. order.PlacesOf(SessionList.Urls(read), coming.Select(c => c.Stood))],
+                ListedAt = [.. order.PlacesOf(read.ListedUrls, coming.Select(c => c.Stood))],
             };
         }
 

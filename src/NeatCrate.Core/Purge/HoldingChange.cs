@@ -41,7 +41,7 @@ internal static class HoldingChange
         var stays = files.SelectMany(f => Above(Path.Combine(holding, f.Held), holding)).ToHashSet(StringComparer.Ordinal);
         var left = gone.SelectMany(g => Above(g, holding)).Distinct(StringComparer.Ordinal).Where(f => !stays.Contains(f));
         return left.OrderByDescending(f => f.Length).ThenBy(f => f, StringComparer.Ordinal).Append(files.IsEmpty ? holding : null).OfType<string>()
-            .Select(f => new RemoveFolderStep(f, "nothing is held in it any more"));
+            .Select(f => RemoveFolderStep.OfThere(f, "nothing is held in it any more"));
     }
 
     /// <summary>The folders above a path, down from the holding place, which is not among them.</summary>

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using NeatCrate.Core.Contents;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Plans;
@@ -172,8 +173,8 @@ public static class TrimPlanner
         return $"{DurationText.OfTenths(kept.Start / (double)rate)} to {DurationText.OfTenths(kept.End / (double)rate)} of {DurationText.OfTenths(file.File.Header.LengthSeconds ?? 0)}";
     }
 
-    private static string Saving(List<TrimmedFile> trimmed, IEnumerable<MakeFileStep> made) =>
-        $"Trim {ByteText.Count(trimmed.Count, "file")} to the parts in use, {ByteText.Of(trimmed.Sum(t => t.File.Bytes))} to {ByteText.Of(made.Sum(m => m.Bytes))}";
+    private static string Saving(List<TrimmedFile> trimmed, long after) =>
+        $"Trim {ByteText.Count(trimmed.Count, "file")} to the parts in use, {ByteText.Of(trimmed.Sum(t => t.File.Bytes))} to {ByteText.Of(after)}";
 
     /// <summary>The session itself: new files beside the old ones, documents re-pointed, originals set aside.</summary>
     private sealed class InPlace(TrimRequest request, List<TrimmedFile> trimmed)
@@ -197,7 +198,7 @@ public static class TrimPlanner
                 places[path] = (file, paths);
                 var relative = Path.GetRelativePath(_inventory.Folder, path);
                 var aside = Path.Combine(holding, Path.GetDirectoryName(relative)!);
-                folders.AddRange(MissingFolders.Steps(aside, _inventory.Folder, "where what is set aside is held").Where(s => known.Add(s.Destination)));
+                folders.AddRange(MissingFolders.Steps(aside, _inventory.Folder, "where what is set aside is held", f => Path.Combine(_inventory.Folder, Path.GetRelativePath(holding, f))).Where(s => known.Add(s.Destination)));
                 var destination = Path.Combine(aside, NamesIn(aside).ClaimAsItIs(Path.GetFileName(path)));
                 moves.Add(new SetAsideStep(destination, "trimmed; the original is held", path, new FileState(file.File.Bytes, file.File.ModifiedUtc ?? default), uncounted));
                 held.Add(new HeldFile(Path.GetRelativePath(holding, destination), relative, false, request.NowUtc, nameof(PlanKind.Trim), []));
@@ -205,7 +206,7 @@ public static class TrimPlanner
             var documents = TrimJudge.Counted(_inventory, request.Choice).OrderBy(d => d.Current).Select(d => Repointing.Step(
                 d, _inventory, request.Shelves, (reference, path) => places.TryGetValue(path, out var place) ? Place(reference, place.File, place.Paths) : null, "what was trimmed")).OfType<RepointDocumentStep>();
             return Make(
-                request, $"{Saving(trimmed, made)}; {(trimmed.Count == 1 ? "the original is" : "the originals are")} set aside, nothing is deleted.",
+                request, $"{Saving(trimmed, made.Sum(m => m.Bytes))}; {(trimmed.Count == 1 ? "the original is" : "the originals are")} set aside, nothing is deleted.",
                 [.. folders, .. made, .. documents, .. moves, .. HoldingChange.List(_inventory, held.ToImmutable())], remarks, []);
         }
 
@@ -217,107 +218,35 @@ public static class TrimPlanner
     {
         private readonly SessionInventory _inventory = request.World.Inventory;
         private readonly string _copy = Path.Combine(request.CopyTo!, request.CopyName);
-        private readonly Dictionary<string, (TrimmedFile File, List<string> Paths)> _places = new(StringComparer.Ordinal);
+        private readonly Dictionary<string, TrimmedFile> _trimmed = trimmed.ToDictionary(t => t.File.Path, StringComparer.Ordinal);
+        private readonly ImmutableDictionary<string, ImmutableArray<InsteadOf>> _parts = trimmed.ToImmutableDictionary(t => t.File.Path, Parts);
 
         public Plan Plan(List<Fault> remarks)
         {
-            PlacePieces();
-            var documents = _inventory.Documents.ToDictionary(d => d.Path, StringComparer.Ordinal);
             var counted = TrimJudge.Counted(_inventory, request.Choice).Select(d => d.Path).ToHashSet(StringComparer.Ordinal);
-            var (folders, files, last) = (new List<MakeFolderStep>(), new List<MakeFileStep>(), new List<MakeFileStep>());
-            var made = new HashSet<string>(StringComparer.Ordinal);
-            var apart = new List<string>();
-            foreach (var entry in SessionFolder.Files(_inventory.Folder, f => apart.Add(Path.GetRelativePath(_inventory.Folder, f.Path!))).Where(Travels).OrderBy(f => f.Path, StringComparer.Ordinal))
+            var contents = ContentsReader.Read(_inventory, request.Shelves, new ContentsChoice
             {
-                var relative = Path.GetRelativePath(_inventory.Folder, entry.Path);
-                if (documents.TryGetValue(entry.Path, out var document))
-                {
-                    if (counted.Contains(entry.Path) || document.Document is null)
-                    {
-                        last.Add(Document(document, Path.Combine(_copy, relative)));
-                    }
-                    continue;
-                }
-                MakeFolders(Path.GetDirectoryName(Path.Combine(_copy, relative))!, folders, made);
-                if (_places.TryGetValue(entry.Path, out var place))
-                {
-                    files.AddRange(place.Paths.Select((p, n) => CutFile.Step(p, Reason(place.File, n), entry.Path, place.File.File.Header!, place.File.Kept[n])));
-                }
-                else
-                {
-                    var source = RealPath.Of(entry.Path);
-                    files.Add(MakeFileStep.Copy(Path.Combine(_copy, relative), "comes along as it is", source, FileState.Of(source)));
-                }
-            }
-            // A folder that holds nothing yet was made for something.
-            var empty = request.World.Entries.EmptyFolders.Where(TravelsFolder).Select(f => Path.Combine(_copy, Path.GetRelativePath(_inventory.Folder, f)));
-            foreach (var folder in _inventory.Layout.All.Select(f => Path.Combine(_copy, f)).Concat(empty).Concat(last.Select(d => Path.GetDirectoryName(d.Destination)!)))
-            {
-                MakeFolders(folder, folders, made);
-            }
-            if (apart.Count > 0)
-            {
-                remarks.Add(new Fault(FaultCode.CannotBePacked) { Names = [.. apart] });
-            }
-            var cut = files.Where(f => f.Origin is FileRanges || f.Transform is CutFlac).ToList();
-            var all = files.Sum(f => f.Bytes) + last.Sum(d => d.Bytes);
-            // The current document comes last: until then the copy is none.
+                Stay = [ContentRole.KeptSave, ContentRole.SetAside],
+                Documents = d => counted.Contains(d.Path) || d.Document is null,
+                Repoints = true,
+                ReadFrom = _copy,
+                PointsOut = true,
+                Instead = _parts,
+                PlaceOf = (reference, path, paths) => Place(reference, _trimmed[path], paths),
+            });
+            remarks.AddRange(LeftOutRemarks.Of(contents));
+            var cut = contents.Entries.Where(e => _trimmed.ContainsKey(e.Here!)).Sum(e => e.Bytes);
             return Make(
-                request, $"{Saving(trimmed, cut)}, in a copy of the session, {ByteText.Of(all)}; this session is left as it is.",
-                [.. folders, .. files, .. last.OrderBy(d => d.Destination == Current())], remarks, []);
+                request, $"{Saving(trimmed, cut)}, in a copy of the session, {ByteText.Of(contents.Entries.Sum(e => e.Bytes))}; this session is left as it is.",
+                FolderContainer.Steps(contents, _copy, _inventory.Layout.All, Reason), remarks, []);
         }
 
-        private string? Current() => _inventory.Current is { } current ? Path.Combine(_copy, Path.GetRelativePath(_inventory.Folder, current.Path)) : null;
+        private static ImmutableArray<InsteadOf> Parts(TrimmedFile file) =>
+            [.. file.Kept.Select(k => CutFile.Step(file.File.Path, "", file.File.Path, file.File.Header!, k)).Select(s => new InsteadOf(s.Origin, s.Bytes))];
 
-        private bool Travels(SessionEntry entry)
-        {
-            var relative = Path.GetRelativePath(_inventory.Folder, entry.Path);
-            return !Litter.IsFile(entry.Name) && !ShelfPath.IsWithin(relative, _inventory.Layout.WaveformCache) && !ShelfPath.IsWithin(relative, SessionLayout.DocumentBackups) && !entry.Name.StartsWith(".neat-crate-", StringComparison.Ordinal)
-                && !_inventory.Held.Files.Any(h => Path.Combine(HoldingPlace.FolderName, h.Held) == relative);
-        }
-
-        private bool TravelsFolder(string folder)
-        {
-            var relative = Path.GetRelativePath(_inventory.Folder, folder);
-            return !new[] { _inventory.Layout.WaveformCache, SessionLayout.DocumentBackups, HoldingPlace.FolderName }.Any(own => ShelfPath.IsWithin(relative, own));
-        }
-
-        private void PlacePieces()
-        {
-            var names = new Dictionary<string, FreeNames>(StringComparer.Ordinal);
-            foreach (var file in trimmed)
-            {
-                var place = Path.Combine(_copy, Path.GetRelativePath(_inventory.Folder, file.File.Path));
-                var (folder, stem, extension) = (Path.GetDirectoryName(place)!, Path.GetFileNameWithoutExtension(place), Path.GetExtension(place));
-                if (!names.TryGetValue(folder, out var free))
-                {
-                    names[folder] = free = FreeNames.In(Path.GetDirectoryName(file.File.Path)!);
-                }
-                _places[file.File.Path] = (file, file.Kept.Length == 1 ? [place] : [.. file.Kept.Select((_, n) => Path.Combine(folder, free.Claim($"{stem} part {n + 1}{extension}")))]);
-            }
-        }
-
-        private static void MakeFolders(string folder, List<MakeFolderStep> steps, HashSet<string> made)
-        {
-            foreach (var step in MissingFolders.Steps(folder, Path.GetPathRoot(folder)!, "of the copy").Where(s => made.Add(s.Destination)))
-            {
-                steps.Add(step);
-            }
-        }
-
-        private MakeFileStep Document(InventoryDocument document, string destination)
-        {
-            var change = document.Document is null ? null : Repointing.Of(document, _inventory.Folder, request.Shelves, PlaceOf, _copy);
-            return change is null
-                ? MakeFileStep.Copy(destination, "comes along as it is", document.Path, FileState.Of(document.Path))
-                : MakeFileStep.Write(destination, $"{ByteText.Count(change.Count, "reference")} re-pointed" + (document.Current ? "" : ", an older version"), change.After);
-        }
-
-        private NewPlace? PlaceOf(MediaReference reference, string path) =>
-            _places.TryGetValue(path, out var place) ? Place(reference, place.File, place.Paths)
-            : !path.StartsWith('/') ? null
-            : ShelfPath.IsWithin(path, _inventory.Folder) ? new NewPlace(Path.Combine(_copy, Path.GetRelativePath(_inventory.Folder, path)))
-            // What leads out of the folder leads there from the copy, too.
-            : new NewPlace(path);
+        private string Reason(ContentEntry entry) =>
+            _trimmed.TryGetValue(entry.Here!, out var file) ? TrimPlanner.Reason(file, _parts[entry.Here!].Index().First(p => ReferenceEquals(p.Item.Origin, entry.Origin)).Index)
+            : entry.Origin is GivenBytes ? "re-pointed at what comes along"
+            : "comes along as it is";
     }
 }

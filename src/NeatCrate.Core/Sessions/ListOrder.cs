@@ -51,18 +51,32 @@ public sealed record ListOrder(string Document, ImmutableArray<string> Urls)
     {
         ArgumentNullException.ThrowIfNull(list);
         ArgumentNullException.ThrowIfNull(coming);
-        var numbers = new Dictionary<string, int>(StringComparer.Ordinal);
-        foreach (var (number, url) in Urls.Index())
+        var numbers = new Dictionary<(string Url, int Which), int>();
+        foreach (var (number, key) in Counted(Urls).Index())
         {
-            numbers.TryAdd(url, number);
+            numbers[key] = number;
         }
-        var (then, places) = (list.ToList(), new List<int>());
-        foreach (var url in coming)
+        // Entries of the list by their numbers in the order; one that is not in it has none.
+        var then = Counted(list).Select(k => numbers.TryGetValue(k, out var number) ? number : (int?)null).ToList();
+        var places = new List<int>();
+        foreach (var key in Counted(list.Concat(coming)).Skip(list.Count))
         {
-            var at = numbers.TryGetValue(url, out var number) ? then.FindLastIndex(u => numbers.TryGetValue(u, out var other) && other < number) + 1 : then.Count;
-            then.Insert(at, url);
+            int? own = numbers.TryGetValue(key, out var number) ? number : null;
+            var at = own is null ? then.Count : then.FindLastIndex(n => n < own) + 1;
+            then.Insert(at, own);
             places.Add(at);
         }
         return places;
+    }
+
+    /// <summary>A pointer may stand on a list more than once: each with how many of its like stood before it.</summary>
+    private static IEnumerable<(string Url, int Which)> Counted(IEnumerable<string> urls)
+    {
+        var counts = new Dictionary<string, int>(StringComparer.Ordinal);
+        foreach (var url in urls)
+        {
+            counts[url] = counts.GetValueOrDefault(url) + 1;
+            yield return (url, counts[url]);
+        }
     }
 }

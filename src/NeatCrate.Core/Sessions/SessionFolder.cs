@@ -67,7 +67,10 @@ public static class SessionFolder
     /// Folders that cannot be opened, and what is no file that can be read (a pipe, a device, a name that is no valid text,
     /// a link to nothing), are told to <paramref name="unreadable"/> and stop nothing.
     /// </summary>
-    public static IEnumerable<SessionEntry> Files(string folder, Action<Fault>? unreadable = null)
+    /// <param name="folder">Absolute path.</param>
+    /// <param name="unreadable">Told what cannot be read, and why.</param>
+    /// <param name="entered">Told of each folder that was gone into, the top one among them, and whether nothing at all stands in it.</param>
+    public static IEnumerable<SessionEntry> Files(string folder, Action<Fault>? unreadable = null, Action<string, bool>? entered = null)
     {
         var waiting = new Stack<DirectoryInfo>();
         waiting.Push(new DirectoryInfo(folder));
@@ -83,6 +86,7 @@ public static class SessionFolder
                 unreadable?.Invoke(new Fault(FaultCode.CannotBeLookedAt) { Path = directory.FullName, Detail = e.Message });
                 continue;
             }
+            entered?.Invoke(directory.FullName, entries.Length == 0);
             foreach (var entry in entries)
             {
                 switch (entry)

@@ -41,6 +41,24 @@ public sealed record SessionLayout(
             : standard with { Audio = folders.CountBy(f => f).OrderByDescending(f => f.Value).ThenBy(f => f.Key, StringComparer.Ordinal).First().Key };
     }
 
+    // Where caches go whose own folder is in use, in this order.
+    private static readonly string[] CacheFolders = [".waveforms", ".waveform caches"];
+
+    /// <summary>
+    /// True where the folder for waveform caches is, or holds, another folder of the session: then it is no folder of caches, whatever a
+    /// document says, and what stands in it is nothing that is drawn again.
+    /// </summary>
+    public bool CacheIsInUse => IsInUse(WaveformCache);
+
+    /// <summary>The layout with a folder for waveform caches that holds nothing else.</summary>
+    public SessionLayout WithCacheOfItsOwn() => CacheIsInUse ? this with { WaveformCache = CacheFolders.First(f => !IsInUse(f)) } : this;
+
+    private bool IsInUse(string cache)
+    {
+        string[] others = [Audio, Bounces, OlderDocuments, .. Others ?? [], DocumentBackups, HoldingPlace.FolderName];
+        return Array.Exists(others, o => o == cache || o.StartsWith(cache + "/", StringComparison.Ordinal));
+    }
+
     /// <summary>True for a relative path that stays below its folder, whoever wrote it.</summary>
     public static bool IsBelow(string path)
     {

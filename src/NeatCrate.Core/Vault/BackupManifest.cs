@@ -33,8 +33,23 @@ public sealed record BackupHeader
     /// <summary>Bytes that the vault did not hold before.</summary>
     public required long NewBytes { get; init; }
 
-    /// <summary>Paths of what was to go in and could not be read.</summary>
+    /// <summary>Paths of what was to go in and could not.</summary>
     public ImmutableArray<string> LeftOut { get; init; } = [];
+
+    /// <summary>Why each of them could not, in the same order, in the words of <see cref="BackupLeftOut"/>; empty where nobody wrote it down.</summary>
+    public ImmutableArray<string> LeftOutWhy { get; init; } = [];
+
+    /// <summary>Paths of what was away or missing, and is in as the backup before had it.</summary>
+    public ImmutableArray<string> TakenOver { get; init; } = [];
+
+    /// <summary>Absolute path of the session folder; null where nobody wrote it down.</summary>
+    public string? Stood { get; init; }
+
+    /// <summary>Permission bits of the session folder, in octal digits; null where nobody wrote them down.</summary>
+    public string? FolderMode { get; init; }
+
+    /// <summary>Time of the session folder (UTC, ISO 8601); null where nobody wrote it down.</summary>
+    public string? FolderModified { get; init; }
 }
 
 /// <summary>A file in a full backup.</summary>
@@ -44,14 +59,18 @@ public sealed record BackupHeader
 /// <param name="ModifiedUtc">Its time of the last change.</param>
 /// <param name="Mode">Its permission bits.</param>
 /// <param name="Outside">For what stands outside the session: the absolute path that it has.</param>
-public sealed record BackupEntry(string Path, ContentHash Hash, long Bytes, DateTime ModifiedUtc, int Mode, string? Outside = null);
+/// <param name="ModifiedRest">What its time has beyond a step of 100 ns, in nanoseconds.</param>
+public sealed record BackupEntry(string Path, ContentHash Hash, long Bytes, DateTime ModifiedUtc, int Mode, string? Outside = null, int ModifiedRest = 0);
 
 /// <summary>A full backup: everything that belonged to a session at one time (docs/formats.md, "Vault").</summary>
 /// <param name="Header">What it says of itself.</param>
 /// <param name="Entries">Its files, by path.</param>
-/// <param name="EmptyFolders">Paths of folders that held nothing.</param>
-public sealed record BackupManifest(BackupHeader Header, ImmutableArray<BackupEntry> Entries, ImmutableArray<string> EmptyFolders)
+/// <param name="Folders">Its folders, by path; of backups of before folders were noted those alone that held nothing.</param>
+public sealed record BackupManifest(BackupHeader Header, ImmutableArray<BackupEntry> Entries, ImmutableArray<BackupFolder> Folders)
 {
+    /// <summary>Where the pointers of documents led that would lead elsewhere from another place.</summary>
+    public ImmutableArray<BackupPointers> Pointers { get; init; } = [];
+
     /// <summary>Where what stands outside goes, below the session folder.</summary>
     public const string OutsideFolder = "Outside media";
 
@@ -67,25 +86,57 @@ public sealed record BackupManifest(BackupHeader Header, ImmutableArray<BackupEn
         Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
     };
 
-    private sealed record FileLine(long? Bytes, DateTime? Modified, string? Mode, string? Outside, string? Folder);
+    /// <summary>A line of facts: of the file in the next line, of a folder, or of the pointers of a document.</summary>
+    private sealed record FactsLine
+    {
+        public long? Bytes { get; init; }
+
+        public string? Modified { get; init; }
+
+        public string? Mode { get; init; }
+
+        public string? Outside { get; init; }
+
+        public string? Folder { get; init; }
+
+        public bool? Filled { get; init; }
+
+        public string? PointersOf { get; init; }
+
+        public ImmutableArray<BackupPointer>? Pointers { get; init; }
+    }
 
     /// <summary>The manifest as it is written.</summary>
     public byte[] ToUtf8()
     {
         var text = new StringBuilder().Append(FirstLine).Append('\n').Append(Comment).Append(JsonSerializer.Serialize(Header, Json)).Append('\n');
-        foreach (var folder in EmptyFolders)
+        foreach (var folder in Folders.Where(f => f.Path.Length > 0))
         {
-            text.Append(Comment).Append(JsonSerializer.Serialize(new FileLine(null, null, null, null, folder), Json)).Append('\n');
+            Line(text, new FactsLine { Folder = folder.Path, Mode = folder.Mode is { } m ? Octal(m) : null, Modified = folder.Time is { } t ? ExactTimes.Write(t) : null, Filled = folder.IsEmpty ? null : true });
+        }
+        foreach (var document in Pointers)
+        {
+            Line(text, new FactsLine { PointersOf = document.Document, Pointers = document.Pointers });
         }
         foreach (var entry in Entries)
         {
-            var facts = new FileLine(entry.Bytes, entry.ModifiedUtc, Convert.ToString(entry.Mode, 8), entry.Outside, null);
-            text.Append(Comment).Append(JsonSerializer.Serialize(facts, Json)).Append('\n');
+            Line(text, new FactsLine { Bytes = entry.Bytes, Modified = ExactTimes.Write(entry.ModifiedUtc, entry.ModifiedRest), Mode = Octal(entry.Mode), Outside = entry.Outside });
             var escaped = Escaped(entry.Path);
             text.Append(escaped.Length == entry.Path.Length ? "" : "\\").Append(entry.Hash.ToString()).Append("  ").Append(escaped).Append('\n');
         }
         var above = Utf8.GetBytes(text.ToString());
         return [.. above, .. Utf8.GetBytes(End + ContentHash.Of(above) + "\n")];
+    }
+
+    private static void Line(StringBuilder text, FactsLine facts) => text.Append(Comment).Append(JsonSerializer.Serialize(facts, Json)).Append('\n');
+
+    private static string Octal(int mode) => Convert.ToString(mode, 8);
+
+    /// <summary>Permission bits in octal digits. What lets a program run as somebody else comes out of no backup.</summary>
+    private static int Mode(string octal)
+    {
+        const int MostDigits = 4;
+        return octal.Length is > 0 and <= MostDigits && octal.All(c => c is >= '0' and <= '7') ? Convert.ToInt32(octal, 8) & 0x1FF : throw new FormatException("A mode in it is none.");
     }
 
     /// <summary>Reads a manifest, every byte of it accounted for.</summary>
@@ -99,7 +150,7 @@ public sealed record BackupManifest(BackupHeader Header, ImmutableArray<BackupEn
         {
             return Parse(utf8, place);
         }
-        catch (Exception e) when (e is JsonException or FormatException or DecoderFallbackException or OverflowException)
+        catch (Exception e) when (e is JsonException or FormatException or DecoderFallbackException or OverflowException or ArgumentException)
         {
             throw new FaultException(new Fault(FaultCode.ManifestDamaged) { Path = place, Detail = e.Message }, e);
         }
@@ -115,7 +166,7 @@ public sealed record BackupManifest(BackupHeader Header, ImmutableArray<BackupEn
         {
             var first = utf8.IndexOf((byte)'\n');
             var second = first < 0 ? -1 : utf8[(first + 1)..].IndexOf((byte)'\n');
-            return second < 0 ? throw new FormatException("It ends before its second line.") : Header2(Utf8.GetString(utf8[..first]), Utf8.GetString(utf8.Slice(first + 1, second)), place);
+            return second < 0 ? throw new FormatException("It ends before its second line.") : ReadHeader(Utf8.GetString(utf8[..first]), Utf8.GetString(utf8.Slice(first + 1, second)), place);
         }
         catch (Exception e) when (e is JsonException or FormatException or DecoderFallbackException)
         {
@@ -123,7 +174,7 @@ public sealed record BackupManifest(BackupHeader Header, ImmutableArray<BackupEn
         }
     }
 
-    private static BackupHeader Header2(string first, string second, string place)
+    private static BackupHeader ReadHeader(string first, string second, string place)
     {
         if (first != FirstLine)
         {
@@ -144,18 +195,27 @@ public sealed record BackupManifest(BackupHeader Header, ImmutableArray<BackupEn
             throw new FormatException("Its last line does not vouch for it.");
         }
         var lines = Utf8.GetString(utf8.AsSpan(0, Math.Max(0, last - 1))).Split('\n');
-        var header = Header2(lines[0], lines.Length > 1 ? lines[1] : "", place);
+        var header = ReadHeader(lines[0], lines.Length > 1 ? lines[1] : "", place);
         var entries = ImmutableArray.CreateBuilder<BackupEntry>();
-        var folders = ImmutableArray.CreateBuilder<string>();
-        FileLine? facts = null;
+        var folders = ImmutableArray.CreateBuilder<BackupFolder>();
+        var pointers = ImmutableArray.CreateBuilder<BackupPointers>();
+        if (header.FolderMode is not null || header.FolderModified is not null)
+        {
+            folders.Add(new BackupFolder("", header.FolderMode is { } own ? Mode(own) : null, header.FolderModified is { } at ? ExactTimes.ReadNanoseconds(at) : null, false));
+        }
+        FactsLine? facts = null;
         foreach (var line in lines.Skip(2))
         {
             if (line.StartsWith('#'))
             {
-                facts = JsonSerializer.Deserialize<FileLine>(line.AsSpan(Math.Min(Comment.Length, line.Length)), Json);
+                facts = JsonSerializer.Deserialize<FactsLine>(line.AsSpan(Math.Min(Comment.Length, line.Length)), Json);
                 if (facts?.Folder is { } folder)
                 {
-                    folders.Add(Inside(folder));
+                    folders.Add(new BackupFolder(Inside(folder), facts.Mode is { } m ? Mode(m) : null, facts.Modified is { } t ? ExactTimes.ReadNanoseconds(t) : null, facts.Filled is not true));
+                }
+                else if (facts is { PointersOf: { } document, Pointers: { } led })
+                {
+                    pointers.Add(new BackupPointers(Inside(document), led.All(p => p is { Url: not null, Path: not null }) ? led : throw new FormatException("A pointer in it leads nowhere.")));
                 }
                 continue;
             }
@@ -170,10 +230,11 @@ public sealed record BackupManifest(BackupHeader Header, ImmutableArray<BackupEn
                 throw new FormatException("A line in it names no content.");
             }
             var path = rest[(ContentHash.Digits + 2)..];
-            entries.Add(new BackupEntry(Inside(isEscaped ? Unescaped(path) : path), hash, bytes, modified.ToUniversalTime(), Convert.ToInt32(mode, 8) & 0xFFF, facts.Outside));
+            var (changed, beyond) = ExactTimes.Read(modified);
+            entries.Add(new BackupEntry(Inside(isEscaped ? Unescaped(path) : path), hash, bytes, changed, Mode(mode), facts.Outside, beyond));
             facts = null;
         }
-        return new BackupManifest(header, entries.ToImmutable(), folders.ToImmutable());
+        return new BackupManifest(header, entries.ToImmutable(), folders.ToImmutable()) { Pointers = pointers.ToImmutable() };
     }
 
     /// <summary>A path below the session folder; one that would lead out of it makes the manifest unusable, whoever wrote that.</summary>

@@ -99,7 +99,10 @@ public sealed class BackupVault(IObjectStore store)
     {
         var text = store.Read(VaultNames.ReadMe);
         var first = text.AsSpan(0, Math.Max(0, text.AsSpan().IndexOf((byte)'\n')));
-        if (first.StartsWith("Neat Crate vault, format "u8) && !VaultNames.ReadMeText.Span.StartsWith(first))
+        var ours = VaultNames.ReadMeText.Span;
+        // Whatever another format is, its text says more of it than a digit that fell over.
+        var isOnlyDamaged = text.Length == ours.Length && text.AsSpan(first.Length).SequenceEqual(ours[first.Length..]);
+        if (first.StartsWith("Neat Crate vault, format "u8) && !ours.StartsWith(first) && !isOnlyDamaged)
         {
             throw new FaultException(FaultCode.VaultOfOtherFormat, store.Place);
         }

@@ -13,10 +13,10 @@ public sealed record BackupSource(string Source, string Path, bool IsOutside = f
 /// <param name="Session">The session, as this machine knows it.</param>
 /// <param name="Folder">Name of the session folder.</param>
 /// <param name="Sources">Its files.</param>
-/// <param name="EmptyFolders">Paths of its folders that hold nothing, from the session folder.</param>
+/// <param name="Folders">Its folders, from the session folder.</param>
 /// <param name="MadeUtc">The time.</param>
 /// <param name="MadeLocal">The same in local time, for the name.</param>
-public sealed record BackupRequest(Guid Session, string Folder, ImmutableArray<BackupSource> Sources, ImmutableArray<string> EmptyFolders, DateTime MadeUtc, DateTime MadeLocal)
+public sealed record BackupRequest(Guid Session, string Folder, ImmutableArray<BackupSource> Sources, ImmutableArray<BackupFolder> Folders, DateTime MadeUtc, DateTime MadeLocal)
 {
     /// <summary>Path of the current document, from the session folder.</summary>
     public string? Document { get; init; }
@@ -27,8 +27,14 @@ public sealed record BackupRequest(Guid Session, string Folder, ImmutableArray<B
     /// <summary>True to read every file, whatever is remembered of it by size, time and number.</summary>
     public bool ByContent { get; init; }
 
-    /// <summary>Paths that cannot go in, as they cannot be opened by name; they are told with the backup.</summary>
-    public ImmutableArray<string> Unreadable { get; init; } = [];
+    /// <summary>What belongs to the session and cannot go in; it is told with the backup, or taken over from the one before.</summary>
+    public ImmutableArray<BackupLeftOut> LeftOut { get; init; } = [];
+
+    /// <summary>Absolute path of the session folder.</summary>
+    public string? Stood { get; init; }
+
+    /// <summary>Where the pointers of documents lead that would lead elsewhere from another place.</summary>
+    public ImmutableArray<BackupPointers> Pointers { get; init; } = [];
 
     /// <summary>Content of which a check found that the vault's is damaged: it counts as not there, and is written again.</summary>
     public ImmutableHashSet<ContentHash> Damaged { get; init; } = [];
@@ -93,6 +99,10 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
             // Of several that failed together the first one says why.
             throw all.FirstOrDefault(x => x is not OperationCanceledException) is { } failed ? new FaultException(FaultException.Of(failed) ?? throw failed, failed) : new OperationCanceledException(cancel);
         }
+        var takenOver = request.LeftOut.Where(l => l.TakenOver is { } entry && run.Holds(entry)).ToList();
+        var leftOut = request.LeftOut.Except(takenOver).Concat(run.LeftOut.Select(path => new BackupLeftOut(path, BackupLeftOut.Unreadable))).OrderBy(l => l.Path, StringComparer.Ordinal).ToList();
+        var whole = entries.OfType<BackupEntry>().Concat(takenOver.Select(t => t.TakenOver!)).OrderBy(e => e.Path, StringComparer.Ordinal).ToImmutableArray();
+        var own = request.Folders.FirstOrDefault(f => f.Path.Length == 0);
         var manifest = new BackupManifest(
             new BackupHeader
             {
@@ -101,17 +111,24 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
                 Made = request.MadeUtc,
                 Document = request.Document,
                 Note = request.Note,
-                Files = entries.Count(e => e is not null),
-                Bytes = entries.Sum(e => e?.Bytes ?? 0),
+                Files = whole.Length,
+                Bytes = whole.Sum(e => e.Bytes),
                 NewBytes = run.NewBytes,
-                LeftOut = [.. request.Unreadable.Concat(run.LeftOut).Order(StringComparer.Ordinal)],
+                LeftOut = [.. leftOut.Select(l => l.Path)],
+                LeftOutWhy = [.. leftOut.Select(l => l.Why)],
+                TakenOver = [.. takenOver.Select(t => t.Path).Order(StringComparer.Ordinal)],
+                Stood = request.Stood,
+                FolderMode = own?.Mode is { } mode ? Convert.ToString(mode, 8) : null,
+                FolderModified = own?.Time is { } time ? ExactTimes.Write(time) : null,
             },
-            [.. entries.OfType<BackupEntry>().OrderBy(e => e.Path, StringComparer.Ordinal)],
-            request.EmptyFolders);
+            whole,
+            request.Folders)
+        {
+            Pointers = request.Pointers,
+        };
         // First what it names, then the manifest: a backup that exists is whole.
         vault.Store.Flush();
-        if (request.OnlyIfChanged && Last(request.Session) is { } last && last.Entries.SequenceEqual(manifest.Entries) && last.EmptyFolders.SequenceEqual(manifest.EmptyFolders)
-            && last.Header.LeftOut.SequenceEqual(manifest.Header.LeftOut))
+        if (request.OnlyIfChanged && Last(request.Session) is { } last && IsTheSame(last, manifest))
         {
             return new BackupResult(null, last);
         }
@@ -121,6 +138,15 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
         vault.Store.Flush();
         return new BackupResult(name, manifest);
     }
+
+    /// <summary>Whether nothing is otherwise. Times of folders change with whatever comes and goes in them, and say nothing by themselves.</summary>
+    private static bool IsTheSame(BackupManifest last, BackupManifest now) =>
+        last.Entries.SequenceEqual(now.Entries) && last.Header.LeftOut.SequenceEqual(now.Header.LeftOut) && last.Header.Stood == now.Header.Stood
+        && Folders(last).SequenceEqual(Folders(now)) && Pointers(last).SequenceEqual(Pointers(now));
+
+    private static IEnumerable<(string, int?, bool)> Folders(BackupManifest manifest) => manifest.Folders.Select(f => (f.Path, f.Mode, f.IsEmpty));
+
+    private static IEnumerable<(string, BackupPointer)> Pointers(BackupManifest manifest) => manifest.Pointers.SelectMany(d => d.Pointers.Select(p => (d.Document, p)));
 
     private BackupManifest? Last(Guid session)
     {
@@ -162,6 +188,9 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
         }
 
         public ConcurrentBag<string> LeftOut { get; } = [];
+
+        /// <summary>True where the vault has the content of a file of an earlier backup, of its size.</summary>
+        public bool Holds(BackupEntry entry) => _here.TryGetValue(entry.Hash, out var there) && there == entry.Bytes;
 
         public long NewBytes => Interlocked.Read(ref _newBytes);
 
@@ -240,7 +269,7 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
         }
 
         private static BackupEntry Entry(BackupSource source, FileFacts facts, ContentHash hash) =>
-            new(source.Path, hash, facts.Bytes, facts.ModifiedUtc, facts.Mode, source.IsOutside ? source.Source : null);
+            new(source.Path, hash, facts.Bytes, facts.ModifiedUtc, facts.Mode & 0x1FF, source.IsOutside ? source.Source : null, facts.ModifiedRest);
 
         /// <summary>Content of another size than it must have is damaged, and is no copy.</summary>
         private bool Has(ContentHash hash, long bytes)

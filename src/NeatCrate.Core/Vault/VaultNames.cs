@@ -53,6 +53,15 @@ public static class VaultNames
         return $"{Content}{digits[..2]}/{digits}";
     }
 
+    /// <summary>The folder of the vault that a content stands in.</summary>
+    /// <param name="path">Absolute path of the content.</param>
+    /// <param name="hash">What it holds.</param>
+    public static string StoreOf(string path, ContentHash hash)
+    {
+        ArgumentNullException.ThrowIfNull(path);
+        return path.EndsWith("/" + Of(hash), StringComparison.Ordinal) ? path[..^(Of(hash).Length + 1)] : throw new ArgumentException("It is no content of a vault.", nameof(path));
+    }
+
     /// <summary>The content that an object of this name must hold.</summary>
     /// <returns>False for a name that is none of a content.</returns>
     public static bool TryHash(string name, out ContentHash hash)
