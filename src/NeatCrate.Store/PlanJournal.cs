@@ -15,7 +15,8 @@ namespace NeatCrate.Store;
 /// <param name="Note">What the user should know of how it ended.</param>
 /// <param name="IsKept">False once the history was thinned, so that it cannot be undone any more.</param>
 /// <param name="Undoes">The plan that it undoes; for a redo the undo that it takes back.</param>
-public sealed record HistoryRow(Guid Id, PlanKind? Kind, string Sentence, PlanState State, long EndedMs, string? Note, bool IsKept, Guid? Undoes);
+/// <param name="By">Who asked for it; null where nobody wrote that down.</param>
+public sealed record HistoryRow(Guid Id, PlanKind? Kind, string Sentence, PlanState State, long EndedMs, string? Note, bool IsKept, Guid? Undoes, Who? By);
 
 /// <summary>A plan in the history, with the journal's records of its steps.</summary>
 public sealed record HistoryEntry(PlanState State, Plan Plan, ImmutableArray<StepRecord> Records);
@@ -48,6 +49,8 @@ public sealed class PlanJournal(StoreFiles files, TimeProvider time) : IJournal
             State = nameof(PlanState.Open),
             BegunMs = NowMs(),
             Undoes = plan.Undoes,
+            ById = plan.By?.Id,
+            ByName = plan.By?.Name,
             MarksLeft = true,
             MadePath = plan.Kind == PlanKind.Bundle && plan.Steps is [var only] ? only.Destination : null,
         });
@@ -59,12 +62,13 @@ public sealed class PlanJournal(StoreFiles files, TimeProvider time) : IJournal
     {
         ArgumentNullException.ThrowIfNull(record);
         using var db = files.NewDb();
-        var (state, written, modified) = (record.State.ToString(), record.Written?.ToString(), record.BeforeModifiedUtc?.Ticks);
+        var (state, written, modified, beyond) = (record.State.ToString(), record.Written?.ToString(), record.BeforeModifiedUtc?.Ticks, record.BeforeModifiedRest);
         db.Database.ExecuteSql($"""
-            INSERT INTO Steps (PlanId, "Index", State, Written, Before, BeforeModifiedTicks) VALUES ({planId}, {record.Index}, {state}, {written}, {record.Before}, {modified})
+            INSERT INTO Steps (PlanId, "Index", State, Written, Before, BeforeModifiedTicks, BeforeModifiedRest) VALUES ({planId}, {record.Index}, {state}, {written}, {record.Before}, {modified}, {beyond})
             ON CONFLICT (PlanId, "Index") DO UPDATE
             SET State = excluded.State, Written = coalesce(excluded.Written, Written), Before = coalesce(excluded.Before, Before),
-                BeforeModifiedTicks = coalesce(excluded.BeforeModifiedTicks, BeforeModifiedTicks)
+                BeforeModifiedTicks = coalesce(excluded.BeforeModifiedTicks, BeforeModifiedTicks),
+                BeforeModifiedRest = coalesce(excluded.BeforeModifiedRest, BeforeModifiedRest)
             """);
     }
 
@@ -124,8 +128,8 @@ public sealed class PlanJournal(StoreFiles files, TimeProvider time) : IJournal
         return [.. db.Plans.AsNoTracking()
             .Where(p => p.SessionId == sessionId && p.EndedMs != null)
             .OrderByDescending(p => p.EndedMs).Take(most)
-            .Select(p => new { p.Id, p.Kind, p.Sentence, p.State, p.EndedMs, p.Note, p.IsKept, p.Undoes }).AsEnumerable()
-            .Select(p => new HistoryRow(p.Id, KindOf(p.Kind), p.Sentence, Enum.TryParse<PlanState>(p.State, out var state) ? state : PlanState.SetApart, p.EndedMs!.Value, p.Note, p.IsKept, p.Undoes))];
+            .Select(p => new { p.Id, p.Kind, p.Sentence, p.State, p.EndedMs, p.Note, p.IsKept, p.Undoes, p.ById, p.ByName }).AsEnumerable()
+            .Select(p => new HistoryRow(p.Id, KindOf(p.Kind), p.Sentence, Enum.TryParse<PlanState>(p.State, out var state) ? state : PlanState.SetApart, p.EndedMs!.Value, p.Note, p.IsKept, p.Undoes, p.ById is null ? null : new Who(p.ById, p.ByName ?? p.ById)))];
     }
 
     /// <summary>Bundles of a session that were packed and not undone, the newest first.</summary>
@@ -244,7 +248,8 @@ public sealed class PlanJournal(StoreFiles files, TimeProvider time) : IJournal
             Enum.Parse<StepState>(s.State),
             s.Written is null ? null : ByteIdentity.Parse(s.Written),
             s.Before,
-            s.BeforeModifiedTicks is { } ticks ? new DateTime(ticks, DateTimeKind.Utc) : null))];
+            s.BeforeModifiedTicks is { } ticks ? new DateTime(ticks, DateTimeKind.Utc) : null,
+            s.BeforeModifiedRest))];
 
     private long NowMs() => time.GetUtcNow().ToUnixTimeMilliseconds();
 }

@@ -290,6 +290,12 @@ public sealed class PlanRow
 
     /// <summary>For an undo: the plan that it took back.</summary>
     public Guid? Undoes { get; set; }
+
+    /// <summary>Who asked for it, by identity; null for plans of before that was written down.</summary>
+    public string? ById { get; set; }
+
+    /// <summary>What that one was called then.</summary>
+    public string? ByName { get; set; }
 }
 
 /// <summary>One step of a plan in the journal.</summary>
@@ -312,6 +318,9 @@ public sealed class StepRow
 
     /// <summary>Its time of the last change then (UTC), in steps of 100 ns since the year 1.</summary>
     public long? BeforeModifiedTicks { get; set; }
+
+    /// <summary>What that time has beyond such a step, in nanoseconds.</summary>
+    public int? BeforeModifiedRest { get; set; }
 }
 
 /// <summary>How a take stands on its mirror.</summary>

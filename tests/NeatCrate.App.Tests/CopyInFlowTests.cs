@@ -55,6 +55,14 @@ public sealed class CopyInFlowTests : IAsyncLifetime
         Assert.Equal(("InOrder", "Everything is inside but 2 files left outside by choice, on 'Loft samples', nothing is missing."), (session["attention"]!.GetValue<string>(), session["sentence"]!.GetValue<string>()));
     }
 
+    /// <summary>Who asked stands in the work and in the history.</summary>
+    [Fact]
+    public async Task WhoAskedIsWrittenDown()
+    {
+        Assert.Equal(Environment.UserName, (await App.Apply(await _session.PlanCopyIn(Cancel), Cancel))["by"]!.GetValue<string>());
+        Assert.Equal(Environment.UserName, (await App.Get($"{Url}/history", Cancel))[0]!["by"]!.GetValue<string>());
+    }
+
     [Fact]
     public async Task OlderVersionsCountByChoice()
     {

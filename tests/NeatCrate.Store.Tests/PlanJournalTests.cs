@@ -23,6 +23,7 @@ public sealed class PlanJournalTests : IDisposable
         Held = [new HeldPlace("/drive/session", "/mnt/session", 7, true)],
         Steps = [new MakeFolderStep("/drive/session/Audio", "takes"), MakeFileStep.Write("/drive/session/s.otio", "re-pointed", [1, 2, 3])],
         Undoes = undoes,
+        By = new Who("wren", "Wren Achterberg"),
     };
 
     [Fact]
@@ -36,7 +37,7 @@ public sealed class PlanJournalTests : IDisposable
             journal.Begin(plan);
             journal.Record(plan.Id, new StepRecord(0, StepState.Done));
             journal.Record(plan.Id, new StepRecord(1, StepState.Started));
-            journal.Record(plan.Id, new StepRecord(1, StepState.Staged, new ByteIdentity(3, 77), [9, 8], modified));
+            journal.Record(plan.Id, new StepRecord(1, StepState.Staged, new ByteIdentity(3, 77), [9, 8], modified, 89));
             // A later record that leaves them out keeps what was written and what was before.
             journal.Record(plan.Id, new StepRecord(1, StepState.Done));
         }
@@ -48,6 +49,8 @@ public sealed class PlanJournalTests : IDisposable
             Assert.Equal([(0, StepState.Done), (1, StepState.Done)], open.Records.Select(r => (r.Index, r.State)));
             Assert.Equal((new ByteIdentity(3, 77), modified), (open.Records[1].Written!.Value, open.Records[1].BeforeModifiedUtc!.Value));
             Assert.Equal([9, 8], open.Records[1].Before);
+            Assert.Equal(89, open.Records[1].BeforeModifiedRest);
+            Assert.Equal(new Who("wren", "Wren Achterberg"), open.Plan!.By);
         }
     }
 
@@ -69,6 +72,7 @@ public sealed class PlanJournalTests : IDisposable
         journal.Close(plan.Id);
         Assert.Empty(journal.Unfinished());
         Assert.Equal((PlanState.Applied, PlanKind.CopyIn, true), Assert.Single(journal.History(_session, 10)) is var row ? (row.State, row.Kind!.Value, row.IsKept) : default);
+        Assert.Equal("Wren Achterberg", journal.History(_session, 10)[0].By!.Name);
         Assert.Empty(journal.History(Guid.NewGuid(), 10));
         Assert.Empty(journal.Undone(_session));
         var undo = NewPlan(PlanKind.Undo, plan.Id);
@@ -126,7 +130,7 @@ public sealed class PlanJournalTests : IDisposable
         using (var db = files.NewDb())
         {
             db.Database.ExecuteSql($"UPDATE Plans SET Json = substr(Json, 1, 40) WHERE Id = {broken.Id}");
-            db.Database.ExecuteSql($"UPDATE Plans SET Json = replace(Json, '\"Version\":2', '\"Version\":999') WHERE Id = {later.Id}");
+            db.Database.ExecuteSql($"UPDATE Plans SET Json = replace(Json, '\"Version\":3', '\"Version\":999') WHERE Id = {later.Id}");
         }
         var open = journal.Unfinished();
         Assert.Equal([broken.Id, later.Id], open.Where(o => o.Plan is null && o.Problem!.Code == FaultCode.PlanUnreadable).Select(o => o.Id));

@@ -166,7 +166,7 @@ public sealed partial class CopyInByItself : EverySecond
         }
         _choices.Change(session.Id, c => c with { Handled = c.Handled.Union(chosen) });
         _notices.Tell(session.Id, $"In '{name}' {ByteText.Count(waiting.Count, "file")} stood outside and {(waiting.Count == 1 ? "is" : "are")} copied in by itself: {names}. The history can take it back.");
-        if ((await _jobs.Apply(plan).Ended).Message is { } message)
+        if ((await _jobs.Apply(plan with { By = Who.ByItself }).Ended).Message is { } message)
         {
             // Not all of it came in: the next time that the document is saved, what is left is tried again.
             _choices.Change(session.Id, c => c with { Handled = c.Handled.Except(chosen) });

@@ -101,6 +101,7 @@ public static class Application
         services.AddSingleton<IDurableFiles, DurableFiles>();
         services.AddSingleton(s => new UseIndex(() => s.GetRequiredService<SessionService>().Using(), () => s.GetRequiredService<ShelfService>().All(), s.GetRequiredService<TimeProvider>(), s.GetRequiredService<UseMemory>()));
         services.AddSingleton<IFileUsers>(s => s.GetRequiredService<UseIndex>());
+        services.AddSingleton<IAsker, AskerAtThisMachine>();
         services.AddSingleton<Runner>();
         services.AddSingleton<HeaderCache>();
         services.AddSingleton<InventoryReader>();

@@ -1,4 +1,5 @@
 using NeatCrate.App.Record;
+using NeatCrate.Core.Plans;
 
 namespace NeatCrate.App.Jobs;
 
@@ -22,14 +23,21 @@ public sealed class Job : IDisposable
     private int _held;
     private bool _isDisposed;
 
-    internal Job(Work work, long order, RecordingGuard guard, TimeProvider time, Action<JobView> tell)
+    internal Job(Work work, Who by, long order, RecordingGuard guard, TimeProvider time, Action<JobView> tell)
     {
+        By = by;
         (Work, Order, _guard, _time, _tell, _begun) = (work, order, guard, time, tell, time.GetTimestamp());
         Cancel = _cancel.Token;
         View = new JobView(
             Guid.NewGuid(), work.Kind, work.Plan?.Id, work.Plan?.Kind, work.SessionId, work.ShelfId, work.Sentence, JobState.Queued,
-            0, work.Plan?.Steps.Length ?? 0, 0, work.Plan?.Steps.Sum(s => s.WorkBytes) ?? 0, 0, null, "", null, null, 0);
+            0, work.Plan?.Steps.Length ?? 0, 0, work.Plan?.Steps.Sum(s => s.WorkBytes) ?? 0, 0, null, "", null, null, 0)
+        {
+            By = by.Name,
+        };
     }
+
+    /// <summary>Who asked for it.</summary>
+    public Who By { get; }
 
     /// <summary>How far it is.</summary>
     public JobView View { get; private set; }

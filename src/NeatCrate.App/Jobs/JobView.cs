@@ -83,6 +83,9 @@ public sealed record JobView(
     /// <summary>How much is done, from 0 to 1, where neither files nor bytes tell, as while folders are looked through; null for unknown.</summary>
     public double? Share { get; init; }
 
+    /// <summary>Who asked for it, by name.</summary>
+    public string By { get; init; } = "";
+
     /// <summary>True for one that is done, failed or cancelled.</summary>
     internal bool IsOver => State is JobState.Done or JobState.Failed or JobState.Cancelled;
 }

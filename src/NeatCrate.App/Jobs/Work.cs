@@ -25,6 +25,9 @@ public abstract class Work(JobWork kind, string sentence)
     /// <summary>The plan that it applies; null for other work.</summary>
     public virtual Plan? Plan => null;
 
+    /// <summary>Who asked for it; null for whoever asks when it is put in line.</summary>
+    public Who? By { get; init; }
+
     /// <summary>The session that it is about.</summary>
     public Guid? SessionId { get; init; }
 

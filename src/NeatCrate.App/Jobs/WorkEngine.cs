@@ -12,7 +12,7 @@ public sealed class JobsHub : Hub;
 /// Runs all work that takes its time, each piece on a thread of its own. What would read or change what another one changes
 /// waits for it, in the order in which it was asked for, and says so.
 /// </summary>
-public sealed partial class WorkEngine(RecordingGuard guard, IHubContext<JobsHub> hub, TimeProvider time, ILogger<WorkEngine> logger) : IHostedService
+public sealed partial class WorkEngine(RecordingGuard guard, IAsker asker, IHubContext<JobsHub> hub, TimeProvider time, ILogger<WorkEngine> logger) : IHostedService
 {
     private const int MostKept = 100;
 
@@ -34,7 +34,7 @@ public sealed partial class WorkEngine(RecordingGuard guard, IHubContext<JobsHub
     public Job Start(Work work)
     {
         ArgumentNullException.ThrowIfNull(work);
-        var job = new Job(work, Interlocked.Increment(ref _order), guard, time, view => _ = hub.Clients.All.SendAsync("job", view));
+        var job = new Job(work, work.By ?? work.Plan?.By ?? asker.Now, Interlocked.Increment(ref _order), guard, time, view => _ = hub.Clients.All.SendAsync("job", view));
         _jobs[job.View.Id] = job;
         lock (_lock)
         {

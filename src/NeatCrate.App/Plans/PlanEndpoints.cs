@@ -93,6 +93,7 @@ public static class PlanEndpoints
             Sentences.OfText(p.Note),
             undone.Contains(p.Id),
             p is { State: PlanState.Applied, Kind: not (null or PlanKind.Undo), IsKept: true } && !undone.Contains(p.Id),
-            p.IsKept && p.Id == redoable)).ToArray());
+            p.IsKept && p.Id == redoable,
+            p.By?.Name)).ToArray());
     }
 }

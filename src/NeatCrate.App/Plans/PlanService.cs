@@ -1,11 +1,12 @@
 using System.Collections.Concurrent;
 using NeatCrate.App.Hosting;
+using NeatCrate.App.Jobs;
 using NeatCrate.Core.Plans;
 
 namespace NeatCrate.App.Plans;
 
 /// <summary>Plans that were shown to somebody. Only what was shown can be applied.</summary>
-public sealed class PlanService(Runner runner)
+public sealed class PlanService(Runner runner, IAsker asker)
 {
     private const int MostKept = 200;
 
@@ -16,7 +17,7 @@ public sealed class PlanService(Runner runner)
     public Plan Keep(Plan plan)
     {
         ArgumentNullException.ThrowIfNull(plan);
-        var kept = runner.Checked(plan);
+        var kept = runner.Checked(plan with { By = plan.By ?? asker.Now });
         _plans[plan.Id] = kept;
         _order.Enqueue(plan.Id);
         while (_plans.Count > MostKept && _order.TryDequeue(out var oldest))

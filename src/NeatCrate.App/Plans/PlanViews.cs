@@ -34,7 +34,8 @@ public sealed record PlanView(
 /// <summary>A plan that has ended.</summary>
 /// <param name="Undone">True once it was undone; an undo, once that was redone.</param>
 /// <param name="CanRedo">True for the undo that can be redone next.</param>
-public sealed record HistoryView(Guid PlanId, PlanKind? Kind, string Sentence, string State, DateTimeOffset Ended, string? Note, bool Undone, bool CanUndo, bool CanRedo);
+/// <param name="By">Who asked for it, by name; null where nobody wrote that down.</param>
+public sealed record HistoryView(Guid PlanId, PlanKind? Kind, string Sentence, string State, DateTimeOffset Ended, string? Note, bool Undone, bool CanUndo, bool CanRedo, string? By);
 
 /// <summary>Makes views of plans.</summary>
 public static class PlanViews

@@ -134,7 +134,7 @@ public sealed class PurgeService(
     {
         ArgumentNullException.ThrowIfNull(world);
         return [
-            .. (world.Uses.GetValueOrDefault(path) ?? []).Where(u => u.Placed + u.Named > 0).Select(u => Path.GetFileNameWithoutExtension(u.Document)),
+            .. (world.Uses.GetValueOrDefault(path) ?? []).Where(u => u.Knowledge is not null).Select(u => Path.GetFileNameWithoutExtension(u.Document)),
             .. world.KeptSaves[path].Select(s => string.Create(CultureInfo.InvariantCulture, $"the save of {s:yyyy-MM-dd HH:mm}")),
             .. world.Others[path].Select(o => $"{Path.GetFileName(o.SessionFolder)}: {Path.GetFileNameWithoutExtension(o.Document)}"),
         ];

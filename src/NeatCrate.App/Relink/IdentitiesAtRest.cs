@@ -6,6 +6,7 @@ using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
+using NeatCrate.Core.Plans;
 using NeatCrate.Core.Relink;
 using NeatCrate.Core.Words;
 using NeatCrate.Store;
@@ -39,7 +40,7 @@ public sealed class IdentitiesAtRest(
     {
         var due = Due(cancel);
         _gaveWay = false;
-        return _job = due.Count == 0 ? null : engine.Start(new Noting(this, due));
+        return _job = due.Count == 0 ? null : engine.Start(new Noting(this, due) { By = Who.ByItself });
     }
 
     /// <inheritdoc/>

@@ -35,6 +35,9 @@ public sealed record DocumentFacts
     /// <summary>The folder layout that it carries; null where it does not carry ours.</summary>
     public required SessionLayout? Layout { get; init; }
 
+    /// <summary>The folder that it names for waveform caches where that is, or holds, another folder of the session; null otherwise.</summary>
+    public string? CacheInUse { get; init; }
+
     /// <summary>True when it has a stack of tracks that tracks can be added to.</summary>
     public required bool TakesTracks { get; init; }
 }

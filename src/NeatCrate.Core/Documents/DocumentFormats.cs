@@ -28,6 +28,17 @@ public static class DocumentFormats
         return All.FirstOrDefault(f => f.Recognises(name));
     }
 
+    /// <summary>Reads a document for the part of it that is needed.</summary>
+    /// <typeparam name="T">The part.</typeparam>
+    /// <param name="name">Its name, or its path, by which its format is known; one of no known name is read as a session document.</param>
+    /// <param name="bytes">Its bytes.</param>
+    /// <exception cref="UnreadableDocumentException">It is none of its kind, or has no such part (<see cref="FaultCode.DocumentLacksPart"/>).</exception>
+    public static T Read<T>(string name, byte[] bytes) where T : class, IMediaPointers
+    {
+        var format = Of(name) ?? OpenTimeline.Format;
+        return format.Read(bytes) as T ?? throw new UnreadableDocumentException(new Fault(FaultCode.DocumentLacksPart) { Name = Path.GetFileName(name), Other = format.Name });
+    }
+
     /// <summary>
     /// True for a file that is neither media, nor a document that can be read, nor of a kind that surely points at no sound:
     /// until it is known better it counts as a document that nobody can read.

@@ -47,6 +47,13 @@ public static partial class MediaUrl
         return SchemePattern().IsMatch(url) ? [] : Both(url, documentFolder);
     }
 
+    /// <summary>True for a pointer that names its place from the top, whatever folder its document stands in.</summary>
+    public static bool IsAbsolute(string url)
+    {
+        ArgumentNullException.ThrowIfNull(url);
+        return url.StartsWith("file:", StringComparison.OrdinalIgnoreCase) || url.StartsWith('/');
+    }
+
     private static string[] Both(string path, string documentFolder)
     {
         var literal = Path.GetFullPath(path, documentFolder);

@@ -15,7 +15,7 @@ public sealed class OpenTimeline : IDocumentFormat
     public bool Recognises(string name) => SessionFolder.IsDocument(name);
 
     /// <inheritdoc/>
-    public IMediaDocument Read(byte[] bytes) => SessionDocument.Parse(bytes);
+    public IMediaPointers Read(byte[] bytes) => SessionDocument.Parse(bytes);
 
     /// <inheritdoc/>
     public IReadOnlyList<string> Candidates(string url, string folder) => MediaUrl.Candidates(url, folder);

@@ -57,7 +57,11 @@ public sealed record MediaReference(
     bool IsOnList = false,
     string? RenderOf = null,
     double? SourceRate = null,
-    bool SharesClip = false);
+    bool SharesClip = false)
+{
+    /// <summary>How much is known of the use; null for what is only on the session's list, which is no use.</summary>
+    public UseKnowledge? Knowledge => Placed ? UseKnowledge.PlacedWithRanges : IsOnList ? null : UseKnowledge.Named;
+}
 
 /// <summary>Which take a recording is.</summary>
 /// <param name="Track">Name of the track.</param>
@@ -71,7 +75,7 @@ public sealed record TakeLabel(string? Track, int? Number, int? Pass, bool IsKee
 /// A session document: OpenTimelineIO JSON. What is not understood is kept as it is: the text itself is the document, and
 /// only what is asked to change is changed, every other byte stays.
 /// </summary>
-public sealed class SessionDocument : IMediaDocument
+public sealed class SessionDocument : IMediaList, ITracks
 {
     /// <summary>File extension of a session document.</summary>
     public const string Extension = SessionFolder.DocumentExtension;
@@ -146,8 +150,11 @@ public sealed class SessionDocument : IMediaDocument
     /// <summary>Where the session's timeline starts, from midnight: what a take's time reference is counted against.</summary>
     public ExactTime GlobalStart => Time(Root["global_start_time"]) ?? default;
 
-    /// <summary>The folder layout that the document carries; null where it does not carry ours.</summary>
-    public SessionLayout? Layout
+    /// <summary>The folder layout that the document carries, its waveform caches in a folder of their own; null where it does not carry ours.</summary>
+    public SessionLayout? Layout => WrittenLayout?.WithCacheOfItsOwn();
+
+    /// <summary>The folder layout as it is written.</summary>
+    private SessionLayout? WrittenLayout
     {
         get
         {
@@ -178,6 +185,7 @@ public sealed class SessionDocument : IMediaDocument
         Settings = Settings,
         GlobalStart = GlobalStart,
         Layout = Layout,
+        CacheInUse = WrittenLayout is { CacheIsInUse: true } written ? written.WaveformCache : null,
         TakesTracks = TakesTracks,
     };
 
@@ -272,8 +280,8 @@ public sealed class SessionDocument : IMediaDocument
         return metadata[MetadataKey]!;
     }
 
-    /// <summary>The tracks of the top stack.</summary>
-    internal IEnumerable<JsonItem> TopTracks => Root["tracks"]?["children"]?.Items.Where(i => i.Kind == JsonKind.Map) ?? [];
+    /// <inheritdoc/>
+    public IEnumerable<JsonItem> TopTracks => Root["tracks"]?["children"]?.Items.Where(i => i.Kind == JsonKind.Map) ?? [];
 
     /// <summary>Adds an empty audio track at the end.</summary>
     /// <exception cref="InvalidOperationException">The document has no stack of tracks to add to.</exception>
@@ -289,7 +297,7 @@ public sealed class SessionDocument : IMediaDocument
 
     /// <summary>Adds a track of another document at the end, with all that it holds, under a name of its own.</summary>
     /// <exception cref="InvalidOperationException">The document has no stack of tracks to add to.</exception>
-    internal void AddTrackAsItIs(JsonItem track, string name)
+    public void AddTrackAsItIs(JsonItem track, string name)
     {
         if (!TakesTracks)
         {
@@ -436,7 +444,16 @@ public sealed class SessionDocument : IMediaDocument
     public byte[] ToUtf8() => _text.ToUtf8();
 
     /// <inheritdoc/>
-    byte[] IMediaDocument.ToBytes() => ToUtf8();
+    byte[] IRepointable.ToBytes() => ToUtf8();
+
+    /// <inheritdoc/>
+    public IReadOnlyList<string> ListedUrls => SessionList.Urls(this);
+
+    /// <inheritdoc/>
+    public IReadOnlyList<UnlistedEntry> Unlist(Func<string, bool> isOf) => SessionList.Remove(this, isOf);
+
+    /// <inheritdoc/>
+    public void List(string reference, int? at) => SessionList.Add(this, reference, at);
 
     /// <summary>True where references of a kind stand in it that cannot be followed, and may be of sound.</summary>
     public bool MayPointElsewhere => _unfollowed.Keys.Any(k => NameOf(k) is not ("GeneratorReference" or "ImageSequenceReference"));

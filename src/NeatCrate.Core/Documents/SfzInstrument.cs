@@ -8,7 +8,7 @@ namespace NeatCrate.Core.Documents;
 /// A sample instrument in the open SFZ text format (sfzformat.com, "sample" and "default_path"): headers in angle brackets,
 /// opcodes as <c>name=value</c>, comments behind two slashes. The samples that it plays stand beside it.
 /// </summary>
-public sealed partial class SfzInstrument : IMediaDocument
+public sealed partial class SfzInstrument : IRepointable
 {
     /// <summary>One of more bytes is not read: it holds something else.</summary>
     public const long MostBytes = 16L * 1024 * 1024;
@@ -126,7 +126,7 @@ public sealed partial class SfzInstrument : IMediaDocument
 
         public bool Recognises(string name) => name.Length > 0 && name[0] != '.' && Path.GetExtension(name).Equals(".sfz", StringComparison.OrdinalIgnoreCase);
 
-        public IMediaDocument Read(byte[] bytes) => bytes.AsSpan().Contains((byte)0)
+        public IMediaPointers Read(byte[] bytes) => bytes.AsSpan().Contains((byte)0)
             ? throw new UnreadableDocumentException(new Fault(FaultCode.DocumentNotText) { Count = 1 })
             : new SfzInstrument(bytes);
 

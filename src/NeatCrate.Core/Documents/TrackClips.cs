@@ -15,7 +15,7 @@ public static class TrackClips
     private const int GapRate = 48_000;
 
     /// <summary>All clips that play a file, track by track, in order. A track is a row of items, each after the other; a transition lasts no time of its own.</summary>
-    public static IEnumerable<PlacedClip> In(SessionDocument document)
+    public static IEnumerable<PlacedClip> In(ITracks document)
     {
         ArgumentNullException.ThrowIfNull(document);
         foreach (var track in document.TopTracks)

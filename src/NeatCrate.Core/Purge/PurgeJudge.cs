@@ -104,7 +104,7 @@ public static class PurgeJudge
             {
                 yield return new CountedReason(UseReason.OtherSession, world.Counting.OtherSessions, others.Length, others);
             }
-            if (Named(uses.Where(u => u.Named > 0 && (u.IsCurrent || world.Counting.OlderVersions))) is { Length: > 0 } named)
+            if (Named(uses.Where(u => u.IsNamed && (u.IsCurrent || world.Counting.OlderVersions))) is { Length: > 0 } named)
             {
                 yield return new CountedReason(UseReason.Named, true, named.Length, named);
             }

@@ -209,7 +209,7 @@ public static class SetAsidePlanner
         {
             var counting = request.World.Counting;
             var older = counting.OlderVersions ? [] : (request.World.Uses.GetValueOrDefault(item.Path) ?? [])
-                .Where(u => !u.IsCurrent && (u.Named > 0 || (u.Placed > 0 && item.Group != PurgeGroup.SameSound))).Select(u => u.Document);
+                .Where(u => !u.IsCurrent && (u.IsNamed || (u.Placed > 0 && item.Group != PurgeGroup.SameSound))).Select(u => u.Document);
             var others = counting.OtherSessions ? [] : request.World.Others[item.Path].Select(o => o.Document);
             return [.. older.Concat(others).Distinct(StringComparer.Ordinal)];
         }
@@ -242,7 +242,7 @@ public static class SetAsidePlanner
 
         private void MakeFolders(string folder)
         {
-            foreach (var step in MissingFolders.Steps(folder, _inventory.Folder, "where what is set aside is held").Where(s => _made.Add(s.Destination)))
+            foreach (var step in MissingFolders.Steps(folder, _inventory.Folder, "where what is set aside is held", f => Path.Combine(_inventory.Folder, Path.GetRelativePath(_holding, f))).Where(s => _made.Add(s.Destination)))
             {
                 _folders.Add(step);
             }

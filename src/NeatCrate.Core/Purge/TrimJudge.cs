@@ -137,7 +137,7 @@ public static class TrimJudge
     private static bool IsCertain(InventoryFile file, List<MediaReference> references, PurgeWorld world) =>
         !world.Inventory.IsUseUnknown(file.Path) && !world.Growing.Contains(file.Path)
         && file.Remarks.All(r => r.Code is not (FaultCode.SampleOfInstrument or FaultCode.BehindALink))
-        && (world.Uses.GetValueOrDefault(file.Path) ?? []).All(u => u.Named == 0)
+        && (world.Uses.GetValueOrDefault(file.Path) ?? []).All(u => u.IsKnownToTheSample)
         && references.TrueForAll(r => r.AvailableStart is not null || !r.SharesClip)
         && references.TrueForAll(r => r.AvailableStart is null || NewStart(r.AvailableStart.Value, 0, 0, file.Header!.SampleRate) is not null);
 

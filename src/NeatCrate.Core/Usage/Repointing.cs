@@ -56,7 +56,7 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
         ArgumentNullException.ThrowIfNull(newPlace);
         var bytes = ReadableFile.ReadAll(document.Path, SessionDocument.MostBytes);
         var format = DocumentFormats.Of(document.Path) ?? OpenTimeline.Format;
-        var read = format.Read(bytes);
+        var read = DocumentFormats.Read<IRepointable>(document.Path, bytes);
         var folder = folderThen ?? ReadFrom(document, sessionFolder);
         var asked = new List<(string Url, NewPointer? Pointer)>();
         var count = read.Repoint(reference =>
@@ -65,7 +65,7 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
             var path = ReferencedPath.Of(url, document, sessionFolder, shelves);
             var place = newPlace(reference, path);
             // A relative pointer at the same place stays as it is written, unless it leads out of a folder that is left.
-            var stays = place?.Path == path && !IsAbsolute(url) && (folderThen is null || ShelfPath.IsWithin(path, sessionFolder));
+            var stays = place?.Path == path && !MediaUrl.IsAbsolute(url) && (folderThen is null || ShelfPath.IsWithin(path, sessionFolder));
             var pointer = place is null || (stays && place.Range is null && place.Cut is null)
                 ? null
                 : new NewPointer(url, stays ? url : format.PointerTo(place.Path, folder), place.Path, place.Range, null, place.Cut);
@@ -93,7 +93,7 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
         ArgumentNullException.ThrowIfNull(goes);
         ArgumentNullException.ThrowIfNull(instead);
         var bytes = ReadableFile.ReadAll(document.Path, SessionDocument.MostBytes);
-        var read = SessionDocument.Parse(bytes);
+        var read = DocumentFormats.Read<IMediaList>(document.Path, bytes);
         var paths = new Dictionary<string, string>(StringComparer.Ordinal);
         string PathOf(string url) => paths.TryGetValue(url, out var path) ? path : paths[url] = ReferencedPath.Of(url, document, sessionFolder, shelves);
         var (pointers, count) = (new List<NewPointer>(), 0);
@@ -105,7 +105,8 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
                 count += read.References.Count(r => !r.IsOnList && r.TargetUrl == url);
             }
         }
-        var removed = SessionList.Remove(SessionDocument.Parse(bytes), url => goes(PathOf(url)));
+        var before = read.ListedUrls;
+        var removed = read.Unlist(url => goes(PathOf(url)));
         if (pointers.Count == 0 && removed.Count == 0)
         {
             return null;
@@ -119,7 +120,7 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
         {
             Unlisted = [.. removed.Select(r => r.Url).Distinct(StringComparer.Ordinal)],
         };
-        return (step, [.. removed.Select(r => (PathOf(r.Url), r.Reference))], SessionList.Urls(read));
+        return (step, [.. removed.Select(r => (PathOf(r.Url), r.Reference))], before);
     }
 
     private static List<NewPointer> Told(List<(string Url, NewPointer? Pointer)> asked)
@@ -163,6 +164,4 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
 
     /// <summary>An older version is written as if it stood at the top level, as all else in it is, so that it can be gone back to.</summary>
     private static string ReadFrom(InventoryDocument document, string sessionFolder) => document.Current ? Path.GetDirectoryName(document.Path)! : sessionFolder;
-
-    private static bool IsAbsolute(string url) => url.StartsWith("file:", StringComparison.OrdinalIgnoreCase) || url.StartsWith('/');
 }

@@ -320,6 +320,12 @@ namespace NeatCrate.Store.Migrations
                     b.Property<long>("BegunMs")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("ById")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("ByName")
+                        .HasColumnType("TEXT");
+
                     b.Property<long?>("EndedMs")
                         .HasColumnType("INTEGER");
 
@@ -482,6 +488,9 @@ namespace NeatCrate.Store.Migrations
 
                     b.Property<byte[]>("Before")
                         .HasColumnType("BLOB");
+
+                    b.Property<int?>("BeforeModifiedRest")
+                        .HasColumnType("INTEGER");
 
                     b.Property<long?>("BeforeModifiedTicks")
                         .HasColumnType("INTEGER");

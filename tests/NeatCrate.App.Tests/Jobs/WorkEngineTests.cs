@@ -13,7 +13,7 @@ public sealed class WorkEngineTests
     private readonly Told _told = new();
     private readonly WorkEngine _engine;
 
-    public WorkEngineTests() => _engine = new WorkEngine(_guard, _told, TimeProvider.System, NullLogger<WorkEngine>.Instance);
+    public WorkEngineTests() => _engine = new WorkEngine(_guard, new AskerAtThisMachine(), _told, TimeProvider.System, NullLogger<WorkEngine>.Instance);
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 

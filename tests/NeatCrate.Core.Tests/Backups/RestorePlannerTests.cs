@@ -26,7 +26,7 @@ public sealed class RestorePlannerTests : IDisposable
     }
 
     private BackupManifest BackUp(bool withOutside = false) => new BackupWriter(new BackupVault(_store), new QuickFiles(), new ContentNotes()).Write(
-        SessionBackup.Request(_session.SessionId, _session.Inventory(), [_session.Inside("Bounces")], withOutside, new DateTimeOffset(2026, 10, 14, 22, 0, 0, TimeSpan.Zero)), null, TestContext.Current.CancellationToken).Manifest;
+        SessionBackup.Request(_session.SessionId, _session.Inventory(), _session.Shelves, withOutside, new DateTimeOffset(2026, 10, 14, 22, 0, 0, TimeSpan.Zero)), null, TestContext.Current.CancellationToken).Manifest;
 
     private string Restored => Path.Combine(_session.Card, "back");
 
@@ -78,13 +78,14 @@ public sealed class RestorePlannerTests : IDisposable
     [Fact]
     public void AVersionComesBackBesideTheCurrentOneWhichStaysCurrent()
     {
-        var old = BackUp().Entries.Single(e => e.Path.EndsWith(".otio", StringComparison.Ordinal));
+        var backup = BackUp();
+        var old = backup.Entries.Single(e => e.Path.EndsWith(".otio", StringComparison.Ordinal));
         var before = File.ReadAllBytes(_session.DocumentPath);
         _session.Document.Rename("later");
         _session.Save();
         var later = File.ReadAllBytes(_session.DocumentPath);
         File.SetLastWriteTimeUtc(_session.DocumentPath, new DateTime(2026, 10, 14, 21, 0, 0, DateTimeKind.Utc));
-        new MemoryJournal().Apply(RestorePlanner.Document(_session.SessionId, _session.Inventory(), RestorePlanner.VersionIn(old, _store)));
+        new MemoryJournal().Apply(RestorePlanner.Document(_session.SessionId, _session.Inventory(), RestorePlanner.VersionIn(backup, old, _store)));
         var inventory = _session.Inventory();
         Assert.Equal((_session.DocumentPath, true), (inventory.Current!.Path, inventory.CurrentIsStated));
         Assert.Equal(later, File.ReadAllBytes(_session.DocumentPath));

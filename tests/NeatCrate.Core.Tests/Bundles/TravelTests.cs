@@ -125,6 +125,17 @@ public sealed class TravelTests : IDisposable
         Assert.Contains("3 files that systems leave behind", File.ReadAllText(Path.Combine(bag, "packing-slip.txt")), StringComparison.Ordinal);
     }
 
+    /// <summary>Looked at by Info-ZIP's unzip and by Python's zipfile, which read every entry.</summary>
+    [Fact]
+    public void AnEmptyFileIsNoDamage()
+    {
+        _session.Save();
+        File.WriteAllText(_session.Inside("empty.txt"), "");
+        var bundle = Pack();
+        Assert.Contains("No errors detected", Tool.Run("unzip", "-t", bundle), StringComparison.Ordinal);
+        Assert.Contains("None", Tool.Run("python3", "-c", $"import zipfile; print(zipfile.ZipFile('{bundle}').testzip())"), StringComparison.Ordinal);
+    }
+
     [Fact]
     public void TheDocumentThatIsStatedAsCurrentIsStatedThereToo()
     {

@@ -132,7 +132,7 @@ internal class FaultyFiles : IDurableFiles
 
         public override void SetLength(long bytes) => files.Change("set length", path, () => real.SetLength(bytes));
 
-        public override void SetModified(DateTime utc) => files.Change("set time", path, () => real.SetModified(utc));
+        public override void SetModified(DateTime utc, int rest) => files.Change("set time", path, () => real.SetModified(utc, rest));
 
         public override void SetMode(int mode) => files.Change("set mode", path, () => real.SetMode(mode));
 

@@ -22,7 +22,7 @@ public sealed class ResamplerTests : IDisposable
             Kind = PlanKind.Import,
             Sentence = "test",
             WritableRoots = [_temp.Path],
-            Steps = [new MakeFileStep(path, "test", new WholeFile(source, FileState.Of(source)), 1000, new ConvertRate(rate))],
+            Steps = [new MakeFileStep(path, "test", new Transformed(new WholeFile(source, FileState.Of(source)), new ConvertRate(rate)), 1000)],
         });
         return Read(path);
     }
@@ -44,7 +44,7 @@ public sealed class ResamplerTests : IDisposable
             Kind = PlanKind.Import,
             Sentence = "test",
             WritableRoots = [_temp.Path],
-            Steps = [new MakeFileStep(copy, "test", new WholeFile(path, FileState.Of(path)), 1000, new ConvertRate(48000))],
+            Steps = [new MakeFileStep(copy, "test", new Transformed(new WholeFile(path, FileState.Of(path)), new ConvertRate(48000)), 1000)],
         };
         var result = new MemoryJournal().TryApply(plan);
         if (header.LengthSamples is null or < 400_000)

@@ -58,6 +58,7 @@ internal sealed class MemoryJournal : IJournal
                 Written = record.Written ?? known?.Written,
                 Before = record.Before ?? known?.Before,
                 BeforeModifiedUtc = record.BeforeModifiedUtc ?? known?.BeforeModifiedUtc,
+                BeforeModifiedRest = record.BeforeModifiedRest ?? known?.BeforeModifiedRest,
             }),
         });
     });

@@ -111,7 +111,7 @@ internal sealed class PlanStory : IDisposable
                     _session.Place(Inside("Cello 01.wav", 1)).Place(Inside("Cello 02.wav", 2)).Save();
                     var store = new FolderStore(Path.Combine(_session.Outbox, VaultNames.FolderName), new QuickFiles());
                     var backup = new BackupWriter(new BackupVault(store), new QuickFiles(), new Vault.ContentNotes())
-                        .Write(SessionBackup.Request(_session.SessionId, _session.Inventory(), [_session.Inside("Bounces")], false, DateTimeOffset.UnixEpoch), null, cancel).Manifest;
+                        .Write(SessionBackup.Request(_session.SessionId, _session.Inventory(), _session.Shelves, false, DateTimeOffset.UnixEpoch), null, cancel).Manifest;
                     File.Delete(_session.Inside("Audio", "Cello 01.wav"));
                     Inside("Cello 02.wav", 3);
                     return kind == "bring back"

@@ -92,7 +92,8 @@ public sealed class RelinkPlannerTests : IDisposable
         var drum = Lost("drum.wav");
         _session.Save();
         SessionFixture.Sound(_session.Inside("Audio", "drum.wav"), 4800, seed: 99);
-        var content = Path.Combine(_session.Library, "content");
+        var content = Path.Combine(_session.Library, VaultNames.FolderName, VaultNames.Of(ContentHash.Of(File.ReadAllBytes(drum))));
+        Directory.CreateDirectory(Path.GetDirectoryName(content)!);
         File.Move(drum, content);
         var (inventory, state) = (_session.Inventory(), FileState.Of(content));
         var lost = LostFile.Of(inventory.Files.Single(f => f.Path == drum), null, _session.Folder);

@@ -86,7 +86,7 @@ internal sealed class VaultFixture : IDisposable
             Session,
             Path.GetFileName(Folder),
             [.. Directory.EnumerateFiles(Folder, "*", SearchOption.AllDirectories).Order(StringComparer.Ordinal).Select(f => new BackupSource(f, Path.GetRelativePath(Folder, f)))],
-            [.. Directory.EnumerateDirectories(Folder, "*", SearchOption.AllDirectories).Where(d => !Directory.EnumerateFileSystemEntries(d).Any()).Select(d => Path.GetRelativePath(Folder, d))],
+            [.. Directory.EnumerateDirectories(Folder, "*", SearchOption.AllDirectories).Where(d => !Directory.EnumerateFileSystemEntries(d).Any()).Select(d => new BackupFolder(Path.GetRelativePath(Folder, d), null, null, true))],
             _now.UtcDateTime,
             _now.DateTime)
         {

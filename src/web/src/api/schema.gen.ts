@@ -2111,6 +2111,7 @@ export interface components {
             undone: boolean;
             canUndo: boolean;
             canRedo: boolean;
+            by: null | string;
         };
         HttpValidationProblemDetails: {
             type?: null | string;
@@ -2190,6 +2191,7 @@ export interface components {
             revision: number;
             /** Format: double */
             share?: null | number;
+            by?: string;
         };
         /** @enum {unknown} */
         JobWork: "Apply" | "Planning" | "Scan" | "Check" | "Search" | "Backup";
