@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Reflection;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Hosting;
 
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;

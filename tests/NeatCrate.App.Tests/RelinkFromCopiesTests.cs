@@ -1,6 +1,6 @@
 using System.Text.Json.Nodes;
 using NeatCrate.App.Bundles;
-using NeatCrate.App.Shelves;
+using NeatCrate.App.Scans;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests;

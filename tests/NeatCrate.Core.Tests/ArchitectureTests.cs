@@ -1,16 +1,13 @@
 using System.Reflection;
-using System.Reflection.Emit;
 using System.Runtime.InteropServices;
 using NeatCrate.Core.Plans;
+using NeatCrate.Testing;
 
 namespace NeatCrate.Core.Tests;
 
 public sealed class ArchitectureTests
 {
     private const string Layer = "NeatCrate.Core.Files";
-
-    private static readonly Dictionary<short, OpCode> OpCodesByValue = typeof(OpCodes).GetFields(BindingFlags.Public | BindingFlags.Static)
-        .Select(f => (OpCode)f.GetValue(null)!).ToDictionary(o => o.Value);
 
     /// <summary>What changes files, by type: every method of these names, whatever its parameters.</summary>
     private static readonly Dictionary<Type, string[]> Changing = new()
@@ -43,7 +40,7 @@ public sealed class ArchitectureTests
     [Fact]
     public void OnlyTheDurableLayerOpensAndChangesFiles()
     {
-        var calls = Methods().SelectMany(m => Called(m).Where(IsChanging).Select(c => $"{m.DeclaringType}.{m.Name} calls {c.DeclaringType!.Name}.{c.Name}")).ToList();
+        var calls = Methods().SelectMany(m => CompiledCode.Called(m).Where(IsChanging).Select(c => $"{m.DeclaringType}.{m.Name} calls {c.DeclaringType!.Name}.{c.Name}")).ToList();
         Assert.DoesNotContain(calls, c => !c.StartsWith(Layer, StringComparison.Ordinal));
         // The check finds what it looks for.
         Assert.Contains(calls, c => c.Contains("RandomAccess.Write", StringComparison.Ordinal));
@@ -55,7 +52,7 @@ public sealed class ArchitectureTests
     {
         var imports = Methods().Where(m => m.GetCustomAttribute<DllImportAttribute>()?.Value == "libc" || (m.Attributes & MethodAttributes.PinvokeImpl) != 0 && Library(m) == "libc").ToList();
         Assert.NotEmpty(imports);
-        Assert.Equal([$"{Layer}.SystemCalls"], imports.Select(m => Outermost(m.DeclaringType!).FullName).Distinct());
+        Assert.Equal([$"{Layer}.SystemCalls"], imports.Select(m => CompiledCode.Outermost(m.DeclaringType!).FullName).Distinct());
     }
 
     /// <summary>The folders of the core, each of which knows only those before it; the stations at the end do not know each other.</summary>
@@ -73,14 +70,11 @@ public sealed class ArchitectureTests
         var backwards = new SortedSet<string>(StringComparer.Ordinal);
         foreach (var method in Methods())
         {
-            IEnumerable<Type?> held = method.GetMethodBody()?.LocalVariables.Select(l => l.LocalType) ?? [];
-            var types = Called(method).Select(c => c.DeclaringType).Concat(held).Concat(method.GetParameters().Select(p => p.ParameterType))
-                .Append((method as MethodInfo)?.ReturnType).Append(method.DeclaringType!.BaseType).Concat(method.DeclaringType.GetInterfaces()).OfType<Type>();
-            foreach (var type in types.SelectMany(Parts))
+            foreach (var type in CompiledCode.Known(method))
             {
                 if (FolderOf(type) is { } to && FolderOf(method.DeclaringType!) is { } from && !MayKnow(from, to))
                 {
-                    backwards.Add($"{from} knows {to}: {Outermost(method.DeclaringType!).Name} uses {Outermost(type).Name}");
+                    backwards.Add($"{from} knows {to}: {CompiledCode.Outermost(method.DeclaringType!).Name} uses {CompiledCode.Outermost(type).Name}");
                 }
             }
         }
@@ -91,9 +85,7 @@ public sealed class ArchitectureTests
     private static bool MayKnow(string from, string to) =>
         from is Last || from == to || (Stations.Contains(from) ? !Stations.Contains(to) : Array.IndexOf(Order, to) is var at && at >= 0 && at < Array.IndexOf(Order, from));
 
-    private static IEnumerable<Type> Parts(Type type) => type.HasElementType ? Parts(type.GetElementType()!) : type.IsGenericType ? type.GetGenericArguments().SelectMany(Parts).Append(type) : [type];
-
-    private static string? FolderOf(Type type) => type.Namespace is { } name && name.StartsWith("NeatCrate.Core.", StringComparison.Ordinal) ? name["NeatCrate.Core.".Length..] : null;
+    private static string? FolderOf(Type type) => CompiledCode.FolderOf(type, "NeatCrate.Core");
 
     /// <summary>A kind of step is found by its attribute alone, so a new one is one new file; each has a name, a verb and a way to be undone or to say that it has none.</summary>
     [Fact]
@@ -109,51 +101,10 @@ public sealed class ArchitectureTests
             PlanJson.StepKinds.Keys.Order(StringComparer.Ordinal));
     }
 
-    private static Type Outermost(Type type) => type.DeclaringType is { } outer ? Outermost(outer) : type;
-
     private static string? Library(MethodBase method) => method.GetCustomAttributesData().FirstOrDefault(a => a.AttributeType.Name == "DllImportAttribute")?.ConstructorArguments[0].Value as string;
 
-    private static IEnumerable<MethodBase> Methods() => typeof(Plan).Assembly.GetTypes()
-        .SelectMany(t => t.GetMembers(BindingFlags.Public | BindingFlags.NonPublic | BindingFlags.Static | BindingFlags.Instance | BindingFlags.DeclaredOnly)).OfType<MethodBase>();
+    private static IEnumerable<MethodBase> Methods() => CompiledCode.Methods(typeof(Plan).Assembly);
 
     private static bool IsChanging(MethodBase method) =>
         method.DeclaringType is { } type && Changing.TryGetValue(type, out var names) && names.Any(n => method.Name.StartsWith(n, StringComparison.Ordinal));
-
-    /// <summary>The methods that a method calls, read from its compiled code (ECMA-335, partition III).</summary>
-    private static IEnumerable<MethodBase> Called(MethodBase method)
-    {
-        var code = method.GetMethodBody()?.GetILAsByteArray() ?? [];
-        for (var at = 0; at < code.Length;)
-        {
-            var value = code[at] == 0xFE ? unchecked((short)(0xFE00 | code[at + 1])) : code[at];
-            var operation = OpCodesByValue[value];
-            at += operation.Size;
-            if (operation.OperandType is OperandType.InlineMethod or OperandType.InlineTok)
-            {
-                MemberInfo? member = null;
-                try
-                {
-                    member = method.Module.ResolveMember(
-                        BitConverter.ToInt32(code, at), method.DeclaringType!.IsGenericType ? method.DeclaringType.GetGenericArguments() : null, method.IsGenericMethod ? method.GetGenericArguments() : null);
-                }
-                catch (ArgumentException)
-                {
-                    // A token of a type or a field.
-                }
-                if (member is MethodBase called)
-                {
-                    yield return called;
-                }
-            }
-            at += operation.OperandType switch
-            {
-                OperandType.InlineNone => 0,
-                OperandType.ShortInlineBrTarget or OperandType.ShortInlineI or OperandType.ShortInlineVar => 1,
-                OperandType.InlineVar => 2,
-                OperandType.InlineI8 or OperandType.InlineR => 8,
-                OperandType.InlineSwitch => 4 + (4 * BitConverter.ToInt32(code, at)),
-                _ => 4,
-            };
-        }
-    }
 }

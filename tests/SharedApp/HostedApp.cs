@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Hosting;
 
 namespace NeatCrate.Testing;

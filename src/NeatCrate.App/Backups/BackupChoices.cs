@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.Core.Vault;
 using NeatCrate.Store;
 

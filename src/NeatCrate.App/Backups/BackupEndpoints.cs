@@ -1,9 +1,8 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Plans;
-using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Backups;
@@ -102,7 +101,7 @@ public static class BackupEndpoints
         return TypedResults.Ok(new SafeFilesView(
             all.Count,
             [.. all.Skip(Math.Max(0, skip)).Take(Math.Clamp(take, 0, MostAtOnce)).Where(f => listing.Find(f.File.Path, outside) is not null)
-                .Select(f => new SafeFileView(SessionViews.File(listing.Find(f.File.Path, outside)!, outside), f.Places, [.. f.Vaults.Select(v => v.Name)], f.IsAwayFromHouse))]));
+                .Select(f => new SafeFileView(FileViews.File(listing.Find(f.File.Path, outside)!, outside), f.Places, [.. f.Vaults.Select(v => v.Name)], f.IsAwayFromHouse))]));
     }
 
     private static Ok<ThinningView[]> Thinning(Guid id, SessionService sessions, BackupViewMaker maker) => TypedResults.Ok(maker.Thinning(sessions.Get(id)).Select(BackupViewMaker.View).ToArray());

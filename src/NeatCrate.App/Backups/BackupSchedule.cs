@@ -1,5 +1,5 @@
-using NeatCrate.App.Hosting;
-using NeatCrate.App.Record;
+using NeatCrate.App.Ground;
+using NeatCrate.App.Jobs;
 using NeatCrate.App.Sessions;
 using NeatCrate.Core.Backups;
 using NeatCrate.Core.Shelves;

@@ -1,7 +1,7 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using NeatCrate.App.Bundles;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Notices;
 using NeatCrate.App.Sessions;

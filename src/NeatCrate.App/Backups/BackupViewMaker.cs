@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using NeatCrate.App.Record;
+using NeatCrate.App.Jobs;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.App.Words;

@@ -1,6 +1,6 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Backups;
 using NeatCrate.Core.Shelves;

@@ -1,6 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;

@@ -1,9 +1,8 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using Microsoft.AspNetCore.SignalR;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
-using NeatCrate.App.Record;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Vault;

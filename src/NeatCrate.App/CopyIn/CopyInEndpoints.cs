@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
 using Microsoft.AspNetCore.Http.HttpResults;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
@@ -59,7 +59,7 @@ public static class CopyInEndpoints
 
     private static List<string> Paths(string[] fileIds, SessionRow row, SessionService sessions, IReadOnlyList<Shelf> known, CancellationToken cancel)
     {
-        Requests.RequireList(fileIds, SessionViews.MostChosen, "files");
+        Requests.RequireList(fileIds, FileViews.MostChosen, "files");
         sessions.Show(row, known, cancel);
         return [.. fileIds.Select(f => sessions.Known(row, f)).OfType<InventoryFile>().Where(f => f.Standing == Standing.Outside).Select(f => f.Path)];
     }

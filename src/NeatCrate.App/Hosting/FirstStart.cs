@@ -1,4 +1,5 @@
 using NeatCrate.App.CopyIn;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Notices;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;

@@ -1,4 +1,3 @@
-using NeatCrate.App.Record;
 using NeatCrate.Core.Plans;
 
 namespace NeatCrate.App.Jobs;

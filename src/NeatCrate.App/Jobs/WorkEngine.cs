@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
 using Microsoft.AspNetCore.SignalR;
-using NeatCrate.App.Hosting;
-using NeatCrate.App.Record;
+using NeatCrate.App.Ground;
 
 namespace NeatCrate.App.Jobs;
 

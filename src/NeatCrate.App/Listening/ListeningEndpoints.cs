@@ -1,8 +1,7 @@
 using System.Collections.Frozen;
 using Microsoft.AspNetCore.Http.HttpResults;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
-using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;

@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.IO.Hashing;
 using System.Text;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.Core.Media;
 
 namespace NeatCrate.App.Listening;

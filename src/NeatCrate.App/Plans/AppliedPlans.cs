@@ -1,5 +1,4 @@
 using NeatCrate.App.Notices;
-using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Words;
 using NeatCrate.Core.Plans;

@@ -1,5 +1,5 @@
 using Microsoft.AspNetCore.Http.HttpResults;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;

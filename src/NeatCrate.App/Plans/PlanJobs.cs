@@ -1,5 +1,5 @@
-using NeatCrate.App.Hosting;
 using NeatCrate.App.Jobs;
+using NeatCrate.App.Scans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.App.Words;

@@ -1,5 +1,5 @@
 using System.Collections.Concurrent;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
 using NeatCrate.Core.Plans;
 

@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 using NeatCrate.App.Backups;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
@@ -112,9 +112,9 @@ public static class PurgeEndpoints
 
     private static Ok<string[]> Ids(
         Guid id, [AsParameters] CountingRequest counting, [AsParameters] PurgeListRequest request, SessionService sessions, PurgeService purge, CancellationToken cancel,
-        int skip = 0, int take = SessionViews.MostChosen) =>
+        int skip = 0, int take = FileViews.MostChosen) =>
         TypedResults.Ok(purge.Of(sessions.Get(id), counting.Counting, false, cancel).List(request.Query())
-            .Skip(Math.Max(0, skip)).Take(Math.Clamp(take, 0, SessionViews.MostChosen)).Select(i => i.Id).ToArray());
+            .Skip(Math.Max(0, skip)).Take(Math.Clamp(take, 0, FileViews.MostChosen)).Select(i => i.Id).ToArray());
 
     private static Ok<FilePositionView> Position(
         Guid id, string fileId, [AsParameters] CountingRequest counting, [AsParameters] PurgeListRequest request, SessionService sessions, PurgeService purge, CancellationToken cancel)
@@ -128,8 +128,8 @@ public static class PurgeEndpoints
         Guid id, PurgeAsked asked, SessionService sessions, ShelfService shelves, PlanJobs jobs, PurgeService purge, TimeProvider time, CancellationToken cancel)
     {
         Requests.RequireList(asked.Groups, 100, "groups");
-        Requests.RequireList(asked.Except, SessionViews.MostChosen, "files");
-        Requests.RequireList(asked.Also, SessionViews.MostChosen, "files");
+        Requests.RequireList(asked.Except, FileViews.MostChosen, "files");
+        Requests.RequireList(asked.Also, FileViews.MostChosen, "files");
         Requests.Require(Enum.IsDefined(asked.Depth) && asked.Groups.All(g => Enum.IsDefined(g)), "There is no such way to let files go.");
         var row = sessions.Get(id);
         (JudgedSession Judged, List<PurgeItem> Chosen)? made = null;
@@ -197,7 +197,7 @@ public static class PurgeEndpoints
     {
         if (asked.Held is { } held)
         {
-            Requests.RequireList(held, SessionViews.MostChosen, "files");
+            Requests.RequireList(held, FileViews.MostChosen, "files");
         }
         return new HeldRequest(row.Id, sessions.InventoryOf(row, cancel), asked.Held?.ToHashSet(StringComparer.Ordinal));
     }

@@ -3,7 +3,6 @@ using System.Collections.Immutable;
 using System.Globalization;
 using NeatCrate.App.Backups;
 using NeatCrate.App.Jobs;
-using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Documents;

@@ -3,6 +3,7 @@ using System.IO.Hashing;
 using System.Text;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
+using NeatCrate.App.Words;
 using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Listing;
@@ -189,7 +190,7 @@ public static class PurgeViewMaker
     /// <summary>The file as lists show it; what is no media is shown by its name and size alone.</summary>
     private static FileView File(string path, long bytes, DateTime? modified, string folder, SessionListing listing, OutsideFiles outside) =>
         listing.Find(path, outside) is { } listed
-            ? SessionViews.File(listed, outside)
+            ? FileViews.File(listed, outside)
             : new FileView(
                 InventoryFile.IdOf(path), Path.GetFileName(path), Path.GetRelativePath(folder, path), Standing.Inside, FileUse.Stray, 0, null, true, bytes, modified, null, null, null, null, null, null,
                 [], null, [], null, false, false);

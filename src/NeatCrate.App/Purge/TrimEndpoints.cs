@@ -1,7 +1,7 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
@@ -92,7 +92,7 @@ public static class TrimEndpoints
             trimmed.Sum(t => t.BytesAfter),
             [
                 .. trimmed.Skip(Math.Max(0, skip)).Take(Math.Clamp(take, 0, MostAtOnce)).Where(t => listing.Find(t.File.Path, outside) is not null).Select(t => new TrimFileView(
-                    SessionViews.File(listing.Find(t.File.Path, outside)!, outside), Parts(t.Used, t), Parts(t.Kept, t), t.BytesAfter, t.Left)),
+                    FileViews.File(listing.Find(t.File.Path, outside)!, outside), Parts(t.Used, t), Parts(t.Kept, t), t.BytesAfter, t.Left)),
             ]));
     }
 
@@ -102,7 +102,7 @@ public static class TrimEndpoints
     private static async Task<Ok<PlanView>> Plan(
         Guid id, TrimAsked asked, SessionService sessions, ShelfService shelves, PlanJobs jobs, PurgeService purge, TimeProvider time, CancellationToken cancel)
     {
-        Requests.RequireList(asked.Except, SessionViews.MostChosen, "files");
+        Requests.RequireList(asked.Except, FileViews.MostChosen, "files");
         var choice = asked.How.Choice();
         Requests.Require(asked.How.InPlace || (asked.ShelfId is not null && !string.IsNullOrWhiteSpace(asked.Name)), "A copy needs a place and a name.");
         var row = sessions.Get(id);

@@ -1,6 +1,7 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
+using NeatCrate.App.Jobs;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
@@ -98,7 +99,7 @@ public static class RecordEndpoints
 
     private static async Task<Ok<PlanView>> PlanTakes(Guid id, TakesChoice choice, SessionService sessions, PlanJobs jobs, RecordingGuard guard, CancellationToken cancel)
     {
-        Requests.RequireList(choice.LeftOut, SessionViews.MostChosen, "files");
+        Requests.RequireList(choice.LeftOut, FileViews.MostChosen, "files");
         var row = sessions.Get(id);
         return TypedResults.Ok(await jobs.Make($"Plan which takes are added to '{Path.GetFileName(row.Folder)}'", row, job =>
         {
@@ -110,7 +111,7 @@ public static class RecordEndpoints
     private static async Task<Ok<PlanView>> PlanRepair(
         Guid id, TakesChoice choice, SessionService sessions, ShelfService shelves, PlanJobs jobs, RecordingGuard guard, CancellationToken cancel)
     {
-        Requests.RequireList(choice.LeftOut, SessionViews.MostChosen, "files");
+        Requests.RequireList(choice.LeftOut, FileViews.MostChosen, "files");
         var row = sessions.Get(id);
         return TypedResults.Ok(await jobs.Make($"Plan to repair recordings of '{Path.GetFileName(row.Folder)}'", row, job =>
         {

@@ -1,7 +1,8 @@
 using Microsoft.AspNetCore.SignalR;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Notices;
+using NeatCrate.App.Sessions;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Record;

@@ -4,20 +4,6 @@ using NeatCrate.StandIns.Record;
 
 namespace NeatCrate.App.Record;
 
-/// <summary>A take as the pages see it.</summary>
-/// <param name="Track">Name of its track.</param>
-/// <param name="Number">Its number on the track.</param>
-/// <param name="Pass">The pass of the song.</param>
-/// <param name="Evidence">What tells all this.</param>
-/// <param name="StartSeconds">Where it belongs on the timeline, in seconds.</param>
-/// <param name="RepairedAs">Name of the copy on which it was repaired.</param>
-/// <param name="NeedsRepair">True for a recording that was cut off and is not repaired yet.</param>
-/// <param name="IsWaiting">True for a take that waits to be put on the list.</param>
-/// <param name="IsKeeper">True where somebody marked it as the one to keep.</param>
-/// <param name="Note">What somebody wrote about it.</param>
-public sealed record TakeView(
-    string? Track, int? Number, int? Pass, TakeEvidence Evidence, double? StartSeconds, string? RepairedAs, bool NeedsRepair, bool IsWaiting, bool IsKeeper, string? Note);
-
 /// <summary>A track of the Record station.</summary>
 /// <param name="Name">Its name.</param>
 /// <param name="Takes">How many takes it has.</param>
@@ -64,24 +50,6 @@ public sealed record RecordingView(
 /// <summary>Makes views of what is recorded.</summary>
 public static class RecordViews
 {
-    /// <summary>A take as the pages see it.</summary>
-    public static TakeView Take(ListedFile listed)
-    {
-        ArgumentNullException.ThrowIfNull(listed);
-        var take = listed.Take ?? throw new ArgumentException("The file is no take.", nameof(listed));
-        return new TakeView(
-            take.Track,
-            take.Number,
-            take.Pass,
-            take.Evidence,
-            take.File.Header is { } header ? take.StartSamples / (double)header.SampleRate : null,
-            take.RepairedAs,
-            listed.NeedsRepair,
-            listed.IsWaiting,
-            take.File.ListedTake?.IsKeeper == true,
-            take.File.ListedTake?.Note);
-    }
-
     /// <summary>What the recorder is doing.</summary>
     public static RecordingView Recording(Guid sessionId, string session, Recorder recorder)
     {

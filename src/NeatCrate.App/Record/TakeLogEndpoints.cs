@@ -1,6 +1,7 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
+using NeatCrate.App.Jobs;
 using NeatCrate.App.Listening;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
@@ -71,13 +72,13 @@ public static class TakeLogEndpoints
             log.Tracks,
             log.Rows.Count,
             [.. log.Rows.Skip(Math.Max(0, skip)).Take(Math.Clamp(take, 1, MostRows)).Select(r => new TakeLogRowView(
-                r.Pass, r.Number, [.. r.Takes.Select(t => new LoggedTakeView(SessionViews.File(listed[t.File.Path], outside), [.. placed[t.File.Path]]))]))]));
+                r.Pass, r.Number, [.. r.Takes.Select(t => new LoggedTakeView(FileViews.File(listed[t.File.Path], outside), [.. placed[t.File.Path]]))]))]));
     }
 
     private static async Task<Ok<PlanView>> Plan(
         Guid id, TakeLogChoice choice, SessionService sessions, ShelfService shelves, PlanJobs jobs, RecordingGuard guard, CancellationToken cancel)
     {
-        Requests.RequireList(choice.Changes, SessionViews.MostChosen, "changes");
+        Requests.RequireList(choice.Changes, FileViews.MostChosen, "changes");
         var row = sessions.Get(id);
         return TypedResults.Ok(await jobs.Make($"Plan what is written into the take log of '{Path.GetFileName(row.Folder)}'", row, job =>
         {

@@ -1,4 +1,4 @@
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.Core.Relink;
 using NeatCrate.Core.Vault;
 

@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
-using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;

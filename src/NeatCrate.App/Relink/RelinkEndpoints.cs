@@ -1,10 +1,9 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NeatCrate.App.Backups;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Listening;
 using NeatCrate.App.Plans;
-using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;
@@ -128,8 +127,8 @@ public static class RelinkEndpoints
     private static async Task<Ok<PlanView>> Plan(
         Guid id, RelinkAsked asked, SessionService sessions, RelinkService relink, ShelfService shelves, PlanJobs jobs, IIdentities identities, IFileUsers users, CancellationToken cancel)
     {
-        Requests.RequireList(asked.Choices, SessionViews.MostChosen, "files");
-        Requests.RequireList(asked.Along, SessionViews.MostChosen, "moves");
+        Requests.RequireList(asked.Choices, FileViews.MostChosen, "files");
+        Requests.RequireList(asked.Along, FileViews.MostChosen, "moves");
         Requests.Require(Enum.IsDefined(asked.Way) && asked.Choices.All(c => Enum.IsDefined(c.Way)), "There is no such way to bring a file back.");
         var row = sessions.Get(id);
         return TypedResults.Ok(await jobs.Make(
@@ -159,7 +158,7 @@ public static class RelinkEndpoints
 
     private static NoContent Mark(Guid id, MarkLost asked, SessionService sessions, RelinkService relink, RelinkNotes notes, CancellationToken cancel)
     {
-        Requests.RequireList(asked.LostIds, SessionViews.MostChosen, "files");
+        Requests.RequireList(asked.LostIds, FileViews.MostChosen, "files");
         Requests.Require(Enum.IsDefined(asked.Mark), "There is no such mark.");
         Requests.Require((asked.Note?.Length ?? 0) <= MostNote, $"A note has {MostNote} characters at the most.");
         var lost = relink.Of(sessions.Get(id), cancel);

@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.Store;
 
 namespace NeatCrate.App.Relink;

@@ -1,7 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
-using NeatCrate.App.CopyIn;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Listing;
@@ -101,24 +100,24 @@ public static class FileEndpoints
         int skip = 0, int take = 100)
     {
         var (listing, outside) = files.Look(sessions.Get(id), shelves.All(), cancel);
-        return TypedResults.Ok(SessionViews.Part(
+        return TypedResults.Ok(FileViews.Part(
             listing.Part(request.Query(), skip, Math.Clamp(take, 0, MostAtOnce), outside, Markable(request.Marks, choices.Of(id))), outside));
     }
 
     /// <summary>Identities of files of a list: all that are chosen at once need not be in sight.</summary>
     private static Ok<IReadOnlyList<string>> Ids(
         Guid id, [AsParameters] FilesRequest request, SessionService sessions, SessionFiles files, ShelfService shelves, CopyInChoices choices, CancellationToken cancel,
-        int skip = 0, int take = SessionViews.MostChosen)
+        int skip = 0, int take = FileViews.MostChosen)
     {
         var (listing, outside) = files.Look(sessions.Get(id), shelves.All(), cancel);
-        return TypedResults.Ok(listing.Ids(request.Query(), skip, Math.Clamp(take, 0, SessionViews.MostChosen), outside, Markable(request.Marks, choices.Of(id))));
+        return TypedResults.Ok(listing.Ids(request.Query(), skip, Math.Clamp(take, 0, FileViews.MostChosen), outside, Markable(request.Marks, choices.Of(id))));
     }
 
     private static Ok<FileDetailsView> Get(Guid id, string fileId, SessionService sessions, SessionFiles files, ShelfService shelves, CancellationToken cancel)
     {
         var row = sessions.Get(id);
         var (listing, outside) = files.Look(row, shelves.All(), cancel);
-        return TypedResults.Ok(SessionViews.Details(
+        return TypedResults.Ok(FileViews.Details(
             sessions.Known(row, fileId) is { } file && listing.Find(file.Path, outside) is { } listed ? listed : throw new NotKnownException("This file is not there."), outside));
     }
 

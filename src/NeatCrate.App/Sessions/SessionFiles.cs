@@ -1,4 +1,3 @@
-using NeatCrate.App.CopyIn;
 using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Listing;

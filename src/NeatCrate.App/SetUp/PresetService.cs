@@ -1,5 +1,5 @@
 using System.ComponentModel.DataAnnotations;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.SetUp;
 using NeatCrate.Store;

@@ -1,5 +1,5 @@
 using Microsoft.EntityFrameworkCore;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 

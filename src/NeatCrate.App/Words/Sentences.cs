@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using NeatCrate.App.Jobs;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Vault;

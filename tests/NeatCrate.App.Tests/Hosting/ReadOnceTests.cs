@@ -1,4 +1,4 @@
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 
 namespace NeatCrate.App.Tests.Hosting;
 

@@ -2,7 +2,6 @@ using System.Collections.Concurrent;
 using Microsoft.AspNetCore.SignalR;
 using Microsoft.Extensions.Logging.Abstractions;
 using NeatCrate.App.Jobs;
-using NeatCrate.App.Record;
 
 namespace NeatCrate.App.Tests.Jobs;
 

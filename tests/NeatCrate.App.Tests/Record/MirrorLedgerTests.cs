@@ -1,4 +1,4 @@
-using NeatCrate.App.Record;
+using NeatCrate.App.Sessions;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Record;
 using NeatCrate.Store;

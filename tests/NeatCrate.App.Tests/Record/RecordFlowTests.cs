@@ -1,5 +1,5 @@
 using System.Text.Json.Nodes;
-using NeatCrate.App.Shelves;
+using NeatCrate.App.Scans;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests.Record;

@@ -1,4 +1,4 @@
-using NeatCrate.App.Record;
+using NeatCrate.App.Jobs;
 
 namespace NeatCrate.App.Tests.Record;
 

@@ -1,7 +1,8 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
 using NeatCrate.App.Words;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Sessions;
@@ -9,7 +10,7 @@ using NeatCrate.Core.Shelves;
 using NeatCrate.StandIns.Drives;
 using NeatCrate.Store;
 
-namespace NeatCrate.App.Shelves;
+namespace NeatCrate.App.Scans;
 
 /// <summary>A shelf as the pages see it. Bytes are null while it is away.</summary>
 /// <param name="Sessions">How many known sessions stand on it.</param>

@@ -1,13 +1,13 @@
 using Microsoft.AspNetCore.SignalR;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Notices;
-using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Words;
 
-namespace NeatCrate.App.Shelves;
+namespace NeatCrate.App.Scans;
 
 /// <summary>Notices within a second when a shelf comes or goes, and tells the pages.</summary>
 public sealed class ShelfWatch(ShelfService shelves, ShelfScans scans, MirrorLedger mirrors, SessionService sessions, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time, ILogger<ShelfWatch> logger)

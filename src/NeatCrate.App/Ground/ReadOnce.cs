@@ -1,4 +1,4 @@
-namespace NeatCrate.App.Hosting;
+namespace NeatCrate.App.Ground;
 
 /// <summary>
 /// Something that is asked for all the time and seldom changes: read when it is asked for, and kept until somebody says that

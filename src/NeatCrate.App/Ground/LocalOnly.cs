@@ -1,7 +1,7 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 
-namespace NeatCrate.App.Hosting;
+namespace NeatCrate.App.Ground;
 
 /// <summary>
 /// Keeps other web pages in the same browser out: the host must be this machine by name (against DNS rebinding), a request

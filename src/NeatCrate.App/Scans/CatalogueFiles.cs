@@ -1,8 +1,9 @@
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
+using NeatCrate.App.Shelves;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 
-namespace NeatCrate.App.Shelves;
+namespace NeatCrate.App.Scans;
 
 /// <summary>Finds files of the catalogue on their shelves.</summary>
 public sealed class CatalogueFiles(Catalogue catalogue, ShelfService shelves)

@@ -2,7 +2,7 @@ using Microsoft.AspNetCore.Connections;
 using NeatCrate.App.Words;
 using NeatCrate.Store;
 
-namespace NeatCrate.App.Hosting;
+namespace NeatCrate.App.Ground;
 
 /// <summary>Why the application cannot start, in a sentence with what to do.</summary>
 public static class StartProblem

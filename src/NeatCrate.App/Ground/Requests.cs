@@ -1,4 +1,4 @@
-namespace NeatCrate.App.Hosting;
+namespace NeatCrate.App.Ground;
 
 /// <summary>Refuses requests that make no sense.</summary>
 public static class Requests

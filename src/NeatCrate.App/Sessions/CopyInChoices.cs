@@ -1,12 +1,11 @@
 using System.Collections.Immutable;
-using NeatCrate.App.Hosting;
-using NeatCrate.App.Sessions;
+using NeatCrate.App.Ground;
 using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 
-namespace NeatCrate.App.CopyIn;
+namespace NeatCrate.App.Sessions;
 
 /// <summary>What was chosen for copying in, for one session.</summary>
 /// <param name="OlderDocuments">Whether older versions of the document count.</param>

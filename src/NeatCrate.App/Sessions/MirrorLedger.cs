@@ -4,7 +4,7 @@ using NeatCrate.Core.Plans;
 using NeatCrate.Core.Record;
 using NeatCrate.Store;
 
-namespace NeatCrate.App.Record;
+namespace NeatCrate.App.Sessions;
 
 /// <summary>Keeps count of the takes that were recorded with a mirror, and of those that are not whole there.</summary>
 public sealed class MirrorLedger(StoreFiles files)

@@ -1,4 +1,4 @@
-namespace NeatCrate.App.Hosting;
+namespace NeatCrate.App.Ground;
 
 /// <summary>What the application was started with.</summary>
 /// <param name="DataFolder">Absolute path of the folder for the database and the demo.</param>

@@ -1,14 +1,15 @@
 using Microsoft.AspNetCore.Http.HttpResults;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
+using NeatCrate.App.Jobs;
 using NeatCrate.App.Listening;
-using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
 using NeatCrate.App.Words;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 
-namespace NeatCrate.App.Shelves;
+namespace NeatCrate.App.Scans;
 
 /// <summary>A file in the catalogue as the pages see it.</summary>
 /// <param name="Connected">Whether its shelf is there.</param>

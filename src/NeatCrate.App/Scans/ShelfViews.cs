@@ -1,10 +1,10 @@
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Sessions;
 using NeatCrate.Core.Shelves;
 using NeatCrate.StandIns.Drives;
 using NeatCrate.Store;
 
-namespace NeatCrate.App.Shelves;
+namespace NeatCrate.App.Scans;
 
 /// <summary>Makes views of shelves.</summary>
 public sealed class ShelfViews(SessionService sessions, Catalogue catalogue, AppOptions options)

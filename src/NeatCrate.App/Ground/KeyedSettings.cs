@@ -1,6 +1,6 @@
 using NeatCrate.Store;
 
-namespace NeatCrate.App.Hosting;
+namespace NeatCrate.App.Ground;
 
 /// <summary>What is remembered for each of many, as for each session. Read once, and kept: it is asked for all of them again and again.</summary>
 /// <param name="settings">Where it is remembered.</param>

@@ -1,6 +1,6 @@
 using System.Collections.Concurrent;
 
-namespace NeatCrate.App.Record;
+namespace NeatCrate.App.Jobs;
 
 /// <summary>
 /// Knows whether anything records at this moment: our recorder, or any program that lets a file in a session grow. As long

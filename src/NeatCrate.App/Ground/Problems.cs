@@ -8,7 +8,7 @@ using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 
-namespace NeatCrate.App.Hosting;
+namespace NeatCrate.App.Ground;
 
 /// <summary>What was asked for is not known.</summary>
 public sealed class NotKnownException : Exception

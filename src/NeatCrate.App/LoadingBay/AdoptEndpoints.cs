@@ -1,8 +1,8 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
-using NeatCrate.App.CopyIn;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
+using NeatCrate.App.SetUp;
 using NeatCrate.App.Shelves;
 using NeatCrate.App.Words;
 using NeatCrate.Core.Inventory;
@@ -10,7 +10,7 @@ using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 
-namespace NeatCrate.App.SetUp;
+namespace NeatCrate.App.LoadingBay;
 
 /// <summary>A folder on a shelf.</summary>
 public sealed record FolderChoice(Guid ShelfId, [Required] string Path);

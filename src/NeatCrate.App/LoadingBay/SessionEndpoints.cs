@@ -1,11 +1,10 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NeatCrate.App.Backups;
-using NeatCrate.App.CopyIn;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Plans;
-using NeatCrate.App.Record;
+using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Plans;
@@ -14,7 +13,7 @@ using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Usage;
 using NeatCrate.Store;
 
-namespace NeatCrate.App.Sessions;
+namespace NeatCrate.App.LoadingBay;
 
 /// <summary>Which document is the current one.</summary>
 public sealed record DocumentChoice([Required] string Document);

@@ -1,4 +1,4 @@
-namespace NeatCrate.App.Hosting;
+namespace NeatCrate.App.Ground;
 
 /// <summary>Something that is looked at every second, as long as the application runs.</summary>
 public abstract partial class EverySecond(TimeProvider time, ILogger logger) : BackgroundService

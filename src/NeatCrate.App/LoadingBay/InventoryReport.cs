@@ -3,7 +3,7 @@ using NeatCrate.App.Words;
 using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
 
-namespace NeatCrate.App.Sessions;
+namespace NeatCrate.App.LoadingBay;
 
 /// <summary>A written report of a session's inventory: a line for every file (CSV, RFC 4180), for spreadsheets and for the archive.</summary>
 public static class InventoryReport

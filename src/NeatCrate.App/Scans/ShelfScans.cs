@@ -1,17 +1,17 @@
 using System.Collections.Concurrent;
 using System.Data.Common;
 using Microsoft.AspNetCore.SignalR;
-using NeatCrate.App.Hosting;
+using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
-using NeatCrate.App.Record;
 using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
 using NeatCrate.App.Words;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Words;
 using NeatCrate.Store;
 
-namespace NeatCrate.App.Shelves;
+namespace NeatCrate.App.Scans;
 
 /// <summary>How far a scan is.</summary>
 public enum ScanState
