@@ -46,7 +46,7 @@ internal sealed class PlanStory : IDisposable
     /// <summary>Every kind of plan, and the undo of each.</summary>
     public static IReadOnlyList<string> Names { get; } =
     [
-        .. new[] { "set up", "settings", "version", "current document", "copy in", "relink", "import converted", "takes", "repair", "mirror", "separate", "bring home", "bundle", "set aside", "put back", "trim", "bring back", "bring tracks back", "bring a session back" }
+        .. new[] { "set up", "settings", "version", "current document", "copy in", "relink", "import converted", "takes", "repair", "mirror", "separate", "bring home", "bundle", "set aside", "put back", "trim", "bring back", "bring tracks back", "bring a session back", "bring a session back with outside media", "convert out of an archive" }
             .SelectMany(n => new[] { n, n + ", undone" }),
         "empty",
     ];
@@ -117,6 +117,32 @@ internal sealed class PlanStory : IDisposable
                     return kind == "bring back"
                         ? RestorePlanner.Files(_session.SessionId, _session.Inventory(), backup, store, ["Audio/Cello 01.wav", "Audio/Cello 02.wav"], (_, _) => false)
                         : RestorePlanner.Whole(backup, store, _session.Card, "back", [_session.Folder]);
+                }
+            case "bring a session back with outside media":
+                {
+                    var tide = SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), 900, seed: 4);
+                    _session.Place(SessionFixture.Sound(_session.Inside("Private", "Cello 01.wav"), 900)).Place(tide, url: "../../card/tide.wav").Save();
+                    File.SetUnixFileMode(_session.Inside("Private"), UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
+                    var store = new FolderStore(Path.Combine(_session.Outbox, VaultNames.FolderName), new QuickFiles());
+                    var backup = new BackupWriter(new BackupVault(store), new QuickFiles(), new Vault.ContentNotes())
+                        .Write(SessionBackup.Request(_session.SessionId, _session.Inventory(), _session.Shelves, true, DateTimeOffset.UnixEpoch), null, cancel).Manifest;
+                    File.Delete(tide);
+                    return RestorePlanner.Whole(backup, store, _session.Library, "back", [_session.Folder]);
+                }
+            case "convert out of an archive":
+                {
+                    var low = SessionFixture.Sound(Path.Combine(_session.Card, "low.wav"), 900, 44100);
+                    var zip = Path.Combine(_session.Card, "low.zip");
+                    Tool.RunIn(_session.Card, "python3", "-c", "import zipfile; zipfile.ZipFile('low.zip', 'w').write('low.wav')");
+                    var origin = new Transformed(new ArchiveEntry(zip, FileState.Of(zip), "low.wav", new FileInfo(low).Length), new ConvertRate(48000), new FileInfo(low).Length);
+                    return new Plan
+                    {
+                        Id = Guid.NewGuid(),
+                        Kind = PlanKind.Import,
+                        Sentence = "",
+                        WritableRoots = [_session.Library],
+                        Steps = [new MakeFileStep(Path.Combine(_session.Library, "low.wav"), "converted", origin, 10_000)],
+                    };
                 }
             case "bring tracks back":
                 {
