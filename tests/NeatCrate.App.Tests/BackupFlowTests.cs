@@ -90,6 +90,40 @@ public sealed class BackupFlowTests : IAsyncLifetime
         await UntilKept(d => d.Any(v => Text(v, "document") == name) && Contents().Result.Contains(text));
     }
 
+    /// <summary>A second place that refuses, a session folder that takes none, a document with a name of the greatest length: whatever it is, every save of every document is kept.</summary>
+    [Theory]
+    [InlineData("second")]
+    [InlineData("session")]
+    [InlineData("name")]
+    public async Task WhatRefusesHoldsUpNoSave(string what)
+    {
+        var second = Directory.CreateDirectory(Path.Combine(_session.Root, "second")).FullName;
+        if (what == "second")
+        {
+            File.WriteAllText(Path.Combine(second, "Neat Crate document backups"), "in the way");
+            var shelf = await App.AddShelf("Studio B", "Removable", second, Cancel);
+            var choice = (await App.Get(Backups, Cancel))["choice"]!;
+            choice["secondShelf"] = shelf;
+            (await App.Client.PutAsJsonAsync($"{Backups}/choice", choice, Cancel)).EnsureSuccessStatusCode();
+        }
+        else if (what == "session")
+        {
+            File.WriteAllText(Kept, "in the way");
+        }
+        else
+        {
+            File.WriteAllText(Path.Combine(_session.Folder, new string('x', 245) + ".otio"), "{}");
+        }
+        var states = new HashSet<string>();
+        for (var n = 0; n < 5; n++)
+        {
+            states.Add(Save($"state {n}"));
+            await UntilNowIsKept(Document);
+        }
+        await App.Until(Backups, b => Versions(b, "Document").Count(v => Text(v, "document") == Name + ".otio") >= 6, Cancel);
+        Assert.Superset(states, await Contents());
+    }
+
     /// <summary>Ten saves in a burst, one by replace and rename, one in place with its time put back, one of a format that nobody reads: no state that stood is lost.</summary>
     [Fact]
     public async Task EverySaveOfAnyProgramIsKept()

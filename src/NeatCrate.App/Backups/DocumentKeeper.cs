@@ -16,7 +16,7 @@ namespace NeatCrate.App.Backups;
 /// something records nothing is kept; what is there when it stops is kept then.
 /// </summary>
 public sealed partial class DocumentKeeper(
-    SessionService sessions, ShelfService shelves, KeptSessions kept, DocumentPlaces places, SavedWithout without, BackupChoices choices, RecordingGuard guard, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time,
+    SessionService sessions, ShelfService shelves, KeptSessions kept, DocumentPlaces places, SecondPlaces seconds, SavedWithout without, BackupChoices choices, RecordingGuard guard, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time,
     ILogger<DocumentKeeper> logger) : BackgroundService
 {
     // A state that stands for a second is seen three times.
@@ -35,9 +35,13 @@ public sealed partial class DocumentKeeper(
 
         public string Folder { get; set; } = "";
 
-        public DateTime NotBefore { get; set; }
+        /// <summary>When documents that could not be kept are tried again, by path.</summary>
+        public Dictionary<string, DateTime> NotBefore { get; } = new(StringComparer.Ordinal);
 
-        public bool SecondWasThere { get; set; }
+        /// <summary>True where our own place may keep what the session's folder does not: so it is at the start.</summary>
+        public bool IsToGoIn { get; set; } = true;
+
+        public DateTime SessionNotBefore { get; set; }
 
         public int IsBusy;
     }
@@ -48,19 +52,20 @@ public sealed partial class DocumentKeeper(
     public KeptDocument? KeepNow(SessionRow session, string document, string? note)
     {
         ArgumentNullException.ThrowIfNull(session);
+        KeptDocument? state;
         lock (WatchedOf(session).Lock)
         {
             var all = places.Of(session);
             var (primary, beside) = choices.Of(session.Id).KeepsInSession ? (all.Session, all.Own) : (all.Own, all.Session);
-            if (!primary.TryKeep(document, note, out var state, beside: beside))
+            if (!primary.TryKeep(document, note, out state, beside: beside))
             {
                 return null;
             }
             NoteMissing(session, primary, beside, state!);
-            places.CatchUp(session, CancellationToken.None);
-            Tell(session.Id);
-            return state;
         }
+        seconds.See(session, isDue: true);
+        Tell(session.Id);
+        return state;
     }
 
     /// <inheritdoc/>
@@ -103,19 +108,27 @@ public sealed partial class DocumentKeeper(
 
     private void Look(SessionRow session, Watched watched, CancellationToken cancel)
     {
-        var now = time.GetUtcNow().UtcDateTime;
         try
         {
+            var (isQuiet, isNews) = (guard.What is null, false);
             lock (watched.Lock)
             {
+                var now = time.GetUtcNow().UtcDateTime;
                 var due = watched.Watch.Look(SessionDocuments.Seen(session.Folder), now, LongestOf(session.Id));
                 // The disk belongs to the take.
-                if (guard.What is not null || now < watched.NotBefore)
+                if (isQuiet)
                 {
-                    return;
+                    isNews = KeepAll(session, watched, due, now);
+                    isNews |= BringIntoSession(session, watched, now, cancel);
                 }
-                Keep(session, watched, due, cancel);
-                CatchUp(session, watched, due.Count > 0, cancel);
+            }
+            if (isQuiet)
+            {
+                seconds.See(session, isNews);
+            }
+            if (isNews)
+            {
+                Tell(session.Id);
             }
         }
         catch (OperationCanceledException)
@@ -124,11 +137,9 @@ public sealed partial class DocumentKeeper(
         }
         catch (Exception e)
         {
-            watched.NotBefore = now + AfterFailure;
             if (Directory.Exists(session.Folder))
             {
                 LogFailed(logger, session.Folder, e);
-                notices.Tell(session.Id, $"A save in '{Path.GetFileName(session.Folder)}' could not be kept: {Problems.Describe(e).Title} It is tried again every few seconds; the document itself is as it was saved.");
             }
         }
         finally
@@ -137,42 +148,82 @@ public sealed partial class DocumentKeeper(
         }
     }
 
-    private void Keep(SessionRow session, Watched watched, IReadOnlyList<string> due, CancellationToken cancel)
+    /// <summary>Keeps each document by itself: one that cannot be read, or kept, holds up no other.</summary>
+    private bool KeepAll(SessionRow session, Watched watched, IReadOnlyList<string> due, DateTime now)
     {
-        if (due.Count == 0)
-        {
-            return;
-        }
-        var (all, keepsInSession) = (places.Of(session), choices.Of(session.Id).KeepsInSession);
         var isNews = false;
-        foreach (var path in due)
+        foreach (var path in due.Where(p => !watched.NotBefore.TryGetValue(p, out var again) || now >= again))
         {
-            var before = all.Own.All();
-            if (!all.Own.TryKeep(path, null, out var state, keepsInSession ? all.Session : null, all.Session))
+            try
             {
-                // It is being saved again; the next look sees it.
-                continue;
+                isNews |= Keep(session, watched, path);
+                watched.NotBefore.Remove(path);
             }
-            watched.Watch.Kept(path);
-            if (!before.Contains(state!))
+            catch (Exception e) when (FaultException.Of(e, path) is not null)
             {
-                isNews = true;
-                NoteMissing(session, all.Own, all.Session, state!);
+                if (watched.NotBefore.TryAdd(path, now + AfterFailure))
+                {
+                    LogFailed(logger, path, e);
+                    notices.Tell(session.Id, $"The save of '{Path.GetFileName(path)}' could not be kept: {Problems.Describe(e).Title} It is tried again every few seconds; the document itself is as it was saved.");
+                }
+                watched.NotBefore[path] = now + AfterFailure;
             }
         }
-        if (keepsInSession)
+        return isNews;
+    }
+
+    /// <summary>Keeps a document's state in our own place, first and at once.</summary>
+    private bool Keep(SessionRow session, Watched watched, string path)
+    {
+        var all = places.Of(session);
+        var before = all.Own.All();
+        if (!all.Own.TryKeep(path, null, out var state, choices.Of(session.Id).KeepsInSession ? all.Session : null, all.Session))
         {
-            var (own, inSession) = (all.Own.All(), all.Session.All());
+            // It is being saved again; the next look sees it.
+            return false;
+        }
+        watched.Watch.Kept(path);
+        watched.IsToGoIn = true;
+        if (before.Contains(state!))
+        {
+            return false;
+        }
+        NoteMissing(session, all.Own, all.Session, state!);
+        return true;
+    }
+
+    /// <summary>Brings what our own place keeps into the session's folder. While that refuses, keeping goes on.</summary>
+    private bool BringIntoSession(SessionRow session, Watched watched, DateTime now, CancellationToken cancel)
+    {
+        if (!watched.IsToGoIn || now < watched.SessionNotBefore)
+        {
+            return false;
+        }
+        var (all, choice) = (places.Of(session), choices.Of(session.Id));
+        try
+        {
+            var came = 0;
             // Until something is saved, a session's folder is left as it is.
-            if (inSession.Length > 0 || own.GroupBy(k => k.Document, StringComparer.Ordinal).Any(g => g.Count() > 1))
+            if (choice.KeepsInSession && (all.Session.All().Length > 0 || all.Own.All().GroupBy(k => k.Document, StringComparer.Ordinal).Any(g => g.Count() > 1)))
             {
-                isNews |= all.Session.CatchUp(all.Own, cancel) > 0;
-                all.Own.LetGo(all.Session, all.SecondThere);
+                came = all.Session.CatchUp(all.Own, cancel);
+                if (choice.SecondShelf is null)
+                {
+                    all.Own.LetGo(all.Session);
+                }
             }
+            (watched.IsToGoIn, watched.SessionNotBefore) = (false, default);
+            return came > 0;
         }
-        if (isNews)
+        catch (Exception e) when (FaultException.Of(e) is not null)
         {
-            Tell(session.Id);
+            if (watched.SessionNotBefore == default)
+            {
+                LogFailed(logger, session.Folder, e);
+                notices.Tell(session.Id, $"Saves cannot be kept in the folder of '{Path.GetFileName(session.Folder)}': {Problems.Describe(e).Title} They are kept in Neat Crate's own data folder, and it is tried again every few seconds.");
+            }
+            watched.SessionNotBefore = now + AfterFailure;
+            return false;
         }
     }
 
@@ -183,23 +234,6 @@ public sealed partial class DocumentKeeper(
         if (kept.Contains(state))
         {
             without.Note(session, state.Name, primary.PathOf(state.Name), kept.Concat(beside.All()).Select(k => k.Name).ToHashSet(StringComparer.Ordinal));
-        }
-    }
-
-    private void CatchUp(SessionRow session, Watched watched, bool isDue, CancellationToken cancel)
-    {
-        if (choices.Of(session.Id).SecondShelf is null)
-        {
-            // Looked at four times a second: mostly there is none.
-            watched.SecondWasThere = false;
-            return;
-        }
-        var isThere = places.Of(session).SecondThere is not null;
-        var isBack = isThere && !watched.SecondWasThere;
-        watched.SecondWasThere = isThere;
-        if (isThere && (isDue || isBack) && places.CatchUp(session, cancel) > 0)
-        {
-            Tell(session.Id);
         }
     }
 

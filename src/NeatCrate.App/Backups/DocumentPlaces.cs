@@ -82,6 +82,13 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
             shelf);
     }
 
+    /// <summary>True where a second place is chosen for a session, there or not.</summary>
+    public bool HaveSecond(SessionRow session)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        return choices.Of(session.Id).SecondShelf is not null;
+    }
+
     /// <summary>What is kept of a session's documents, in all places that are there.</summary>
     public KeptStates StatesOf(SessionRow session)
     {
@@ -113,9 +120,12 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
     public PlacedState Find(SessionRow session, string name) =>
         StatesOf(session).States.FirstOrDefault(s => s.Kept.Name == name && File.Exists(s.Path)) ?? throw new FaultException(new Fault(FaultCode.VersionGone) { Name = name });
 
-    /// <summary>Brings the second place up to date, where it is there.</summary>
+    /// <summary>Brings the second place up to date, where it is there. What it and the session hold goes from our own place.</summary>
+    /// <param name="session">The session.</param>
+    /// <param name="progress">Told how far it is.</param>
+    /// <param name="cancel">Stops between two states.</param>
     /// <returns>How many states came.</returns>
-    public int CatchUp(SessionRow session, CancellationToken cancel)
+    public int CatchUp(SessionRow session, Action<int, int, string>? progress, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(session);
         var places = Of(session);
@@ -123,8 +133,12 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
         {
             return 0;
         }
-        var came = second.CatchUp(places.Own, cancel) + second.CatchUp(places.Session, cancel);
+        var came = second.CatchUp(places.Own, cancel, progress) + second.CatchUp(places.Session, cancel, progress);
         Remember(session);
+        if (choices.Of(session.Id).KeepsInSession)
+        {
+            places.Own.LetGo(places.Session, second);
+        }
         return came;
     }
 

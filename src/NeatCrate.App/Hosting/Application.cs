@@ -144,6 +144,7 @@ public static class Application
         services.AddSingleton<KeptBundles>();
         services.AddSingleton<BackupChoices>();
         services.AddSingleton<DocumentPlaces>();
+        services.AddSingleton<SecondPlaces>();
         services.AddSingleton<DocumentKeeper>();
         services.AddSingleton<VaultService>();
         services.AddSingleton<VersionService>();

@@ -100,7 +100,8 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
             kept = Holding(identity) ?? other?.Holding(identity);
             if (kept is null)
             {
-                kept = Write($"{stem} {BackupVault.Stamp(SavedAt(Path.GetFileName(document), facts, other))}", extension, from, document, facts, identity, beside);
+                stem = NameThatFits(stem, extension);
+                kept = Write($"{stem} {BackupVault.Stamp(SavedAt(stem + extension, facts, other))}", extension, from, document, facts, identity, beside);
                 if (kept is null)
                 {
                     return false;
@@ -114,65 +115,100 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
         }
     }
 
-    /// <summary>Takes in what another place keeps and this one does not, with its notes.</summary>
+    /// <summary>Takes in what another place keeps and this one does not, with its notes. The lock of this place is held for one state at a time.</summary>
+    /// <param name="from">The other place; it is only read.</param>
+    /// <param name="cancel">Stops between two states; what came by then stays.</param>
+    /// <param name="progress">Told how many states were seen to, how many there are, and the name of the one at hand.</param>
     /// <returns>How many came.</returns>
     /// <exception cref="FaultException">One of the places refuses; what came by then stays.</exception>
-    public int CatchUp(KeptDocuments from, CancellationToken cancel)
+    public int CatchUp(KeptDocuments from, CancellationToken cancel, Action<int, int, string>? progress = null)
     {
         ArgumentNullException.ThrowIfNull(from);
-        lock (_lock)
+        var here = All().ToLookup(k => (k.Document, k.Saved, k.Bytes));
+        var (all, came) = (from.All(), 0);
+        foreach (var (n, other) in all.Index())
         {
-            var came = 0;
-            var here = All().ToDictionary(k => k.Name, StringComparer.Ordinal);
-            foreach (var other in from.All())
+            cancel.ThrowIfCancellationRequested();
+            progress?.Invoke(n, all.Length, other.Name);
+            lock (_lock)
             {
-                cancel.ThrowIfCancellationRequested();
-                var path = Path.Combine(from.Folder, other.Name);
-                if (here.GetValueOrDefault(other.Name) is { } same && same.Bytes == other.Bytes)
+                if (here[(other.Document, other.Saved, other.Bytes)].FirstOrDefault(k => IsTheSame(k, other, from)) is { } same)
                 {
+                    // It may be here under another name, as one of several of one second.
                     if (other.Note is { } note && note != same.Note)
                     {
-                        Say(other.Name, note);
+                        Say(same.Name, note);
                     }
                     continue;
                 }
-                using var source = files.OpenSource(path);
-                var identity = Identify(source, path, null);
-                if (here.Values.Any(k => k.Saved == other.Saved && k.Bytes == other.Bytes && k.Document == other.Document && IdentityOf(k) == identity))
-                {
-                    // It is here under the name that it got among several of one second.
-                    continue;
-                }
-                var kept = Write(Path.GetFileNameWithoutExtension(other.Name), Path.GetExtension(other.Name), source, path, source.Facts, identity, null);
-                if (kept is not null)
-                {
-                    came++;
-                    if (other.Note is { } said)
-                    {
-                        Say(kept.Name, said);
-                    }
-                }
+                came += TakeIn(other, from) ? 1 : 0;
             }
-            return came;
         }
+        return came;
     }
 
-    /// <summary>Lets go of what other places keep as well, but for the newest state of each document.</summary>
+    /// <summary>Whether two states are one and the same: by the time of the file, which comes along to the last digit, and else by what they hold.</summary>
+    private bool IsTheSame(KeptDocument own, KeptDocument other, KeptDocuments from) =>
+        (own.Name == other.Name && files.LookAtName(Path.Combine(folder, own.Name)) is { } here && files.LookAtName(Path.Combine(from.Folder, other.Name)) is { } there
+            && here.ModifiedUtc == there.ModifiedUtc && here.ModifiedUtc.Ticks % TimeSpan.TicksPerSecond != 0)
+        || IdentityOf(own) == from.IdentityOf(other);
+
+    private bool TakeIn(KeptDocument other, KeptDocuments from)
+    {
+        var path = Path.Combine(from.Folder, other.Name);
+        using var source = files.OpenSource(path);
+        var identity = Identify(source, path, null);
+        // Without the number that it has there: it gets the next one that is free here.
+        var stem = Stamped().Match(Path.GetFileNameWithoutExtension(other.Name)) is { Success: true } match ? $"{match.Groups[1].Value} {match.Groups[2].Value}" : Path.GetFileNameWithoutExtension(other.Name);
+        var name = files.LookAtName(Path.Combine(folder, other.Name)) is null ? Path.GetFileNameWithoutExtension(other.Name) : stem;
+        if (Write(name, Path.GetExtension(other.Name), source, path, source.Facts, identity, null) is not { } kept)
+        {
+            return false;
+        }
+        if (other.Note is { } said)
+        {
+            Say(kept.Name, said);
+        }
+        return true;
+    }
+
+    /// <summary>Lets go of what other places keep as well, byte for byte, but for the newest state of each document.</summary>
     /// <param name="others">The places that must hold a state before it goes from here; one that is null is not asked.</param>
     public void LetGo(params KeptDocuments?[] others)
     {
         ArgumentNullException.ThrowIfNull(others);
+        // They are asked before the lock is taken: a drive that hangs must hold up nobody who keeps something here.
+        var held = others.OfType<KeptDocuments>().Select(o => (Place: o, States: o.All().ToLookup(k => (k.Name, k.Bytes)))).ToList();
+        var going = All().GroupBy(k => k.Document, StringComparer.Ordinal).SelectMany(g => g.SkipLast(1))
+            .Where(k => held.TrueForAll(h => h.States[(k.Name, k.Bytes)].Any(o => h.Place.IdentityOf(o) == IdentityOf(k)))).ToList();
         lock (_lock)
         {
-            var held = others.OfType<KeptDocuments>().Select(o => o.All().Select(k => (k.Name, k.Bytes)).ToHashSet()).ToList();
-            foreach (var kept in All().GroupBy(k => k.Document, StringComparer.Ordinal).SelectMany(g => g.SkipLast(1)).Where(k => held.TrueForAll(h => h.Contains((k.Name, k.Bytes)))))
+            foreach (var name in going.SelectMany(FilesOf).Where(n => files.LookAtName(Path.Combine(folder, n)) is not null))
             {
-                foreach (var name in FilesOf(kept))
-                {
-                    files.Remove(Path.Combine(folder, name));
-                }
+                files.Remove(Path.Combine(folder, name));
             }
         }
+    }
+
+    /// <summary>
+    /// A document's name without its extension, cut where the time, a number and a note would not fit behind it: names have at most 255
+    /// bytes (ext4, and most others). What was cut off stands as a hash, so that two such documents stay two.
+    /// </summary>
+    private static string NameThatFits(string stem, string extension)
+    {
+        const int MostNameBytes = 255;
+        const int HashDigits = 8;
+        var room = MostNameBytes - Encoding.UTF8.GetByteCount(extension) - " yyyy-MM-dd_HHmmss (999999)".Length - NoteExtension.Length;
+        if (Encoding.UTF8.GetByteCount(stem) <= room)
+        {
+            return stem;
+        }
+        var cut = stem.Length;
+        while (Encoding.UTF8.GetByteCount(stem.AsSpan(0, cut)) > room - HashDigits - 1 || char.IsHighSurrogate(stem[cut - 1]))
+        {
+            cut--;
+        }
+        return string.Create(CultureInfo.InvariantCulture, $"{stem[..cut]}~{(uint)XxHash128.HashToUInt128(Encoding.UTF8.GetBytes(stem)):x8}");
     }
 
     /// <summary>Names of what stands for a kept state on disk, its note included.</summary>

@@ -1,3 +1,4 @@
+using System.Text;
 using NeatCrate.Core.Backups;
 using NeatCrate.Core.Tests.Files;
 using NeatCrate.Core.Vault;
@@ -173,6 +174,82 @@ public sealed class KeptDocumentsTests : IDisposable
                 return;
             }
         }
+    }
+
+    /// <summary>Two states of one second, kept by two machines: as long as each other they are two all the same, whatever they are called, and none is let go for the other.</summary>
+    [Fact]
+    public void StatesOfOneNameAndLengthAreToldApartByWhatTheyHold()
+    {
+        var (own, second) = (Kept("own"), Kept("elsewhere/second"));
+        Save("state A", 1);
+        own.TryKeep(_document, null, out _);
+        Save("state B", 1);
+        second.TryKeep(_document, null, out _);
+        Save("later", 2);
+        own.TryKeep(_document, null, out _);
+        own.LetGo(second);
+        Assert.Equal(["state A", "later"], own.All().Select(k => File.ReadAllText(own.PathOf(k.Name))));
+        for (var run = 0; run < 3; run++)
+        {
+            second.CatchUp(own, CancellationToken.None);
+            own.CatchUp(second, CancellationToken.None);
+        }
+        foreach (var place in new[] { own, second })
+        {
+            Assert.Equal(["later", "state A", "state B"], place.All().Select(k => File.ReadAllText(place.PathOf(k.Name))).Order());
+            // Nothing stands there that nobody lists.
+            Assert.Equal(3, Directory.GetFiles(place.Folder).Length);
+        }
+    }
+
+    /// <summary>While a second place takes its time, what is saved is kept in the other places at once.</summary>
+    [Fact]
+    public async Task ASlowPlaceHoldsUpNoOther()
+    {
+        var (own, session) = (Kept("own"), Kept("Document backups"));
+        Save("state 1", 1);
+        own.TryKeep(_document, null, out _);
+        using var goOn = new ManualResetEventSlim();
+        using var hangs = new ManualResetEventSlim();
+        var slow = new FaultyFiles { Before = (_, _) => { hangs.Set(); goOn.Wait(TestContext.Current.CancellationToken); } };
+        var catching = Task.Run(() => Kept("elsewhere/second", slow).CatchUp(own, TestContext.Current.CancellationToken), TestContext.Current.CancellationToken);
+        hangs.Wait(TestContext.Current.CancellationToken);
+        Save("state 2", 2);
+        Assert.True(own.TryKeep(_document, null, out _, session, session));
+        Assert.Equal(2, session.CatchUp(own, TestContext.Current.CancellationToken));
+        own.LetGo(session);
+        goOn.Set();
+        Assert.Equal(1, await catching);
+        Assert.Equal(["state 1", "state 2"], session.All().Select(k => File.ReadAllText(session.PathOf(k.Name))));
+    }
+
+    /// <summary>A name that leaves no room for the time behind it is cut, on a character, and two such documents stay two.</summary>
+    [Theory]
+    [InlineData("Größe ")]
+    [InlineData("𝄞")]
+    [InlineData("x")]
+    public void ALongNameIsCutByBytes(string part)
+    {
+        var kept = Kept("Document backups");
+        string Long(string end)
+        {
+            var name = "";
+            while (Encoding.UTF8.GetByteCount(name + part + end + ".otio") <= 255)
+            {
+                name += part;
+            }
+            return Path.Combine(Path.GetDirectoryName(_document)!, name + end + ".otio");
+        }
+        foreach (var path in new[] { Long("1"), Long("2") })
+        {
+            File.WriteAllText(path, path);
+            File.SetLastWriteTimeUtc(path, Time(1));
+            Assert.True(kept.TryKeep(path, "a note beside it", out var state));
+            Assert.Equal(path, File.ReadAllText(kept.PathOf(state!.Name)));
+            Assert.DoesNotContain('\uFFFD', state.Name);
+        }
+        Assert.Equal(2, kept.All().Select(k => k.Document).Distinct().Count());
+        Assert.All(kept.All(), k => Assert.Equal("a note beside it", k.Note));
     }
 
     /// <summary>Our own folder keeps the newest of each document; what no other place holds stays there too.</summary>
