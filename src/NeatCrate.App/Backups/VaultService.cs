@@ -299,7 +299,8 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
                 // The check of the vault tells of it.
             }
         }
-        foreach (var gone in here.Keys.Where(h => !there.ContainsKey(h)))
+        var aside = new BackupVault(vault).ManifestsAside().ToHashSet(StringComparer.Ordinal);
+        foreach (var gone in here.Keys.Where(h => !there.ContainsKey(h) && !aside.Contains(h)))
         {
             remembered.Remove(gone);
             changed = true;

@@ -33,10 +33,12 @@ public sealed partial class AppliedPlans(SessionService sessions, MirrorLedger m
     }
 
     /// <summary>Deals with plans that were cut off, and tells the user.</summary>
-    public void Recover(Runner runner, Func<Plan, bool>? which = null)
+    /// <returns>True when one was finished or taken back, so that what was looked at before is otherwise now.</returns>
+    public bool Recover(Runner runner, Func<Plan, bool>? which = null)
     {
         ArgumentNullException.ThrowIfNull(runner);
-        foreach (var recovered in runner.Recover(which))
+        var all = runner.Recover(which);
+        foreach (var recovered in all)
         {
             Tell(recovered);
         }
@@ -47,6 +49,7 @@ public sealed partial class AppliedPlans(SessionService sessions, MirrorLedger m
                 After(plan);
             }
         }
+        return all.Any(r => r.Plan is not null && r.Problem is null);
     }
 
     private void Tell(Recovered recovered)

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Scans;
 using NeatCrate.App.Sessions;
@@ -13,6 +14,9 @@ namespace NeatCrate.App.Plans;
 public sealed partial class PlanJobs(
     WorkEngine engine, Runner runner, PlanService plans, AppliedPlans applied, ShelfScans scans, SessionService sessions, ShelfService shelves, ILogger<PlanJobs> logger)
 {
+    /// <summary>Plans that this process began, but for those that were left open: what is being applied is nothing to recover.</summary>
+    private readonly ConcurrentDictionary<Guid, bool> _begun = new();
+
     /// <summary>Puts a plan in line to be applied.</summary>
     public Job Apply(Plan plan)
     {
@@ -47,6 +51,9 @@ public sealed partial class PlanJobs(
     private static string[] Places(Plan plan, IReadOnlyList<string> folders) =>
         [.. plan.Steps.SelectMany(s => s.Changes).Select(c => folders.FirstOrDefault(f => ShelfPath.IsWithin(c, f)) ?? c).Distinct(StringComparer.Ordinal)];
 
+    private static bool SharesPlaces(Plan one, Plan other) =>
+        (one.SessionId is { } id && id == other.SessionId) || one.WritableRoots.Any(r => other.WritableRoots.Any(o => ShelfPath.IsWithin(r, o) || ShelfPath.IsWithin(o, r)));
+
     private WorkEnd Run(Plan plan, Job job)
     {
         PlanResult? result = null;
@@ -54,9 +61,13 @@ public sealed partial class PlanJobs(
         {
             job.HoldWhileRecording();
             // What an earlier failure could not put back must be dealt with before anything new is changed.
-            applied.Recover(runner, p => p.SessionId == plan.SessionId);
+            if (applied.Recover(runner, p => !_begun.ContainsKey(p.Id) && SharesPlaces(p, plan)))
+            {
+                // What was planned took what the unfinished one had left for what is there.
+                throw new PlanRefusedException([new Fault(FaultCode.UndoneMeanwhile)]);
+            }
             job.BeginAnew();
-            result = runner.Apply(plan, p => job.Report(p.StepsDone, plan.Steps.Length, p.WorkDone, p.Work, p.Current), job.Cancel);
+            result = Apply(plan, job);
             return After(plan, result);
         }
         catch (PlanRefusedException e)
@@ -68,6 +79,26 @@ public sealed partial class PlanJobs(
             // It went through, or was taken back, whatever comes after it.
             LogFailed(logger, plan.Sentence, e);
             return new WorkEnd(StateOf(result), Sentences.Of(plan, result));
+        }
+    }
+
+    private PlanResult Apply(Plan plan, Job job)
+    {
+        var isOver = false;
+        _begun[plan.Id] = true;
+        try
+        {
+            var result = runner.Apply(plan, p => job.Report(p.StepsDone, plan.Steps.Length, p.WorkDone, p.Work, p.Current), job.Cancel);
+            isOver = !result.IsOpen;
+            return result;
+        }
+        finally
+        {
+            // One that is open still is recovered by the next one in its places.
+            if (!isOver)
+            {
+                _begun.TryRemove(plan.Id, out _);
+            }
         }
     }
 

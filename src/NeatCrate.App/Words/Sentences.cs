@@ -158,6 +158,8 @@ public static class Sentences
             FaultCode.NothingToTakeOffList => "None of the chosen files stands on the session's list without being used.",
             FaultCode.NothingHeld => "Nothing that was chosen is set aside.",
             FaultCode.VaultBusy => $"Something else is writing in the vault '{fault.Path}' at this moment. It goes on once that is done.",
+            FaultCode.UndoneMeanwhile => "Work that was cut off earlier in the same folders was dealt with only now, so that they are not as they were when this was planned. Make the plan again.",
+            FaultCode.VaultLeadsElsewhere => $"'{fault.Path}' must be a folder or file of the vault itself, on the vault's own drive, and is a link or something else. Nothing is written or removed there. Put what belongs there back, or take away what leads elsewhere.",
             FaultCode.VaultOfOtherFormat => $"The vault '{fault.Path}' was made by another version of Neat Crate. Nothing in it was touched. Use that version, or another vault.",
             FaultCode.NoVault => $"The folder '{fault.Path}' holds '{fault.Name}' and is no vault. Nothing in it was touched. Give it another name, then a vault is made there.",
             FaultCode.ManifestDamaged => $"The list of the backup '{name}' is damaged: {Said(fault)} Check the vault; a copy elsewhere can mend it.",

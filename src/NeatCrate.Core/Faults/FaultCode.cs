@@ -694,6 +694,12 @@ public enum FaultCode
     /// <summary>Another writer is at work in a vault. Facts: Path.</summary>
     VaultBusy,
 
+    /// <summary>Work that was cut off before in the folders of a plan was finished or undone after the plan was made.</summary>
+    UndoneMeanwhile,
+
+    /// <summary>A folder of a vault is a link, a file, or another drive, so that what is written there goes elsewhere. Facts: Path.</summary>
+    VaultLeadsElsewhere,
+
     /// <summary>A vault is of another format than this version writes. Facts: Path.</summary>
     VaultOfOtherFormat,
 

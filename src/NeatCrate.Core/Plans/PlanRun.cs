@@ -1,12 +1,30 @@
 using System.Collections.Immutable;
+using System.Diagnostics;
 using NeatCrate.Core.Faults;
 using NeatCrate.Core.Files;
 
 namespace NeatCrate.Core.Plans;
 
-/// <summary>One run through the steps of a plan, with what the journal holds of each.</summary>
-internal sealed class PlanRun(Plan plan, IJournal journal, OriginReading reading, PlanMarks marks, Action<RunProgress>? progress)
+/// <summary>
+/// One run through the steps of a plan, with what the journal holds of each. A plan may hold still for hours while something records;
+/// what a document came to need meanwhile is not taken away from it.
+/// </summary>
+/// <param name="plan">The plan.</param>
+/// <param name="journal">The journal.</param>
+/// <param name="reading">What steps read from.</param>
+/// <param name="marks">The marks in the plan's folders.</param>
+/// <param name="stillUsed">Asks what is needed of what the plan takes away, before the step of this index; null for nothing.</param>
+/// <param name="progress">Told how far the work is.</param>
+internal sealed class PlanRun(Plan plan, IJournal journal, OriginReading reading, PlanMarks marks, Func<int, Fault?> stillUsed, Action<RunProgress>? progress)
 {
+    // Asking looks at all sessions: no more often than this, and for no more than a tenth of the time.
+    private static readonly TimeSpan AskEvery = TimeSpan.FromMilliseconds(250);
+    private const int AskShare = 10;
+
+    private readonly bool _removes = plan.Steps.Any(s => s.Removes is not null);
+    private long _asked = Stopwatch.GetTimestamp();
+    private TimeSpan _asking;
+
     private readonly IDurableFiles _files = reading.Files;
     private readonly Dictionary<int, StepRecord> _records = [];
     private readonly ImmutableArray<LeftOutStep>.Builder _leftOut = ImmutableArray.CreateBuilder<LeftOutStep>();
@@ -35,6 +53,10 @@ internal sealed class PlanRun(Plan plan, IJournal journal, OriginReading reading
             Do(i, plan.Steps[i]);
         }
         RequireThatSomethingIsIn();
+        if (_removes)
+        {
+            RequireUnused(plan.Steps.Length);
+        }
         progress?.Invoke(new RunProgress(plan.Steps.Length, plan.Steps.Length, _done, _work, ""));
     }
 
@@ -48,6 +70,10 @@ internal sealed class PlanRun(Plan plan, IJournal journal, OriginReading reading
             progress?.Invoke(new RunProgress(index, plan.Steps.Length, Math.Min(_done, _work), _work, name));
         }
         Worked(0);
+        if (step.Removes is not null && Stopwatch.GetElapsedTime(_asked) is var since && since > AskEvery && since > _asking * AskShare)
+        {
+            RequireUnused(index);
+        }
         if (plan.KeepsPart && step.CanBeLeftOut)
         {
             if (_stopped is { } why)
@@ -78,6 +104,17 @@ internal sealed class PlanRun(Plan plan, IJournal journal, OriginReading reading
         {
             throw new FaultException(_leftOut[0].Reason);
         }
+    }
+
+    /// <summary>A document that was saved since the plan was checked may need what it takes away: then all of it is put back.</summary>
+    private void RequireUnused(int next)
+    {
+        var began = Stopwatch.GetTimestamp();
+        if (stillUsed(next) is { } needed)
+        {
+            throw new FaultException(needed);
+        }
+        (_asked, _asking) = (Stopwatch.GetTimestamp(), Stopwatch.GetElapsedTime(began));
     }
 
     private void GiveRoom()

@@ -62,7 +62,7 @@ public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? us
                 filled.Add(name);
             }
         }
-        refusals.AddRange(StillUsed(plan));
+        refusals.AddRange(StillUsed(plan, 0));
         refusals.AddRange(SpaceRefusals(plan));
         // Two steps that read one file have one thing to say of it.
         return [.. refusals.DistinctBy(r => (r.Code, r.Path, r.Other, r.Name))];
@@ -85,7 +85,7 @@ public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? us
         plan = PlanPlaces.Timed(plan, files);
         var marks = new PlanMarks(plan, files);
         using var reading = new OriginReading(files, stores, cancel);
-        var run = new PlanRun(plan, journal, reading, marks, progress);
+        var run = new PlanRun(plan, journal, reading, marks, next => StillUsed(plan, next).FirstOrDefault(), progress);
         journal.Begin(plan);
         try
         {
@@ -282,7 +282,10 @@ public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? us
         return allowed;
     }
 
-    private IEnumerable<Fault> StillUsed(Plan plan)
+    /// <summary>What is needed of what the plan takes away.</summary>
+    /// <param name="plan">The plan.</param>
+    /// <param name="next">Documents that steps from this one on write count as they will be; those written before it, as they are by now.</param>
+    private IEnumerable<Fault> StillUsed(Plan plan, int next)
     {
         var removed = plan.Steps.Where(s => s.Removes is not null).GroupBy(s => s.Removes!, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
         if (users is null || removed.Count == 0)
@@ -290,7 +293,7 @@ public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? us
             return [];
         }
         var rewritten = new Dictionary<string, byte[]>(StringComparer.Ordinal);
-        foreach (var step in plan.Steps)
+        foreach (var step in plan.Steps.AsSpan()[next..])
         {
             if (step.DocumentThen(files) is { } document)
             {

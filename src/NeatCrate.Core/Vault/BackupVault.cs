@@ -50,6 +50,10 @@ public sealed class BackupVault(IObjectStore store)
     public ImmutableArray<ListedBackup> Backups() =>
         [.. store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).Select(o => Listed(o.Name)).OrderByDescending(b => b.Header?.Made ?? DateTime.MinValue).ThenByDescending(b => b.Name, StringComparer.Ordinal)];
 
+    /// <summary>Names of manifests of which a damaged one stands aside, because its mending was cut off.</summary>
+    public IEnumerable<string> ManifestsAside() =>
+        store.List($"{IObjectStore.Damaged}/{VaultNames.Backups}").Select(o => o.Name[(IObjectStore.Damaged.Length + 1)..]).Where(VaultNames.IsManifest);
+
     /// <summary>A backup with all its files.</summary>
     /// <exception cref="FaultException">There is none of this name, or it cannot be read.</exception>
     public BackupManifest Manifest(string name) => BackupManifest.Read(store.Read(name), $"{store.Place}/{name}");

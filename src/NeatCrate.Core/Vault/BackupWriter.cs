@@ -190,7 +190,7 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
         public ConcurrentBag<string> LeftOut { get; } = [];
 
         /// <summary>True where the vault has the content of a file of an earlier backup, of its size.</summary>
-        public bool Holds(BackupEntry entry) => _here.TryGetValue(entry.Hash, out var there) && there == entry.Bytes;
+        public bool Holds(BackupEntry entry) => Has(entry.Hash, entry.Bytes);
 
         public long NewBytes => Interlocked.Read(ref _newBytes);
 
@@ -246,7 +246,7 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
             {
                 return null;
             }
-            if (made.Keep(VaultNames.Of(hash), replaces: _request.Damaged.Contains(hash)))
+            if (made.Keep(VaultNames.Of(hash), replaces: _request.Damaged.Contains(hash) || IsOfOtherSize(hash, facts.Bytes)))
             {
                 Interlocked.Add(ref _newBytes, facts.Bytes);
             }
@@ -271,21 +271,10 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
         private static BackupEntry Entry(BackupSource source, FileFacts facts, ContentHash hash) =>
             new(source.Path, hash, facts.Bytes, facts.ModifiedUtc, facts.Mode & 0x1FF, source.IsOutside ? source.Source : null, facts.ModifiedRest);
 
-        /// <summary>Content of another size than it must have is damaged, and is no copy.</summary>
-        private bool Has(ContentHash hash, long bytes)
-        {
-            if (!_here.TryGetValue(hash, out var there))
-            {
-                return false;
-            }
-            if (there != bytes)
-            {
-                _writer.Store.Remove(VaultNames.Of(hash));
-                _here.TryRemove(hash, out _);
-                return false;
-            }
-            return true;
-        }
+        /// <summary>Content of another size than it must have is damaged, and is no copy. It stays until the whole one takes its place.</summary>
+        private bool Has(ContentHash hash, long bytes) => _here.TryGetValue(hash, out var there) && there == bytes;
+
+        private bool IsOfOtherSize(ContentHash hash, long bytes) => _here.TryGetValue(hash, out var there) && there != bytes;
 
         private bool Sized(long bytes)
         {

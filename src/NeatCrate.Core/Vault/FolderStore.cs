@@ -4,12 +4,17 @@ using NeatCrate.Core.Sessions;
 
 namespace NeatCrate.Core.Vault;
 
-/// <summary>Objects as files below a folder on a shelf. Needs nothing of a file system but names, bytes and renames.</summary>
+/// <summary>
+/// Objects as files below a folder on a shelf. Needs nothing of a file system but names, bytes and renames. Its folders are its own:
+/// one that is a link, or another drive, would lead what is written and removed to somebody else's files, so that nothing is done there
+/// (<see cref="FaultCode.VaultLeadsElsewhere"/>). What is foreign among its files stays.
+/// </summary>
 /// <param name="root">Absolute path of the folder; it is made with the first object.</param>
 /// <param name="files">The durable layer.</param>
 public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
 {
     private const string Incoming = "incoming";
+    private const string OnItsWay = ".part";
     private const string LockName = "vault.lock";
     private const int BufferBytes = 1024 * 1024;
 
@@ -32,52 +37,75 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
         var waiting = new Stack<string>([top]);
         while (waiting.TryPop(out var folder))
         {
-            var path = folder.Length == 0 ? root : Path.Combine(root, folder);
-            if (ContentOf(path, folder.Length == 0) is not { } content)
+            if (ContentOf(folder) is not { } content)
             {
                 continue;
             }
-            foreach (var below in content.Folders.Where(f => folder.Length > 0 || f != Incoming))
+            foreach (var below in content.Folders.Where(f => f[0] != '.' && (folder.Length > 0 || f is not (Incoming or IObjectStore.Damaged))))
             {
-                waiting.Push(folder.Length == 0 ? below : $"{folder}/{below}");
+                waiting.Push(Below(folder, below));
             }
-            foreach (var file in content.Files.Where(f => f.NameIsText && (folder.Length > 0 || f.Name != LockName)))
+            foreach (var file in content.Entries.Where(f => f.Facts.IsRegular && f.NameIsText && f.Name[0] != '.' && (folder.Length > 0 || f.Name != LockName)))
             {
-                var name = folder.Length == 0 ? file.Name : $"{folder}/{file.Name}";
+                var name = Below(folder, file.Name);
                 if (name.StartsWith(prefix, StringComparison.Ordinal))
                 {
-                    yield return new StoredObject(name, file.Bytes);
+                    yield return new StoredObject(name, file.Facts.Bytes);
                 }
             }
         }
     }
 
     /// <inheritdoc/>
-    public long? Size(string name) => files.LookAtName(PathOf(name)) is { IsRegular: true } facts ? facts.Bytes : null;
+    public long? Size(string name) => OwnFolder(FolderOf(name)) && files.LookAtName(PathOf(name)) is { IsRegular: true } facts ? facts.Bytes : null;
 
     /// <inheritdoc/>
     public Stream Open(string name)
     {
-        var file = files.OpenSource(PathOf(name));
-        return new SourceStream(file, PathOf(name), file.Facts.Bytes, ownsFile: true);
+        var path = PathOf(name);
+        // A link is no object, whatever it leads to.
+        if (OwnFolder(FolderOf(name)) && files.LookAtName(path) is { IsRegular: false })
+        {
+            throw new FaultException(FaultCode.NotARegularFile, path);
+        }
+        var file = files.OpenSource(path);
+        return new SourceStream(file, path, file.Facts.Bytes, ownsFile: true);
     }
 
     /// <inheritdoc/>
     public NewObject Begin(long bytes)
     {
         MakeFolders(Incoming);
-        return new NewFile(this, Path.Combine(root, Incoming, $"{Guid.NewGuid():N}.part"), bytes);
+        return new NewFile(this, Path.Combine(root, Incoming, $"{Guid.NewGuid():N}{OnItsWay}"), bytes);
     }
 
     /// <inheritdoc/>
     public void Remove(string name)
     {
-        var path = PathOf(name);
-        if (files.LookAtName(path) is not null)
+        if (Size(name) is not null)
         {
-            files.Remove(path);
-            Touch(Path.GetDirectoryName(path)!);
+            files.Remove(PathOf(name));
+            Touch(Path.GetDirectoryName(PathOf(name))!);
         }
+    }
+
+    /// <inheritdoc/>
+    public void MoveAside(string name)
+    {
+        var path = PathOf(name);
+        if (!OwnFolder(FolderOf(name)) || files.LookAtName(path) is null)
+        {
+            return;
+        }
+        var aside = IObjectStore.Damaged + "/" + name;
+        MakeFolders(FolderOf(aside));
+        for (var n = 2; files.LookAtName(PathOf(aside)) is not null; n++)
+        {
+            aside = $"{IObjectStore.Damaged}/{name} ({n})";
+        }
+        files.RenameToFreeName(path, PathOf(aside));
+        Touch(Path.GetDirectoryName(PathOf(aside))!);
+        Touch(Path.GetDirectoryName(path)!);
     }
 
     /// <inheritdoc/>
@@ -99,15 +127,16 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
     public IDisposable Lock()
     {
         MakeFolders("");
+        RequireOwn();
         var held = files.TryLock(Path.Combine(root, LockName)) ?? throw new FaultException(FaultCode.VaultBusy, root);
         try
         {
-            // Whoever holds the lock is the only writer: what is on its way belongs to nobody.
-            foreach (var left in files.Names(Path.Combine(root, Incoming)))
-            {
-                files.Remove(Path.Combine(root, Incoming, left));
-            }
             TouchAll();
+            // Whoever holds the lock is the only writer: what is on its way belongs to nobody. What has no name of ours is somebody's.
+            foreach (var left in (ContentOf(Incoming)?.Entries ?? []).Where(e => e.Facts.IsRegular && IsOnItsWay(e.Name)))
+            {
+                files.Remove(Path.Combine(root, Incoming, left.Name));
+            }
             return held;
         }
         catch
@@ -117,16 +146,83 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
         }
     }
 
-    /// <summary>What stands in a folder; null where there is none. A drive that does not give it is no empty one.</summary>
-    private static FolderContent? ContentOf(string path, bool followLink)
+    private static bool IsOnItsWay(string name) => name.EndsWith(OnItsWay, StringComparison.Ordinal) && Guid.TryParseExact(name[..^OnItsWay.Length], "N", out _);
+
+    private static string Below(string folder, string name) => folder.Length == 0 ? name : $"{folder}/{name}";
+
+    private static string FolderOf(string name) => name.Contains('/', StringComparison.Ordinal) ? name[..name.LastIndexOf('/')] : "";
+
+    /// <summary>What stands in a folder of the vault; null where there is none. A drive that does not give it is no empty one.</summary>
+    /// <exception cref="FaultException">It, or one of the vault's folders in it, leads elsewhere.</exception>
+    private FolderContent? ContentOf(string folder)
     {
+        if (!OwnFolder(folder))
+        {
+            return null;
+        }
+        FolderContent content;
         try
         {
-            return FolderContent.Read(path, followLink);
+            content = FolderContent.ReadAll(Path.Combine(root, folder), false, (_, _) => false);
         }
         catch (FaultException e) when (e.Fault.Code == FaultCode.NotThere)
         {
             return null;
+        }
+        if (content.Entries.FirstOrDefault(e => !e.Facts.IsRegular && MayBeFolder(folder, e.Name)) is { Name: { } other })
+        {
+            throw new FaultException(FaultCode.VaultLeadsElsewhere, Path.Combine(root, folder, other));
+        }
+        return content;
+    }
+
+    /// <summary>
+    /// Names that the vault's own folders have. One that is a link must not pass for a folder that went: its backups would be taken for
+    /// let go, and a sweep would take their content.
+    /// </summary>
+    private static bool MayBeFolder(string folder, string name) => folder switch
+    {
+        "" => name is Incoming or IObjectStore.Damaged or LockName || VaultNames.Content == name + "/" || VaultNames.Backups == name + "/",
+        _ when VaultNames.Content == folder + "/" => name.Length == 2 && name.All(char.IsAsciiHexDigitLower),
+        _ => VaultNames.Backups == folder + "/",
+    };
+
+    /// <summary>False where a folder of the vault is not there.</summary>
+    /// <exception cref="FaultException">It, or one on the way to it, is a link, a file, or another drive.</exception>
+    private bool OwnFolder(string folder)
+    {
+        var (path, device) = (root, (ulong?)null);
+        foreach (var part in folder.Length == 0 ? [""] : folder.Split('/').Prepend(""))
+        {
+            path = Path.Combine(path, part);
+            if (files.LookAtName(path) is not { } facts)
+            {
+                return false;
+            }
+            if (facts.Kind != EntryKind.Folder || facts.Device != (device ??= facts.Device))
+            {
+                throw new FaultException(FaultCode.VaultLeadsElsewhere, path);
+            }
+        }
+        return true;
+    }
+
+    /// <summary>Looks at all folders of the vault before anything is done in it.</summary>
+    private void RequireOwn()
+    {
+        ContentOf("");
+        OwnFolder(Incoming);
+        OwnFolder(IObjectStore.Damaged);
+        if (files.LookAtName(Path.Combine(root, LockName)) is { IsRegular: false })
+        {
+            throw new FaultException(FaultCode.VaultLeadsElsewhere, Path.Combine(root, LockName));
+        }
+        foreach (var top in new[] { FolderOf(VaultNames.Content), FolderOf(VaultNames.Backups) })
+        {
+            foreach (var below in ContentOf(top)?.Folders ?? [])
+            {
+                OwnFolder(Below(top, below));
+            }
         }
     }
 
@@ -135,13 +231,13 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
     /// </summary>
     private void TouchAll()
     {
-        var waiting = new Stack<string>([root]);
+        var waiting = new Stack<string>([""]);
         while (waiting.TryPop(out var folder))
         {
-            Touch(folder);
-            foreach (var below in ContentOf(folder, folder == root)?.Folders ?? [])
+            Touch(folder.Length == 0 ? root : Path.Combine(root, folder));
+            foreach (var below in (ContentOf(folder)?.Folders ?? []).Where(f => f[0] != '.'))
             {
-                waiting.Push(Path.Combine(folder, below));
+                waiting.Push(Below(folder, below));
             }
         }
     }
@@ -158,7 +254,7 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
     private void MakeFolders(string folder)
     {
         var path = folder.Length == 0 ? root : Path.Combine(root, folder);
-        if (files.Look(path) is { Kind: EntryKind.Folder })
+        if (OwnFolder(folder))
         {
             return;
         }
@@ -216,10 +312,10 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
             _file.SetLength(_length);
             _file.Flush();
             Compare();
-            _store.MakeFolders(Path.GetDirectoryName(name)!);
-            if (replaces)
+            _store.MakeFolders(FolderOf(name));
+            if (_store.Files.LookAtName(path) is { } there && (replaces || !there.IsRegular))
             {
-                _store.Remove(name);
+                return Replace(name, path, there.IsRegular);
             }
             try
             {
@@ -229,9 +325,40 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
             {
                 return false;
             }
+            Kept(name, path);
+            return true;
+        }
+
+        /// <summary>
+        /// Takes the place of what has the name: in one instant where the file system can, so that no kill leaves the name empty; else the
+        /// old one stands aside until the new one is safe. What is none of ours, a link or a folder, stays aside.
+        /// </summary>
+        private bool Replace(string name, string path, bool isOurs)
+        {
+            if (isOurs && _store.Files.TrySwap(_path, path))
+            {
+                _isKept = true;
+                _store.Files.FlushFolder(Path.GetDirectoryName(path)!);
+                _store.Files.Remove(_path);
+            }
+            else
+            {
+                _store.MoveAside(name);
+                _store.Files.RenameToFreeName(_path, path);
+                _isKept = true;
+                _store.Flush();
+            }
+            Kept(name, path);
+            return true;
+        }
+
+        private void Kept(string name, string path)
+        {
             _isKept = true;
             _store.Touch(Path.GetDirectoryName(path)!);
-            return true;
+            _store.Touch(Path.GetDirectoryName(_path)!);
+            // A damaged one that stood aside is of no use any more.
+            _store.Remove($"{IObjectStore.Damaged}/{name}");
         }
 
         private void Compare()

@@ -13,6 +13,9 @@ public readonly record struct StoredObject(string Name, long Bytes);
 /// </summary>
 public interface IObjectStore
 {
+    /// <summary>What the names of objects begin with that stand aside, since they are damaged. They are listed only where that is asked for.</summary>
+    const string Damaged = "damaged";
+
     /// <summary>What it is, for whoever is told of a fault: a path, an address.</summary>
     string Place { get; }
 
@@ -33,6 +36,12 @@ public interface IObjectStore
     /// <summary>Removes an object. One that is not there stays so.</summary>
     void Remove(string name);
 
+    /// <summary>
+    /// Moves whatever has a name below <see cref="Damaged"/>, where it no longer passes for the object of its name. It goes from there once
+    /// a whole one is kept under the name. One that is not there stays so.
+    /// </summary>
+    void MoveAside(string name);
+
     /// <summary>Makes what was put and removed so far safe against a power cut.</summary>
     void Flush();
 
@@ -49,7 +58,7 @@ public abstract class NewObject : IDisposable
 
     /// <summary>Reads back what was written, compares it, and gives it its name.</summary>
     /// <param name="name">The name.</param>
-    /// <param name="replaces">True to put it in the place of a damaged one, which goes only once this one was read back.</param>
+    /// <param name="replaces">True to put it in the place of a damaged one, which goes only once this one was read back; the name is never empty meanwhile where the place can swap.</param>
     /// <returns>False when an object has this name already: then that one stays.</returns>
     /// <exception cref="FaultException">What was read back is something else (<see cref="FaultCode.ReadBackDiffers"/>).</exception>
     public abstract bool Keep(string name, bool replaces = false);

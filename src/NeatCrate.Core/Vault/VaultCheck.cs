@@ -62,6 +62,8 @@ public static class VaultCheck
         var findings = new List<VaultFinding>();
         var expected = new Dictionary<ContentHash, long>();
         var manifests = vault.Store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).Select(o => o.Name).Order(StringComparer.Ordinal).ToList();
+        // One that stands aside was damaged, and whoever mended it was killed before the whole one had its name.
+        findings.AddRange(vault.ManifestsAside().Except(manifests, StringComparer.Ordinal).Select(name => new VaultFinding(name, VaultDamage.ManifestDamaged, 0, [new Sufferer(name, "")])));
         CheckReadMe(vault, findings);
         var whole = new List<string>();
         foreach (var name in manifests)
@@ -181,6 +183,10 @@ public static class VaultCheck
         var sufferers = SufferersOf(Whole(vault), [.. findings.Where(f => f.Hash is not null).Select(f => f.Name)]);
         return [.. findings.Select(f => f.Hash is null ? f : f with { Sufferers = [.. sufferers[f.Name]] })];
     }
+
+    /// <summary>How many manifests of a vault cannot be read.</summary>
+    /// <exception cref="FaultException">The vault cannot be reached.</exception>
+    internal static int UnreadableManifests(BackupVault vault) => vault.Store.List(VaultNames.Backups).Count(o => VaultNames.IsManifest(o.Name)) - Whole(vault).Count();
 
     private static IEnumerable<(string Name, BackupManifest Manifest)> Whole(BackupVault vault)
     {

@@ -74,6 +74,8 @@ public static class VaultHealing
         ArgumentNullException.ThrowIfNull(sources);
         using var held = vault.LockToWrite();
         var done = ImmutableArray.CreateBuilder<Healed>();
+        // Asked before the first list is mended: who counts on what was found before is not known of one that was damaged then.
+        var isNamedByNone = findings.Any(f => f.Hash is not null && f.Sufferers.IsEmpty) && findings.All(f => f.Damage != VaultDamage.ManifestDamaged) && VaultCheck.UnreadableManifests(vault) == 0;
         foreach (var finding in findings)
         {
             cancel.ThrowIfCancellationRequested();
@@ -82,7 +84,7 @@ public static class VaultHealing
             {
                 VaultDamage.ReadMeDamaged => HealReadMe(vault),
                 VaultDamage.ManifestDamaged => HealManifest(vault, finding, sources),
-                _ => HealContent(vault, finding, sources, cancel),
+                _ => HealContent(vault, finding, sources, isNamedByNone, cancel),
             }));
         }
         vault.Store.Flush();
@@ -125,7 +127,7 @@ public static class VaultHealing
         made.Keep(name, replaces: true);
     }
 
-    private static string? HealContent(BackupVault vault, VaultFinding finding, IReadOnlyList<IHealingSource> sources, CancellationToken cancel)
+    private static string? HealContent(BackupVault vault, VaultFinding finding, IReadOnlyList<IHealingSource> sources, bool isNamedByNone, CancellationToken cancel)
     {
         if (finding.Hash is not { } hash || VaultCheck.Holds(vault.Store, finding.Name, hash, null, cancel))
         {
@@ -149,9 +151,14 @@ public static class VaultHealing
         }
         if (finding.Sufferers.IsEmpty)
         {
-            // No backup names it. Left there, the next one would take it for content that the vault has.
-            vault.Store.Remove(finding.Name);
-            return "nothing, since no backup holds it";
+            // Left there, the next backup would take it for content that the vault has.
+            if (isNamedByNone)
+            {
+                vault.Store.Remove(finding.Name);
+                return "nothing, since no backup holds it";
+            }
+            // The list that names it may be the damaged one, and most of it may sound as it did.
+            vault.Store.MoveAside(finding.Name);
         }
         return null;
     }

@@ -26,6 +26,12 @@ public static class VaultSweep
         var gone = going.ToHashSet(StringComparer.Ordinal);
         var manifests = vault.Store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).Select(o => o.Name).ToList();
         var named = new HashSet<ContentHash>();
+        // A list that stands aside is damaged, and names what nobody can read: it keeps everything, as one in its place does.
+        var aside = vault.ManifestsAside().Except(manifests, StringComparer.Ordinal).ToList();
+        if (aside.Find(m => !gone.Contains(m)) is { } unreadable)
+        {
+            throw new FaultException(FaultCode.ManifestDamaged, $"{vault.Store.Place}/{unreadable}");
+        }
         foreach (var name in manifests.Where(m => !gone.Contains(m)))
         {
             cancel.ThrowIfCancellationRequested();
@@ -38,6 +44,11 @@ public static class VaultSweep
         foreach (var name in manifests.Where(gone.Contains))
         {
             vault.Store.Remove(name);
+            backups++;
+        }
+        foreach (var name in aside)
+        {
+            vault.Store.Remove($"{IObjectStore.Damaged}/{name}");
             backups++;
         }
         // A backup that is gone must be gone before its content is.
@@ -54,6 +65,14 @@ public static class VaultSweep
                 vault.Store.Remove(one.Name);
                 (objects, bytes) = (objects + 1, bytes + one.Bytes);
                 progress?.Invoke(new VaultProgress(objects, 0, bytes, 0, one.Name));
+            }
+        }
+        // Damaged content that stood aside while a list was damaged: all lists were read now.
+        foreach (var one in vault.Store.List($"{IObjectStore.Damaged}/{VaultNames.Content}").ToList())
+        {
+            if (VaultNames.TryHash(one.Name[(IObjectStore.Damaged.Length + 1)..], out var hash) && !named.Contains(hash))
+            {
+                vault.Store.Remove(one.Name);
             }
         }
         vault.Store.Flush();

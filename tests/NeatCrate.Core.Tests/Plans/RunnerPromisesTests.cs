@@ -508,6 +508,34 @@ public sealed class RunnerPromisesTests : IDisposable
         Assert.Equal("other.wav", Path.GetFileName(Assert.Single(_session.PlanCopyIn().Steps.OfType<MakeFileStep>()).Destination));
     }
 
+    /// <summary>A plan may hold still for hours: a document that is saved meanwhile with what is to be taken away loses nothing.</summary>
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public void WhatADocumentCameToNeedWhileThePlanRanComesBack(bool isSlow)
+    {
+        string[] strays = [.. Enumerable.Range(1, 6).Select(n => SessionFixture.Sound(_session.Inside("Audio", $"stray {n}.wav"), samples: 100 + n))];
+        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "used.wav"))).Save();
+        var plan = PlanOf([.. strays.Select(s => new SetAsideStep(Path.ChangeExtension(s, "aside.wav"), "test", s, FileState.Of(s), []))]);
+        var before = DiskTree.Of(_session.Folder);
+        var (used, removed) = (new List<FileUser>(), new List<string>());
+        _files.After = (call, path) =>
+        {
+            if (call == "rename" && strays.Contains(path))
+            {
+                removed.Add(path);
+                // Saved by the workstation after the first of them went.
+                used = [new FileUser(strays[1], "Song.otio", _session.Inside("Song.otio"))];
+                Thread.Sleep(isSlow ? 300 : 0);
+            }
+        };
+        var result = new Runner(_journal, _files, new Users(() => used)).Apply(plan, cancel: TestContext.Current.CancellationToken);
+        Assert.Equal((PlanOutcome.Failed, true, FaultCode.StillUsed, strays[1]), (result.Outcome, result.IsAsBefore, result.Cause!.Code, result.Cause.Path));
+        Assert.Equal(before, DiskTree.Of(_session.Folder));
+        // Where time passes between them, no more of them go once one is needed.
+        Assert.Equal(isSlow ? 1 : 6, removed.Distinct().Count());
+    }
+
     private sealed class Users(Func<IReadOnlyList<FileUser>> users) : IFileUsers
     {
         public IReadOnlyList<FileUser> PointingAt(IReadOnlySet<string> paths, IReadOnlyDictionary<string, byte[]> rewritten) => users();

@@ -11,7 +11,7 @@ internal sealed class MemoryStore : IObjectStore
 
     public string Place => "memory";
 
-    public IEnumerable<StoredObject> List(string prefix) => _objects.Where(o => o.Key.StartsWith(prefix, StringComparison.Ordinal)).Select(o => new StoredObject(o.Key, o.Value.Length));
+    public IEnumerable<StoredObject> List(string prefix) => _objects.Where(o => o.Key.StartsWith(prefix, StringComparison.Ordinal) && (prefix.Length > 0 || !o.Key.StartsWith(IObjectStore.Damaged + "/", StringComparison.Ordinal))).Select(o => new StoredObject(o.Key, o.Value.Length));
 
     public long? Size(string name) => _objects.TryGetValue(name, out var bytes) ? bytes.Length : null;
 
@@ -20,6 +20,14 @@ internal sealed class MemoryStore : IObjectStore
     public NewObject Begin(long bytes) => new New(this);
 
     public void Remove(string name) => _objects.TryRemove(name, out _);
+
+    public void MoveAside(string name)
+    {
+        if (_objects.TryRemove(name, out var bytes))
+        {
+            _objects[$"{IObjectStore.Damaged}/{name}"] = bytes;
+        }
+    }
 
     public void Flush()
     {
@@ -40,12 +48,13 @@ internal sealed class MemoryStore : IObjectStore
 
         public override bool Keep(string name, bool replaces = false)
         {
-            if (replaces)
+            if (!replaces && !store._objects.TryAdd(name, _bytes.ToArray()))
             {
-                store._objects[name] = _bytes.ToArray();
-                return true;
+                return false;
             }
-            return store._objects.TryAdd(name, _bytes.ToArray());
+            store._objects[name] = _bytes.ToArray();
+            store.Remove($"{IObjectStore.Damaged}/{name}");
+            return true;
         }
 
         protected override void Dispose(bool disposing) => _bytes.Dispose();

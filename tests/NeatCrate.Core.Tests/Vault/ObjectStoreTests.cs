@@ -101,11 +101,154 @@ public sealed class ObjectStoreTests : IDisposable
     {
         var store = Store("folder");
         store.Put("a", "x"u8);
-        var left = Path.Combine(store.Place, "incoming", "half.part");
+        var left = Path.Combine(store.Place, "incoming", $"{Guid.NewGuid():N}.part");
         File.WriteAllText(left, "half");
         Assert.Equal(["a"], store.List("").Select(o => o.Name));
         store.Lock().Dispose();
         Assert.False(File.Exists(left));
+    }
+
+    /// <summary>A folder of the vault that leads elsewhere: the vault is refused by its name, and no byte changes here or there.</summary>
+    [Theory]
+    [InlineData("incoming")]
+    [InlineData("content")]
+    [InlineData("content/ab")]
+    [InlineData("backups")]
+    [InlineData("backups/song")]
+    [InlineData("damaged")]
+    [InlineData("vault.lock")]
+    [InlineData("")]
+    public void NoLinkIsFollowedInAVault(string name)
+    {
+        var vault = Path.Combine(_temp.Path, "vault");
+        var store = Store("folder");
+        store.Put("content/ab/one", "one"u8);
+        store.Put("backups/song/2", "two"u8);
+        var path = Path.Combine(vault, name).TrimEnd('/');
+        var elsewhere = Path.Combine(_temp.Folder("elsewhere"), "theirs");
+        if (Directory.Exists(path))
+        {
+            Directory.Move(path, elsewhere);
+        }
+        else
+        {
+            Directory.CreateDirectory(elsewhere);
+        }
+        File.WriteAllText(Path.Combine(elsewhere, $"{Guid.NewGuid():N}.part"), "a stranger's");
+        Directory.CreateSymbolicLink(path, elsewhere);
+        var before = DiskTree.Of(_temp.Path);
+        Assert.Equal((FaultCode.VaultLeadsElsewhere, path), Met(() => store.Lock().Dispose()));
+        Assert.Equal((FaultCode.VaultLeadsElsewhere, path), Met(() => _ = store.List("").ToList()));
+        if (name is not ("vault.lock" or "damaged"))
+        {
+            Assert.Equal((FaultCode.VaultLeadsElsewhere, path), Met(() => store.Put(name.StartsWith("backups", StringComparison.Ordinal) ? "backups/song/3" : "content/ab/two", "x"u8)));
+        }
+        Assert.Equal(before, DiskTree.Of(_temp.Path));
+
+        static (FaultCode, string?) Met(Action act) => Assert.Throws<FaultException>(act).Fault is var fault ? (fault.Code, fault.Path) : default;
+    }
+
+    /// <summary>What has no name of ours in the folder of what is on its way is somebody's, and stops nothing.</summary>
+    [Fact]
+    public void WhatIsForeignStays()
+    {
+        var store = Store("folder");
+        store.Put("a", "x"u8);
+        var incoming = Path.Combine(store.Place, "incoming");
+        File.WriteAllText(Path.Combine(incoming, "mix notes.txt"), "theirs");
+        File.WriteAllText(Path.Combine(incoming, "1.part"), "theirs");
+        Directory.CreateDirectory(Path.Combine(incoming, "folder"));
+        Directory.CreateDirectory(Path.Combine(incoming, $"{Guid.NewGuid():N}.part"));
+        File.WriteAllText(Path.Combine(_temp.Path, "target"), "theirs");
+        File.CreateSymbolicLink(Path.Combine(incoming, $"{Guid.NewGuid():N}.part"), Path.Combine(_temp.Path, "target"));
+        var before = Directory.EnumerateFileSystemEntries(_temp.Path, "*", SearchOption.AllDirectories).Order().ToList();
+        store.Lock().Dispose();
+        Assert.Equal(before.Append(Path.Combine(store.Place, "vault.lock")).Order(), Directory.EnumerateFileSystemEntries(_temp.Path, "*", SearchOption.AllDirectories).Order());
+        Assert.True(store.Put("b", "x"u8));
+    }
+
+    /// <summary>A link or a folder that has an object's name is no object: it stands aside when the object comes, and is not read or removed.</summary>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public void WhatHasTheNameOfAnObjectAndIsNoneStandsAside(bool isLink)
+    {
+        var store = Store("folder");
+        store.Put("content/ab/one", "one"u8);
+        var path = Path.Combine(store.Place, "content/ab/two");
+        var target = _temp.Folder("theirs");
+        File.WriteAllText(Path.Combine(target, "two"), "theirs");
+        if (isLink)
+        {
+            File.CreateSymbolicLink(path, Path.Combine(target, "two"));
+        }
+        else
+        {
+            Directory.Move(target, path);
+        }
+        Assert.Null(store.Size("content/ab/two"));
+        Assert.Equal(FaultCode.NotARegularFile, Assert.Throws<FaultException>(() => store.Open("content/ab/two")).Fault.Code);
+        store.Remove("content/ab/two");
+        Assert.True(store.Put("content/ab/two", "two"u8));
+        Assert.Equal("two"u8.ToArray(), store.Read("content/ab/two"));
+        Assert.Equal("theirs", File.ReadAllText(Path.Combine(store.Place, "damaged/content/ab/two", isLink ? "" : "two").TrimEnd('/')));
+    }
+
+    [Theory]
+    [MemberData(nameof(Kinds))]
+    public void WhatStandsAsideIsNoObjectAndGoesWhenAWholeOneComes(string kind)
+    {
+        var store = Store(kind);
+        store.Put("content/ab/one", "damaged"u8);
+        store.MoveAside("content/ab/one");
+        store.MoveAside("content/ab/none");
+        Assert.Null(store.Size("content/ab/one"));
+        Assert.Empty(store.List(""));
+        Assert.Equal(["damaged/content/ab/one"], store.List("damaged/content/").Select(o => o.Name));
+        store.Put("content/ab/one", "whole"u8);
+        Assert.Empty(store.List("damaged/"));
+    }
+
+    /// <summary>Cut off at each of its steps, the replacing of a damaged object leaves one of its name: in its place, or aside where nothing can swap.</summary>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public void AReplacingThatIsCutOffLosesNoName(bool canSwap)
+    {
+        for (var step = 0; ; step++)
+        {
+            var files = new FaultyFiles { CannotSwap = !canSwap };
+            var vault = Path.Combine(_temp.Path, $"{canSwap}{step}");
+            var store = new FolderStore(vault, files);
+            store.Put("backups/song/1", "old"u8);
+            var left = step;
+            files.Before = (_, path) =>
+            {
+                if (left-- <= 0)
+                {
+                    throw new FaultException(FaultCode.CannotWrite, path);
+                }
+            };
+            try
+            {
+                using var made = store.Begin(0);
+                made.Write("new"u8);
+                made.Keep("backups/song/1", replaces: true);
+            }
+            catch (FaultException)
+            {
+                // That is the cut.
+            }
+            var again = new FolderStore(vault, new QuickFiles());
+            again.Lock().Dispose();
+            Assert.True(again.Size("backups/song/1") == 3 || (!canSwap && again.Size("damaged/backups/song/1") == 3), $"Step {step}");
+            if (left > 0)
+            {
+                Assert.Equal("new"u8.ToArray(), again.Read("backups/song/1"));
+                Assert.Empty(again.List("damaged/"));
+                break;
+            }
+        }
     }
 
     public void Dispose() => _temp.Dispose();

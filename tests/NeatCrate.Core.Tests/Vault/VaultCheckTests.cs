@@ -80,15 +80,73 @@ public sealed class VaultCheckTests : IDisposable
         Assert.Equal("damaged", File.ReadAllText(content));
     }
 
-    /// <summary>The next backup of a file whose content shrank in the vault brings it again.</summary>
-    [Fact]
-    public void ContentOfAnotherSizeIsNoCopy()
+    /// <summary>The next backup of a file whose content was cut, emptied or grown in the vault brings it again, whether the file was touched or not.</summary>
+    [Theory]
+    [InlineData(5, false)]
+    [InlineData(0, false)]
+    [InlineData(2000, false)]
+    [InlineData(5, true)]
+    [InlineData(0, true)]
+    [InlineData(2000, true)]
+    public void ContentOfAnotherSizeIsNoCopy(int bytes, bool isTouched)
+    {
+        var path = _fixture.Put("a.wav", 1000, 1);
+        var made = _fixture.BackUp();
+        File.WriteAllBytes(Path.Combine(_fixture.VaultFolder, VaultNames.Of(made.Manifest.Entries[0].Hash)), new byte[bytes]);
+        if (isTouched)
+        {
+            File.SetLastWriteTimeUtc(path, new DateTime(2026, 10, 18, 0, 0, 0, DateTimeKind.Utc));
+        }
+        var again = _fixture.BackUp();
+        Assert.Equal(1000, again.Manifest.Header.NewBytes);
+        Assert.Empty(_fixture.Check().Findings);
+        Assert.Equal(VaultFixture.Bytes(_fixture.Folder), VaultFixture.Bytes(_fixture.Vault, again.Name!));
+    }
+
+    /// <summary>While a list cannot be read, or could not when the damage was found, nobody knows who counts on damaged content: it stands aside.</summary>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public void DamagedContentStandsAsideWhileAListIsDamaged(bool isListMended)
     {
         _fixture.Put("a.wav", 1000, 1);
         var made = _fixture.BackUp();
-        File.WriteAllText(Path.Combine(_fixture.VaultFolder, VaultNames.Of(made.Manifest.Entries[0].Hash)), "short");
-        _fixture.BackUp();
+        var hash = made.Manifest.Entries[0].Hash;
+        var list = Path.Combine(_fixture.VaultFolder, made.Name!);
+        var whole = File.ReadAllBytes(list);
+        Flip(hash);
+        var content = File.ReadAllBytes(Path.Combine(_fixture.VaultFolder, VaultNames.Of(hash)));
+        File.WriteAllBytes(list, [.. whole[..^3], 0, .. whole[^2..]]);
+        var store = new MemoryStore();
+        store.Put(made.Name!, whole);
+        var healed = VaultHealing.Run(_fixture.Vault, _fixture.Check().Findings, isListMended ? [new VaultSource("what was remembered", new BackupVault(store))] : [], null, TestContext.Current.CancellationToken);
+        Assert.Equal(isListMended, healed.Single(h => h.Finding.Damage == VaultDamage.ManifestDamaged).HealedFrom is not null);
+        Assert.Null(healed.Single(h => h.Finding.Damage == VaultDamage.ContentDamaged).HealedFrom);
+        var aside = Path.Combine(_fixture.VaultFolder, "damaged", VaultNames.Of(hash));
+        Assert.Equal(content, File.ReadAllBytes(aside));
+        Assert.Equal(isListMended ? VaultDamage.ContentMissing : VaultDamage.ManifestDamaged, Assert.Single(_fixture.Check().Findings).Damage);
+        // A later backup brings it again, and what stood aside goes.
+        var later = _fixture.BackUp();
+        Assert.False(File.Exists(aside));
+        Assert.Equal(VaultFixture.Bytes(_fixture.Folder), VaultFixture.Bytes(_fixture.Vault, later.Name!));
+    }
+
+    /// <summary>A list whose mending was cut off, so that it stands aside alone, is damage: it is told, healed, and keeps a sweep from its content.</summary>
+    [Fact]
+    public void AListThatStandsAsideAloneIsDamageAndIsMended()
+    {
+        _fixture.Put("a.wav", 1000, 1);
+        var made = _fixture.BackUp();
+        var store = new MemoryStore();
+        store.Put(made.Name!, _fixture.Vault.Store.Read(made.Name!));
+        _fixture.Vault.Store.MoveAside(made.Name!);
+        Assert.Equal(FaultCode.ManifestDamaged, Assert.Throws<FaultException>(() => VaultSweep.Run(_fixture.Vault, [], null, TestContext.Current.CancellationToken)).Fault.Code);
+        var finding = Assert.Single(_fixture.Check().Findings);
+        Assert.Equal((made.Name, VaultDamage.ManifestDamaged), (finding.Name, finding.Damage));
+        VaultHealing.Run(_fixture.Vault, [finding], [new VaultSource("what was remembered", new BackupVault(store))], null, TestContext.Current.CancellationToken);
         Assert.Empty(_fixture.Check().Findings);
+        Assert.Equal(0, VaultSweep.Run(_fixture.Vault, [], null, TestContext.Current.CancellationToken).Objects);
+        Assert.Empty(_fixture.Vault.Store.List("damaged/"));
     }
 
     /// <summary>The next backup of the same file writes what a check found damaged again, though its size is right.</summary>
