@@ -1,4 +1,5 @@
 using System.Text.Json.Nodes;
+using NeatCrate.App.Sessions;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
@@ -55,6 +56,27 @@ public sealed class WhileTests : IDisposable
         Assert.Equal("Done", (await App.Apply(await session.PlanCopyIn(Cancel), Cancel))["state"]!.GetValue<string>());
         Assert.Equal(3, Directory.GetFiles(Path.Combine(session.Folder, "Audio")).Length);
         Assert.All((await App.Get($"/api/sessions/{session.Id}/files", Cancel))["files"]!.AsArray(), f => Assert.Equal("Inside", f!["standing"]!.GetValue<string>()));
+    }
+
+    /// <summary>A session becomes known while the watch over all of them asks which there are: what is kept of it stays.</summary>
+    [Fact]
+    public async Task ASessionThatBecomesKnownMeanwhileIsNotForgotten()
+    {
+        var session = await Live(1, 4800);
+        var (kept, sessions) = (((HostedApp)App).Service<KeptSessions>(), ((HostedApp)App).Service<SessionService>());
+        var known = sessions.All();
+        Guid[] became = [];
+        Assert.Empty(kept.Keep(() =>
+        {
+            var before = known.Select(s => s.Id).ToList();
+            var row = new SessionRow { Id = Guid.NewGuid(), Folder = session.Library };
+            became = [row.Id];
+            kept.Of(row);
+            return before;
+        }));
+        Assert.NotNull(kept.Of(became[0]));
+        Assert.Equal(became, kept.Keep(() => known.Select(s => s.Id)));
+        Assert.Null(kept.Of(became[0]));
     }
 
     /// <summary>Two sessions are bundled into one place at once: the one that begins later does not take the first one for one that was cut off.</summary>

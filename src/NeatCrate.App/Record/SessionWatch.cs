@@ -58,12 +58,12 @@ public sealed class SessionWatch : EverySecond
     /// <inheritdoc/>
     protected override Task Look(CancellationToken cancel)
     {
-        var (sessions, shelves) = (_sessions.All(), _shelves.All());
-        foreach (var gone in _kept.Keep(sessions.Select(s => s.Id)))
+        foreach (var gone in _kept.Keep(() => _sessions.All().Select(s => s.Id)))
         {
             _guard.SetGrowing(gone, "", []);
         }
-        foreach (var session in sessions)
+        var shelves = _shelves.All();
+        foreach (var session in _sessions.All())
         {
             // A drive that does not answer would hold up the watch over all others.
             if (Shelf.Holding(shelves, session.Folder) is not { State.Answers: false })

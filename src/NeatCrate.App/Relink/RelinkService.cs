@@ -92,7 +92,7 @@ public sealed class RelinkService(SessionService sessions, ShelfService shelves,
     private LostFiles Of(SessionRow row, SessionInventory inventory, IReadOnlyList<Shelf> known)
     {
         var revision = string.Join(
-            ' ', inventory.Revision, catalogue.Revision, identities.Revision, copies.Revision, notes.Revision, Interlocked.Read(ref _searches), string.Concat(known.Select(s => s.IsConnected ? '1' : '0')));
+            ' ', string.Join('/', sessions.Folders()).GetHashCode(StringComparison.Ordinal), inventory.Revision, catalogue.Revision, identities.Revision, copies.Revision, notes.Revision, Interlocked.Read(ref _searches), string.Concat(known.Select(s => s.IsConnected ? '1' : '0')));
         if (_kept.TryGetValue(row.Id, out var kept) && kept.Revision == revision && kept.Inventory.Folder == inventory.Folder)
         {
             return kept;
@@ -114,7 +114,9 @@ public sealed class RelinkService(SessionService sessions, ShelfService shelves,
         var suggested = new CatalogueSuggestions(catalogue, identities, known).Suggest(lost);
         // What the catalogue has of the session's own folder is of before, as after an undo: the inventory says what stands there.
         var inside = Inside(inventory, PlaceOf);
-        IEnumerable<FoundFile> Elsewhere(IEnumerable<FoundFile> found) => found.Where(f => !ShelfPath.IsWithin(f.Path, inventory.Folder));
+        List<string> others = [.. sessions.Folders().Where(f => f != inventory.Folder && !ShelfPath.IsWithin(inventory.Folder, f))];
+        IEnumerable<FoundFile> Elsewhere(IEnumerable<FoundFile> found) =>
+            found.Where(f => !ShelfPath.IsWithin(f.Path, inventory.Folder)).Select(f => others.Exists(o => ShelfPath.IsWithin(f.Path, o)) ? f with { IsOfOtherSession = true } : f);
         var searched = _searched.GetValueOrDefault(row.Id)?.Values.ToList() ?? [];
         var matches = FolderMoves.Along([.. lost.Select((l, n) => Matcher.Of(l, inside.Suggest(l).Concat(Elsewhere(searched)).Concat(Elsewhere(suggested[n])).Concat(held.Suggest(l))))]);
         var marks = notes.Of(row.Id).Marks;

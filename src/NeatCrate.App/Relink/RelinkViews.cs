@@ -23,9 +23,11 @@ public sealed record EvidenceView(EvidenceKind Kind, Verdict Verdict);
 /// <param name="IsInside">True for one in the session's own folder: only the pointer is wrong.</param>
 /// <param name="WorthReading">True where reading it would tell whether it is the one.</param>
 /// <param name="KeptIn">For what is no file of its own: what holds it, a backup or a bundle; it can be put back or copied in.</param>
+/// <param name="AlsoWantedBy">Other missing files that it may be as well, by folder and name.</param>
 /// <param name="TooShort">True where clips play more of the missing file than it has.</param>
 public sealed record MatchView(
-    string Id, SoundFactsView Facts, string? ShelfName, bool IsThere, bool IsKept, bool IsInside, string? KeptIn, Certainty Certainty, bool WorthReading, bool TooShort, IReadOnlyList<EvidenceView> Evidence);
+    string Id, SoundFactsView Facts, string? ShelfName, bool IsThere, bool IsKept, bool IsInside, string? KeptIn, Certainty Certainty, bool WorthReading, bool TooShort, IReadOnlyList<string> AlsoWantedBy,
+    IReadOnlyList<EvidenceView> Evidence);
 
 /// <summary>A missing file in the list.</summary>
 /// <param name="Place">Where it should be.</param>
@@ -175,8 +177,11 @@ public static class RelinkViewMaker
             InventoryFile.IdOf(file.Path), Facts(file.Name, file.Path, file.Known, file.Noted, shelves), Shelf.Holding(shelves, file.Path)?.Name, file.IsThere, file.IsKept,
             ShelfPath.IsWithin(file.Path, lost.Session), file.Copy?.Holder, match.Certainty, match.IsWorthReading(lost),
             lost.NeededSeconds is { } needed && file.Known is { LengthSeconds: { } length, SampleRate: { } rate } && length + (1.0 / rate) < needed,
+            [.. match.AlsoWantedAt.Select(WithFolder)],
             [.. match.Evidence.Select(e => new EvidenceView(e.Kind, e.Verdict))]);
     }
+
+    private static string WithFolder(string path) => new ComparedPath(path) is var at && at.Folders.IsEmpty ? at.Name : $"{at.Folders[^1]}/{at.Name}";
 
     private static SoundFactsView Facts(string name, string path, KnownFile? known, NotedIdentities noted, IReadOnlyList<Shelf> shelves) => new(
         name, PlanViews.Place(path, shelves), path, known?.Bytes, known?.ModifiedUtc, known?.Container, known?.SampleRate, known?.Channels, known?.BitsPerSample, known?.LengthSamples,

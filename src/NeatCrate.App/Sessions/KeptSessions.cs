@@ -24,11 +24,14 @@ public sealed class KeptSessions(HeaderCache headers, IShelfMemory memory)
     /// <summary>The files of a session as lists show them.</summary>
     public SessionListing ListingOf(SessionRow session) => KeptOf(session).Listing;
 
-    /// <summary>Forgets all sessions but these.</summary>
+    /// <summary>Forgets all sessions but those that are known.</summary>
+    /// <param name="known">Tells the known ones; asked after it was looked which are kept, so that one that becomes known meanwhile is not forgotten.</param>
     /// <returns>Those that were forgotten.</returns>
-    public IReadOnlyList<Guid> Keep(IEnumerable<Guid> ids)
+    public IReadOnlyList<Guid> Keep(Func<IEnumerable<Guid>> known)
     {
-        var gone = _kept.Keys.Except(ids).ToList();
+        ArgumentNullException.ThrowIfNull(known);
+        List<Guid> kept = [.. _kept.Keys];
+        var gone = kept.Except(known()).ToList();
         foreach (var id in gone)
         {
             _kept.TryRemove(id, out _);

@@ -120,6 +120,9 @@ public static class EvidenceRules
     /// </summary>
     public const int NeighboursThatTell = 3;
 
+    /// <summary>So many where no folder above is called the same, but the folder stands beside where it stood: it was renamed.</summary>
+    public const int NeighboursThatTellOfARenaming = 8;
+
     private static IReadOnlyList<EvidenceKind> NothingAgainst { get; } =
         [EvidenceKind.Size, EvidenceKind.Channels, EvidenceKind.Depth, EvidenceKind.Format, EvidenceKind.Changed, EvidenceKind.Origin, EvidenceKind.TimeReference];
 

@@ -1,4 +1,7 @@
+using System.Collections.Frozen;
 using System.Collections.Immutable;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
 
 namespace NeatCrate.Core.Relink;
 
@@ -14,9 +17,15 @@ public static class FolderMoves
     private const double ScoreOfAVote = 12;
     private const double MostByVotes = 120;
 
+    private static readonly FrozenSet<string> EverySessionHas = new[] { SessionLayout.Default.Audio, SessionLayout.Default.Bounces }.Select(LooseName.OfFolder).ToFrozenSet(StringComparer.Ordinal);
+
+    /// <summary>What tells one sound of a name from another one.</summary>
+    private static readonly ImmutableArray<EvidenceKind> Speaking =
+        [EvidenceKind.Samples, EvidenceKind.Length, EvidenceKind.Rate, EvidenceKind.Channels, EvidenceKind.Format, EvidenceKind.Origin, EvidenceKind.TimeReference];
+
     /// <summary>
     /// Judges again with the moves that other files tell of: of several files that fit as well, the one that moved along with its
-    /// neighbours is put first. What is certain stays so.
+    /// neighbours is put first. What an identity makes certain stays so.
     /// </summary>
     /// <param name="matches">The matches of each lost file by itself.</param>
     public static IReadOnlyList<Matches> Along(IReadOnlyList<Matches> matches)
@@ -34,10 +43,58 @@ public static class FolderMoves
             }
         }
         List<Matches> ordered = [.. matches.Select(m => m.All.Length < 2 || m.Best is not { IsCertain: false } ? m : m with { All = Ordered(m, votes) })];
-        var together = ordered.Where(Fits).GroupBy(m => FolderMove.Of(m.Lost.At, m.Best!.File.At))
-            .Where(g => g.Key is not null && g.Select(m => m.Best!.File.Known.LengthSamples).Distinct().Count() >= EvidenceRules.NeighboursThatTell).SelectMany(g => g).ToHashSet();
-        return [.. ordered.Select(m => together.Contains(m) && !m.Best!.IsCertain && !m.Lost.Noted.Any ? m with { All = [m.Best with { Certainty = EvidenceRules.WithNeighbours.Gives }, .. m.All.Skip(1)] } : m)];
+        // A sound that is known to have moved carries its neighbours along, whatever the folders are called.
+        var carried = ordered.Where(m => m.Best is { } best && best.IsCertain && !IsByFitAlone(best)).Select(MoveOf).OfType<FolderMove>().ToHashSet();
+        var fits = ordered.Where(Fits).Where(m => MoveOf(m) is not null).GroupBy(m => MoveOf(m)!).ToList();
+        var together = fits.SelectMany(g => g.Where(m => carried.Contains(g.Key) || SharesAFolder(m)).ToList() is var near && Lengths(near) >= EvidenceRules.NeighboursThatTell ? near
+            : IsRenamed(g.Key, g) && Lengths(g) >= EvidenceRules.NeighboursThatTellOfARenaming ? g : Enumerable.Empty<Matches>()).ToHashSet();
+        return OneForOne([.. ordered.Select(m => together.Contains(m) && !m.Best!.IsCertain && !m.Lost.Noted.Any ? m with { All = [m.Best with { Certainty = EvidenceRules.WithNeighbours.Gives }, .. m.All.Skip(1)] } : m)]);
     }
+
+    /// <summary>
+    /// One found file is not certain for two missing ones unless an identity says so. What loses its certainty may be another file as well,
+    /// so that this is asked again until nothing changes.
+    /// </summary>
+    private static Matches[] OneForOne(Matches[] matches)
+    {
+        while (true)
+        {
+            var wanted = matches.SelectMany(m => Wanted(m).Select(path => (Path: path, m.Lost))).ToLookup(w => w.Path, w => w.Lost.Path, StringComparer.Ordinal);
+            var isChanged = false;
+            for (var n = 0; n < matches.Length; n++)
+            {
+                if (matches[n].Best is { } best && IsByFitAlone(best) && wanted[best.File.Path].Where(l => l != matches[n].Lost.Path).Distinct().ToImmutableArray() is { IsEmpty: false } others)
+                {
+                    matches[n] = matches[n] with { All = [best with { Certainty = Certainty.None, AlsoWantedAt = others }, .. matches[n].All.Skip(1)] };
+                    isChanged = true;
+                }
+            }
+            if (!isChanged)
+            {
+                return matches;
+            }
+        }
+    }
+
+    /// <summary>The found files that a missing one may be: the one that it surely is, or every one of its name against which nothing is known.</summary>
+    private static IEnumerable<string> Wanted(Matches matches) => matches.Best is { IsCertain: true } sure ? [sure.File.Path] : matches.All.Where(MayBe).Select(m => m.File.Path);
+
+    private static bool MayBe(Match match) => match.File.Copy is null && match[EvidenceKind.Name] == Verdict.Agrees && Speaking.All(k => match[k] != Verdict.Differs);
+
+    private static bool IsByFitAlone(Match match) => match.Certainty is Certainty.OnlyOneThatFits or Certainty.MovedTogether;
+
+    private static FolderMove? MoveOf(Matches matches) => FolderMove.Of(matches.Lost.At, matches.Best!.File.At);
+
+    private static int Lengths(IEnumerable<Matches> matches) => matches.Select(m => m.Best!.File.Known.LengthSamples).Distinct().Count();
+
+    /// <summary>A folder that stands beside where it stood, under another name, and is none of the session: there, takes of another day have the names of these.</summary>
+    private static bool IsRenamed(FolderMove move, IEnumerable<Matches> moved) =>
+        Path.GetDirectoryName(move.From) is { Length: > 1 } parent && Path.GetDirectoryName(move.To) == parent
+        && moved.All(m => !ShelfPath.IsWithin(move.From, m.Lost.Session) && !ShelfPath.IsWithin(move.To, m.Lost.Session));
+
+    /// <summary>A folder right above both has the same name, and not one that every session has.</summary>
+    private static bool SharesAFolder(Matches matches) =>
+        matches.Lost.At.CommonFolders(matches.Best!.File.At) is var common && (common > 1 || (common == 1 && !EverySessionHas.Contains(LooseName.OfFolder(matches.Lost.At.Folders[^1]))));
 
     /// <summary>The moves that best matches tell of, those of the most files first.</summary>
     public static IReadOnlyList<MovedFiles> Of(IEnumerable<Matches> matches) =>
@@ -49,7 +106,7 @@ public static class FolderMoves
     ];
 
     /// <summary>Whether the best fits by all that is known without an identity, and no other does.</summary>
-    private static bool Fits(Matches matches) => matches.Best is { } best && IsFit(best) && matches.All.Count(IsFit) == 1;
+    private static bool Fits(Matches matches) => matches.Best is { File.IsOfOtherSession: false } best && IsFit(best) && matches.All.Count(IsFit) == 1;
 
     // What is kept in a backup moved nowhere.
     private static bool IsFit(Match match) => match.File.Copy is null && EvidenceRules.WithNeighbours.Agrees(match.Evidence);

@@ -58,6 +58,9 @@ public sealed record LostFile(string Path, KnownFile? Known, NotedIdentities Not
 /// <param name="ShelfId">The shelf that it is on; null for none.</param>
 public sealed record FoundFile(string Path, KnownFile Known, NotedIdentities Noted, bool IsThere, bool IsKept, Guid? ShelfId)
 {
+    /// <summary>True where it stands in the folder of another session that is known: as likely as not that one's own take.</summary>
+    public bool IsOfOtherSession { get; init; }
+
     /// <summary>For what is no file of its own: where its bytes are kept. Its path then says only what it is of.</summary>
     public KeptCopy? Copy { get; init; }
 

@@ -41,6 +41,9 @@ public sealed record Match(FoundFile File, ImmutableArray<Evidence> Evidence, in
     /// <summary>What a piece of evidence says.</summary>
     public Verdict this[EvidenceKind kind] => Evidence[(int)kind].Verdict;
 
+    /// <summary>Where other missing files are, as their documents say, that this found file may be as well; without an identity it is certain for none of them.</summary>
+    public ImmutableArray<string> AlsoWantedAt { get; init; } = [];
+
     /// <summary>True where the samples of both are known and are not the same: it is another sound, whatever it is called.</summary>
     public bool IsOtherSound => this[EvidenceKind.Samples] == Verdict.Differs;
 
@@ -141,7 +144,7 @@ public static class Matcher
     });
 
     private static Certainty CertaintyOf(LostFile lost, FoundFile found, ImmutableArray<Evidence> evidence, Dictionary<CertaintyRule, int> fits) =>
-        EvidenceRules.Certain.FirstOrDefault(r => Fits(r, lost, found, evidence) && (!r.OnlyOne || fits[r] == 1))?.Gives ?? Certainty.None;
+        EvidenceRules.Certain.FirstOrDefault(r => Fits(r, lost, found, evidence) && (!r.OnlyOne || fits[r] == 1) && !(r.OnlyWithoutIdentity && found.IsOfOtherSession))?.Gives ?? Certainty.None;
 
     private static bool Fits(CertaintyRule rule, LostFile lost, FoundFile found, ImmutableArray<Evidence> evidence) =>
         (rule.Silence is not { } silent || silent == (lost.Noted.IsSilent || found.Noted.IsSilent))

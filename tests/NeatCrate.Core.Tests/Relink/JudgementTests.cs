@@ -135,19 +135,76 @@ public sealed class JudgementTests
         Assert.Equal(["/here/other.wav", "/vault/tide.wav", "/away/tide.wav"], matches.All.Select(m => m.File.Path));
     }
 
-    /// <summary>Three neighbours of different lengths in one new folder tell where the fourth is; one alone does not.</summary>
+    private static Matches Document(string lost, int samples, params FoundFile[] found) => Matcher.Of(Lost(stated: new StatedLength(samples / 48000.0, 48000), path: lost), found);
+
+    /// <summary>Three neighbours of different lengths in one new place tell where the fourth is, where a folder above is called the same; one alone does not.</summary>
     [Theory]
-    [InlineData(4, 1, Certainty.MovedTogether)]
-    [InlineData(2, 1, Certainty.None)]
-    [InlineData(4, 0, Certainty.None)]
-    public void NeighboursThatMovedTogetherTell(int files, int longer, Certainty certainty)
+    [InlineData(4, 1, "/old/Bells", "/shelf/Bells", Certainty.MovedTogether)]
+    [InlineData(2, 1, "/old/Bells", "/shelf/Bells", Certainty.None)]
+    [InlineData(4, 0, "/old/Bells", "/shelf/Bells", Certainty.None)]
+    [InlineData(4, 1, "/old/Taken", "/sessions/two/Audio", Certainty.None)]
+    [InlineData(4, 1, "/old/Audio", "/sessions/two/Audio", Certainty.None)]
+    [InlineData(4, 1, "/old/audio", "/sessions/two/Audio", Certainty.None)]
+    [InlineData(7, 1, "/shelf/Bells", "/shelf/Bells and buoys", Certainty.None)]
+    [InlineData(8, 1, "/shelf/Bells", "/shelf/Bells and buoys", Certainty.MovedTogether)]
+    [InlineData(8, 0, "/shelf/Bells", "/shelf/Bells and buoys", Certainty.None)]
+    [InlineData(8, 1, "/old/Bells", "/shelf/Bells and buoys", Certainty.None)]
+    [InlineData(8, 1, "/sessions/one/Audio", "/sessions/one/Takes", Certainty.None)]
+    [InlineData(8, 1, "/Bells", "/Bells and buoys", Certainty.None)]
+    public void NeighboursThatMovedTogetherTell(int files, int longer, string from, string to, Certainty certainty)
     {
-        var matches = Enumerable.Range(0, files).Select(n =>
-        {
-            var samples = 4800 + (n * longer);
-            return Matcher.Of(Lost(stated: new StatedLength(samples / 48000.0, 48000), path: $"/shelf/Bells/bell {n}.wav"), [Found($"/shelf/Bells and buoys/bell {n}.wav", Sound(samples: samples))]);
-        });
+        var matches = Enumerable.Range(0, files).Select(n => Document($"{from}/bell {n}.wav", 4800 + (n * longer), Found($"{to}/bell {n}.wav", Sound(samples: 4800 + (n * longer)))));
         Assert.All(FolderMoves.Along([.. matches]), m => Assert.Equal(certainty, m.Best!.Certainty));
+    }
+
+    /// <summary>One whose sound is known carries its neighbours along, whatever the folder is called now; one that is known to be another carries none.</summary>
+    [Theory]
+    [InlineData(1, Certainty.MovedTogether)]
+    [InlineData(2, Certainty.None)]
+    public void OneKnownSoundCarriesItsNeighbours(int noted, Certainty certainty)
+    {
+        var neighbours = Enumerable.Range(0, 3).Select(n => Document($"/shelf/Bells/bell {n}.wav", 4800 + n, Found($"/shelf/Bells and buoys/bell {n}.wav", Sound(samples: 4800 + n))));
+        var known = Matcher.Of(Lost(Sound(), Noted(1), path: "/shelf/Bells/tide.wav"), [Found("/shelf/Bells and buoys/tide.wav", noted: Noted(noted))]);
+        Assert.All(FolderMoves.Along([.. neighbours, known]).Take(3), m => Assert.Equal(certainty, m.Best!.Certainty));
+    }
+
+    /// <summary>What stands in another session's folder is at most to compare, by every rule without an identity; an identity still tells.</summary>
+    [Fact]
+    public void AnotherSessionsFileIsCertainByItsIdentityAlone()
+    {
+        FoundFile Theirs(string path, KnownFile? known = null, NotedIdentities? noted = null) => Found(path, known, noted) with { IsOfOtherSession = true };
+        Assert.All(
+            FolderMoves.Along([.. Enumerable.Range(0, 4).Select(n => Document($"/old/Bells/bell {n}.wav", 4800 + n, Theirs($"/sessions/two/Bells/bell {n}.wav", Sound(samples: 4800 + n))))]),
+            m => Assert.False(m.Best!.IsCertain));
+        Assert.False(Matcher.Of(Lost(Sound()), [Theirs("/sessions/two/tide.wav")]).Best!.IsCertain);
+        Assert.False(Document("/shelf/Sea/low/tide.wav", 4800, Theirs("/sessions/two/Sea/low/tide.wav")).Best!.IsCertain);
+        Assert.Equal(Certainty.SameBytes, Matcher.Of(Lost(Sound(), Noted(1)), [Theirs("/sessions/two/tide.wav", noted: Noted(1))]).Best!.Certainty);
+        // It is a rival of one that stands elsewhere all the same.
+        Assert.False(Matcher.Of(Lost(Sound()), [Theirs("/sessions/two/tide.wav"), Found("/x/tide.wav")]).Best!.IsCertain);
+    }
+
+    /// <summary>One found file that two missing ones may be is certain for neither, and each is told of the other.</summary>
+    [Fact]
+    public void OneFileIsNotCertainForTwo()
+    {
+        var there = Found("/shelf/Sea/low/tide_.wav");
+        var (colon, question) = ("/shelf/Sea/low/tide%3A.wav", "/shelf/Sea/low/tide%3F.wav");
+        Assert.True(Assert.Single(FolderMoves.Along([Document(colon, 4800, there)])).Best!.IsCertain);
+        var both = FolderMoves.Along([Document(colon, 4800, there), Document(question, 4800, there)]);
+        Assert.All(both, m => Assert.Equal(Certainty.None, m.Best!.Certainty));
+        Assert.Equal([question], both[0].Best!.AlsoWantedAt);
+        Assert.Equal([colon], both[1].Best!.AlsoWantedAt);
+        // Of another length it is not the other one, and of an unknown length it may be.
+        Assert.True(FolderMoves.Along([Document(colon, 4800, there), Document(question, 9600, there)])[0].Best!.IsCertain);
+        Assert.False(FolderMoves.Along([Document(colon, 4800, there), Matcher.Of(Lost(path: question), [there])])[0].Best!.IsCertain);
+        // Where an identity says which one it is, that one has it.
+        var known = FolderMoves.Along([Document(colon, 4800, there with { Noted = Noted(1) }), Matcher.Of(Lost(Sound(), Noted(1), path: question), [there with { Noted = Noted(1) }])]);
+        Assert.Equal([Certainty.None, Certainty.SameBytes], known.Select(m => m.Best!.Certainty));
+        // Two of one name that stand where each should be are not in each other's way.
+        FoundFile[] sides = [Found("/new/Pack/Left/x.wav"), Found("/new/Pack/Right/x.wav")];
+        Assert.All(FolderMoves.Along([Document("/old/Pack/Left/x.wav", 4800, sides), Document("/old/Pack/Right/x.wav", 4800, sides)]), m => Assert.True(m.Best!.IsCertain));
+        // Where one of them is gone, the other one may be either.
+        Assert.All(FolderMoves.Along([Document("/old/Pack/Left/x.wav", 4800, sides[0]), Document("/old/Pack/Right/x.wav", 4800, sides[0])]), m => Assert.False(m.Best!.IsCertain));
     }
 
     /// <summary>Another session's takes have the same names and other lengths: they did not move along, however many there are.</summary>

@@ -2291,6 +2291,7 @@ export interface components {
             certainty: components["schemas"]["Certainty"];
             worthReading: boolean;
             tooShort: boolean;
+            alsoWantedBy: string[];
             evidence: components["schemas"]["EvidenceView"][];
         };
         /** @enum {unknown} */

@@ -62,9 +62,11 @@ export const shortCertaintyOf = (match: Match) =>
 export const certaintyOf = (match: Match) =>
   match.evidence.some((e) => e.kind === "Samples" && e.verdict === "Differs")
     ? "another sound"
-    : match.certainty === "None" && match.worthReading
-      ? "to compare: not read yet"
-      : certaintyWords[match.certainty];
+    : match.certainty === "None" && match.alsoWantedBy.length > 0
+      ? `to compare: ${match.alsoWantedBy.slice(0, 3).join(", ")} ${match.alsoWantedBy.length === 1 ? "is" : "are"} missing as well, and may be this file`
+      : match.certainty === "None" && match.worthReading
+        ? "to compare: not read yet"
+        : certaintyWords[match.certainty];
 
 const folderOf = (facts: SoundFacts) => {
   const { shelf, path } = facts.place;
