@@ -43,8 +43,8 @@ public static class FolderMoves
             }
         }
         List<Matches> ordered = [.. matches.Select(m => m.All.Length < 2 || m.Best is not { IsCertain: false } ? m : m with { All = Ordered(m, votes) })];
-        // A sound that is known to have moved carries its neighbours along, whatever the folders are called.
-        var carried = ordered.Where(m => m.Best is { } best && best.IsCertain && !IsByFitAlone(best)).Select(MoveOf).OfType<FolderMove>().ToHashSet();
+        // A sound that is known to have moved carries its neighbours along, whatever the folders are called; a silence is like any other.
+        var carried = ordered.Where(m => m.Best is { Certainty: Certainty.SameBytes or Certainty.SameSound or Certainty.SameSamples }).Select(MoveOf).OfType<FolderMove>().ToHashSet();
         var fits = ordered.Where(Fits).Where(m => MoveOf(m) is not null).GroupBy(m => MoveOf(m)!).ToList();
         var together = fits.SelectMany(g => g.Where(m => carried.Contains(g.Key) || SharesAFolder(m)).ToList() is var near && Lengths(near) >= EvidenceRules.NeighboursThatTell ? near
             : IsRenamed(g.Key, g) && Lengths(g) >= EvidenceRules.NeighboursThatTellOfARenaming ? g : Enumerable.Empty<Matches>()).ToHashSet();

@@ -157,14 +157,15 @@ public sealed class JudgementTests
         Assert.All(FolderMoves.Along([.. matches]), m => Assert.Equal(certainty, m.Best!.Certainty));
     }
 
-    /// <summary>One whose sound is known carries its neighbours along, whatever the folder is called now; one that is known to be another carries none.</summary>
+    /// <summary>One whose sound is known carries its neighbours along, whatever the folder is called now; one that is known to be another, or is silence, carries none.</summary>
     [Theory]
-    [InlineData(1, Certainty.MovedTogether)]
-    [InlineData(2, Certainty.None)]
-    public void OneKnownSoundCarriesItsNeighbours(int noted, Certainty certainty)
+    [InlineData(1, false, Certainty.MovedTogether)]
+    [InlineData(2, false, Certainty.None)]
+    [InlineData(1, true, Certainty.None)]
+    public void OneKnownSoundCarriesItsNeighbours(int noted, bool isSilent, Certainty certainty)
     {
         var neighbours = Enumerable.Range(0, 3).Select(n => Document($"/shelf/Bells/bell {n}.wav", 4800 + n, Found($"/shelf/Bells and buoys/bell {n}.wav", Sound(samples: 4800 + n))));
-        var known = Matcher.Of(Lost(Sound(), Noted(1), path: "/shelf/Bells/tide.wav"), [Found("/shelf/Bells and buoys/tide.wav", noted: Noted(noted))]);
+        var known = Matcher.Of(Lost(Sound(), Noted(1, isSilent), path: "/shelf/Bells/tide.wav"), [Found("/shelf/Bells and buoys/tide.wav", noted: Noted(noted, isSilent))]);
         Assert.All(FolderMoves.Along([.. neighbours, known]).Take(3), m => Assert.Equal(certainty, m.Best!.Certainty));
     }
 
