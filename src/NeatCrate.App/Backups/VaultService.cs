@@ -171,7 +171,7 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
     public Func<ContentHash, long, bool>? LookNow(bool byContent, CancellationToken cancel)
     {
         var there = All().Where(s => s.IsConnected).Select(s => (Shelf: s, Store: StoreOf(s), Damaged: DamagedIn(s), Backups: Look(s, true))).Where(v => v.Backups.Length > 0).ToList();
-        return there.Count == 0 ? null : (hash, bytes) => there.Exists(v => ContentsOf(v.Shelf).All.TryGetValue(hash, out var at) && !v.Damaged.Contains(hash) && Holds(v.Store, v.Backups[at].Name, hash, bytes));
+        return there.Count == 0 ? null : (hash, bytes) => there.Exists(v => ContentsOf(v.Shelf) is var contents && contents.All.TryGetValue(hash, out var at) && !v.Damaged.Contains(hash) && Holds(v.Store, contents.Backups[at].Name, hash, bytes));
 
         bool Holds(FolderStore store, string manifest, ContentHash hash, long bytes)
         {

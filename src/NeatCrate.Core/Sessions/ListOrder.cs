@@ -15,27 +15,27 @@ public sealed record ListOrder(string Document, ImmutableArray<string> Urls)
     public ListOrder With(IReadOnlyList<string> list)
     {
         ArgumentNullException.ThrowIfNull(list);
-        var on = list.ToHashSet(StringComparer.Ordinal);
+        var on = Counted(list).ToHashSet();
         // What stood before each entry of the list, and behind the last one of the list before it.
-        var off = new Dictionary<string, List<string>>(StringComparer.Ordinal);
-        var behind = "";
-        foreach (var url in Urls)
+        var off = new Dictionary<(string Url, int Which), List<string>>();
+        var behind = (Url: "", Which: 0);
+        foreach (var key in Counted(Urls))
         {
-            if (on.Contains(url))
+            if (on.Contains(key))
             {
-                behind = url;
+                behind = key;
             }
             else
             {
-                (off.TryGetValue(behind, out var those) ? those : off[behind] = []).Add(url);
+                (off.TryGetValue(behind, out var those) ? those : off[behind] = []).Add(key.Url);
             }
         }
         var order = ImmutableArray.CreateBuilder<string>();
-        order.AddRange(off.GetValueOrDefault("") ?? []);
-        foreach (var url in list)
+        order.AddRange(off.GetValueOrDefault(("", 0)) ?? []);
+        foreach (var key in Counted(list))
         {
-            order.Add(url);
-            if (off.Remove(url, out var those))
+            order.Add(key.Url);
+            if (off.Remove(key, out var those))
             {
                 order.AddRange(those);
             }

@@ -75,6 +75,16 @@ public sealed class SetAsideTests : IDisposable
         },
         iter: 40);
 
+    /// <summary>A pointer that stands on a list twice: what is off the list stands behind the one that it stood behind, and not behind its like.</summary>
+    [Fact]
+    public void AnOrderTellsEntriesOfOnePointerApart()
+    {
+        var order = new ListOrder("one.otio", ["a", "b", "b", "c"]);
+        Assert.Equal(["a", "b", "b", "c"], order.With(["a", "b", "b"]).Urls);
+        Assert.Equal(["a", "b", "b", "c"], order.With(["a", "b"]).Urls);
+        Assert.Equal([1, 2], order.With(["a", "b", "b"]).PlacesOf(["a", "c"], ["b", "b"]));
+    }
+
     private static string Without(string told, bool document) =>
         document ? string.Join('\n', told.Split('\n').Where(l => !l.StartsWith(SessionFixture.Name + ".otio", StringComparison.Ordinal))) : told;
 
