@@ -233,7 +233,7 @@ public sealed class BackupService(
     private static string Suffering(VaultFinding finding) => finding switch
     {
         { Damage: VaultDamage.ManifestDamaged } => $"the list of the backup '{Path.GetFileNameWithoutExtension(finding.Name)}'.",
-        { Sufferers: [] } => "content that no list names which can be read; it stands aside in the folder 'damaged' of the vault.",
+        { Sufferers: [] } => "content that no list names which can be read. Where it was still there, it stands in the vault's folder 'damaged'.",
         { Sufferers: var s } => $"'{s[0].Path}' in {ByteText.Count(s.Select(x => x.Backup).Distinct().Count(), "backup")}{(finding.Damage == VaultDamage.ContentMissing ? " (it is gone)" : "")}.",
     };
 
