@@ -101,7 +101,7 @@ public sealed class BundleWatch(
             cancel.ThrowIfCancellationRequested();
             if (state is not null)
             {
-                now[path] = before.Read.GetValueOrDefault(path) is { } known && known.State == state ? known : new KeptBundle(shelf.Id, path, state, BagSource.Read(Path.Combine(shelf.Root, path), files));
+                now[path] = before.Read.GetValueOrDefault(path) is { } known && known.State == state ? known : new KeptBundle(shelf.Id, path, state, BagReader.Read(Path.Combine(shelf.Root, path), files));
             }
         }
         var read = now.Values.Where(b => !ReferenceEquals(before.Read.GetValueOrDefault(b.Path), b)).ToList();

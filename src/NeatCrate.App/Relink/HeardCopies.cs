@@ -1,6 +1,5 @@
 using NeatCrate.App.Ground;
 using NeatCrate.Core.Relink;
-using NeatCrate.Core.Vault;
 
 namespace NeatCrate.App.Relink;
 
@@ -49,13 +48,11 @@ public sealed class HeardCopies(AppOptions options, IDurableFiles files)
             var temporary = path + ".part";
             try
             {
-                using (var from = packed.Open(files))
+                using (var reading = new OriginReading(files))
                 using (var to = File.Create(temporary))
+                using (var sink = new HashingSink(to.Write))
                 {
-                    if (ContentHash.OfStream(from, part => to.Write(part.Span), CancellationToken.None) != packed.Content)
-                    {
-                        throw new FaultException(new Fault(FaultCode.ArchiveEntryDamaged) { Path = packed.Path, Name = name });
-                    }
+                    packed.Origin(name).WriteTo(sink, reading);
                 }
                 File.Move(temporary, path, overwrite: true);
                 return path;

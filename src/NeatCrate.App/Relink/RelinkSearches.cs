@@ -117,13 +117,15 @@ public sealed class RelinkSearches(RelinkService relink, RelinkNotes notes, IIde
         public override WorkEnd Run(Job job)
         {
             var (read, bytes, all) = (0, 0L, files.Sum(f => f.Known.Bytes));
+            // A bundle is opened once, however much is read out of it.
+            using var reading = new OriginReading(searches.Files, cancel: job.Cancel);
             foreach (var (n, file) in files.Index())
             {
                 job.Report(n, files.Count, bytes, all, file.Name);
                 try
                 {
                     var noted = file.Copy is { } copy
-                        ? new NotedIdentities(copy.Identify(searches.Files, job.Cancel).Hash, null, null)
+                        ? new NotedIdentities(copy.Identify(file.Name, reading).Hash, null, null)
                         : PlaceSearch.Read(file.Path, new WatchedIdentities(searches.Identities, job), job.Cancel);
                     if (file.ShelfId is null || file.Copy is not null)
                     {

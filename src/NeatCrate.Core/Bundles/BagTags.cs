@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using NeatCrate.Core.Vault;
 
 namespace NeatCrate.Core.Bundles;
 
@@ -16,13 +17,13 @@ public static class BagTags
     public static byte[] Declaration => "BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n"u8.ToArray();
 
     /// <summary>A manifest: a line for each file with its checksum in hexadecimal and its path from the bag's folder.</summary>
-    public static byte[] Manifest(IEnumerable<(string Path, byte[] Sha512)> files)
+    public static byte[] Manifest(IEnumerable<(string Path, ContentHash Sha512)> files)
     {
         ArgumentNullException.ThrowIfNull(files);
         var text = new StringBuilder();
         foreach (var (path, sha512) in files)
         {
-            text.Append(Convert.ToHexStringLower(sha512)).Append("  ").Append(EncodePath(path)).Append('\n');
+            text.Append(sha512.ToString()).Append("  ").Append(EncodePath(path)).Append('\n');
         }
         return Encoding.UTF8.GetBytes(text.ToString());
     }

@@ -1,9 +1,9 @@
 using System.IO.Compression;
 using System.IO.Hashing;
-using System.Security.Cryptography;
 using NeatCrate.Core.Faults;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.Vault;
 
 namespace NeatCrate.Core.Bundles;
 
@@ -62,8 +62,8 @@ public sealed record PackBundleStep(string Destination, string Reason, BundleCon
     private List<Packed> Write(StagedFile file, StepContext context)
     {
         var writer = new BagWriter(file, Contents, context);
-        var tags = new List<(string Path, byte[] Sha512)> { writer.AddTag("bagit.txt", BagTags.Declaration) };
-        var payload = new List<(string Path, byte[] Sha512)>();
+        var tags = new List<(string Path, ContentHash Sha512)> { writer.AddTag("bagit.txt", BagTags.Declaration) };
+        var payload = new List<(string Path, ContentHash Sha512)>();
         foreach (var folder in Contents.EmptyFolders)
         {
             writer.AddFolder("data/" + folder + "/");
@@ -127,27 +127,28 @@ public sealed record PackBundleStep(string Destination, string Reason, BundleCon
         /// <summary>What went in, in file order.</summary>
         public List<Packed> Packed { get; } = [];
 
-        public (string Path, byte[] Sha512) AddTag(string path, byte[] content)
+        public (string Path, ContentHash Sha512) AddTag(string path, byte[] content)
         {
             var name = contents.BagName + "/" + path;
             _zip.Add(name, contents.PackedAt.UtcDateTime, FileMode, compress: true, content.Length, to => to.Write(content));
             Packed.Add(new Packed(name, content.Length, XxHash128.HashToUInt128(content)));
-            return (path, SHA512.HashData(content));
+            return (path, ContentHash.Of(content));
         }
 
-        public (string Path, byte[] Sha512) AddFile(string path, BundleEntry entry)
+        public (string Path, ContentHash Sha512) AddFile(string path, BundleEntry entry)
         {
             var name = contents.BagName + "/" + path;
-            using var sink = new EntrySink(file);
+            var packed = Stream.Null;
+            using var sink = new HashingSink(bytes => packed.Write(bytes), file.Scratch);
             // Sound hardly gets smaller by this; other files do, and cost no time worth speaking of.
             var compress = MediaFiles.KindOf(path) is null;
             _zip.Add(name, entry.Marks.ModifiedUtc ?? contents.PackedAt.UtcDateTime, entry.Marks.Mode is { } mode ? 0x8000 | mode : FileMode, compress, entry.Bytes, to =>
             {
-                sink.Begin(to);
+                packed = to;
                 entry.Origin.WriteTo(sink, context.Reading);
             });
             Packed.Add(new Packed(name, sink.Length, sink.Hash));
-            return (path, sink.Sha512());
+            return (path, sink.TakeSha512());
         }
 
         public void AddFolder(string path)
@@ -158,35 +159,5 @@ public sealed record PackBundleStep(string Destination, string Reason, BundleCon
         }
 
         public void Finish() => _zip.Finish();
-    }
-
-    /// <summary>Takes in the bytes of one entry, in order, and reckons both of its hashes on the way.</summary>
-    private sealed class EntrySink(StagedFile file) : IByteSink, IDisposable
-    {
-        private readonly IncrementalHash _sha512 = IncrementalHash.CreateHash(HashAlgorithmName.SHA512);
-        private readonly XxHash128 _hash = new();
-        private Stream _to = Stream.Null;
-
-        public long Length { get; private set; }
-
-        public UInt128 Hash => _hash.GetCurrentHashAsUInt128();
-
-        public Stream? Seekable => null;
-
-        public string Scratch(ScratchUse use) => file.Scratch(use);
-
-        public void Begin(Stream to) => _to = to;
-
-        public void Write(ReadOnlySpan<byte> bytes)
-        {
-            _sha512.AppendData(bytes);
-            _hash.Append(bytes);
-            _to.Write(bytes);
-            Length += bytes.Length;
-        }
-
-        public byte[] Sha512() => _sha512.GetHashAndReset();
-
-        public void Dispose() => _sha512.Dispose();
     }
 }

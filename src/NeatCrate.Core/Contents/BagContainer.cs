@@ -21,7 +21,7 @@ public sealed class BagContainer(string path, IDurableFiles files) : IContentCon
         using var archive = new OpenArchive(path, null, files);
         try
         {
-            return Read(archive, BagSource.Read(archive));
+            return Read(archive, BagReader.Read(archive));
         }
         catch (InvalidDataException e)
         {

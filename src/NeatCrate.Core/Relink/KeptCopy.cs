@@ -1,5 +1,3 @@
-using System.Buffers;
-using System.IO.Hashing;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Vault;
@@ -16,8 +14,6 @@ namespace NeatCrate.Core.Relink;
 /// <param name="Mode">Its permission bits; null where they were not kept.</param>
 public sealed record KeptCopy(string Holder, string Path, string? Entry, ContentHash Content, long Bytes, DateTime ModifiedUtc, int? Mode)
 {
-    private const int BufferBytes = 1024 * 1024;
-
     /// <summary>What a plan makes the file from; it is held to the SHA-512 when it is written.</summary>
     /// <param name="name">The file that it is taken for.</param>
     /// <exception cref="FaultException">It is not there any more, or is not as it was.</exception>
@@ -29,40 +25,14 @@ public sealed record KeptCopy(string Holder, string Path, string? Entry, Content
             : throw new FaultException(new Fault(FaultCode.BackupContentDamaged) { Path = Path, Name = name });
     }
 
-    /// <summary>Its bytes.</summary>
-    /// <param name="files">The durable layer.</param>
-    /// <exception cref="FaultException">It is not there any more, or cannot be read.</exception>
-    public Stream Open(IDurableFiles files)
+    /// <summary>Reads it for the identity of its bytes; what is not the content that was stated has none.</summary>
+    /// <param name="name">The file that it is taken for.</param>
+    /// <param name="reading">What it is read with.</param>
+    /// <exception cref="FaultException">It is not there any more, cannot be read, or is damaged.</exception>
+    public ByteIdentity Identify(string name, OriginReading reading)
     {
-        ArgumentNullException.ThrowIfNull(files);
-        if (Entry is { } entry)
-        {
-            return BagSource.OpenEntry(Path, entry, files);
-        }
-        var file = files.OpenSource(Path);
-        return new SourceStream(file, Path, file.Facts.Bytes, ownsFile: true);
-    }
-
-    /// <summary>Reads it for the identity of its bytes.</summary>
-    /// <param name="files">The durable layer.</param>
-    /// <param name="cancel">Stops the reading.</param>
-    /// <exception cref="FaultException">It is not there any more, or cannot be read.</exception>
-    public ByteIdentity Identify(IDurableFiles files, CancellationToken cancel)
-    {
-        using var stream = Open(files);
-        var (hash, bytes, buffer) = (new XxHash128(), 0L, ArrayPool<byte>.Shared.Rent(BufferBytes));
-        try
-        {
-            for (int count; (count = stream.Read(buffer, 0, BufferBytes)) > 0; bytes += count)
-            {
-                cancel.ThrowIfCancellationRequested();
-                hash.Append(buffer.AsSpan(0, count));
-            }
-        }
-        finally
-        {
-            ArrayPool<byte>.Shared.Return(buffer);
-        }
-        return new ByteIdentity(bytes, hash.GetCurrentHashAsUInt128());
+        using var sink = new HashingSink();
+        Origin(name).WriteTo(sink, reading);
+        return new ByteIdentity(sink.Length, sink.Hash);
     }
 }

@@ -206,21 +206,20 @@ public sealed class ReturnTests
         .Select(l => l.Split('|')).Where(l => !l[0].StartsWith("Behind", StringComparison.Ordinal)).ToDictionary(l => l[0], l => l[1]);
 
     [Fact]
-    public void ASessionThatComesBackFromABundlePlaysWhatItPlayed() => Gen.Select(Clips, Gen.Enum<Outside>(), Gen.Bool).Sample(
-        (clips, now, isDeeper) =>
+    public void ASessionThatComesBackFromABundleOrACopyPlaysWhatItPlayed() => Gen.Select(Clips, Gen.Enum<Outside>(), Gen.Bool, Gen.Bool).Sample(
+        (clips, now, isDeeper, isCopy) =>
         {
             using var session = new SessionFixture();
             Fill(session, clips);
             var (before, strays) = (Played(session.Inventory()), Strays(session.Inventory()));
             var documents = session.Inventory().Documents.Select(d => Others(d.Path)).Order(StringComparer.Ordinal).ToList();
-            var bundle = BundlePlanner.Plan(new BundleRequest(session.SessionId, session.Inventory(), session.Shelves, [session.Folder], session.Outbox, true, null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.Zero)));
-            new MemoryJournal().Apply(bundle, files: new QuickFiles());
+            IContentContainer container = isCopy ? Copied(session) : Bundled(session);
             Change(session, now);
             using var reading = new OriginReading(new DurableFiles());
             var parent = isDeeper ? Directory.CreateDirectory(Path.Combine(session.Library, "of", "songs")).FullName : session.Card;
-            var back = new ReturnPlanner(new BagContainer(bundle.Steps[0].Destination, new DurableFiles()).Read(), reading, (_, _) => false).Whole(parent, "back", []);
+            var back = new ReturnPlanner(container.Read(), reading, (_, _) => false).Whole(parent, "back", []);
             Assert.Empty(back.Refusals);
-            new MemoryJournal().Apply(new Plan { Id = Guid.NewGuid(), Kind = PlanKind.RestoreSession, Sentence = "", WritableRoots = [parent], Steps = back.Steps }, files: new QuickFiles());
+            Apply(parent, back.Steps);
             var there = Inventory(session, Path.Combine(parent, "back"));
             // A pointer to a file that was never there stays one; everything else is beside its document.
             Assert.Equal(before, Played(there));
@@ -229,6 +228,24 @@ public sealed class ReturnTests
             Assert.All(there.Files.Where(f => f.Standing == Standing.Outside), f => Assert.Fail(f.Path));
         },
         iter: 40, threads: 1);
+
+    private static BagContainer Bundled(SessionFixture session)
+    {
+        var bundle = BundlePlanner.Plan(new BundleRequest(session.SessionId, session.Inventory(), session.Shelves, [session.Folder], session.Outbox, true, null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.Zero)));
+        new MemoryJournal().Apply(bundle, files: new QuickFiles());
+        return new BagContainer(bundle.Steps[0].Destination, new DurableFiles());
+    }
+
+    /// <summary>A copy of the session that has all that it points at with it.</summary>
+    private static FolderContainer Copied(SessionFixture session)
+    {
+        var copy = Path.Combine(session.Outbox, "copy");
+        Apply(session.Outbox, [.. FolderContainer.Steps(ContentsReader.Read(session.Inventory(), session.Shelves, new ContentsChoice { Outside = true, Repoints = true, ReadFrom = copy }), copy, [], _ => "")]);
+        return new FolderContainer(session.Inventory(copy), session.Shelves);
+    }
+
+    private static void Apply(string root, IEnumerable<PlanStep> steps) =>
+        new MemoryJournal().Apply(new Plan { Id = Guid.NewGuid(), Kind = PlanKind.RestoreSession, Sentence = "", WritableRoots = [root], Steps = [.. steps] }, files: new QuickFiles());
 
     /// <summary>Another sound under the old name is not what the session played: it plays what came back, and that is told.</summary>
     [Fact]

@@ -1,3 +1,4 @@
+using NeatCrate.Core.Healing;
 using NeatCrate.Core.Tests.Files;
 using NeatCrate.Core.Vault;
 
@@ -40,7 +41,7 @@ public sealed class VaultCheckTests : IDisposable
             var name = Path.GetRelativePath(_fixture.VaultFolder, file);
             var finding = Assert.Single(_fixture.Check().Findings);
             Assert.Equal(name, finding.Name);
-            var healed = Assert.Single(VaultHealing.Run(_fixture.Vault, [finding], [other], null, TestContext.Current.CancellationToken));
+            var healed = Assert.Single(_fixture.Heal([finding], [other]));
             Assert.NotNull(healed.HealedFrom);
             Assert.Empty(_fixture.Check().Findings);
             Assert.Equal(WithoutTimeOf(before, name), WithoutTimeOf(DiskTree.Of(_fixture.VaultFolder), name));
@@ -61,7 +62,7 @@ public sealed class VaultCheckTests : IDisposable
         Assert.Equal([new Sufferer(first.Name!, "Audio/tide.wav"), new Sufferer(second.Name!, "Audio/tide 2.wav")], finding.Sufferers);
         // The session's own file has it still.
         var session = new FilesSource("the session", new Dictionary<ContentHash, string> { [finding.Hash!.Value] = Path.Combine(_fixture.Folder, "Audio/tide 2.wav") }, new QuickFiles());
-        Assert.Equal("the session", Assert.Single(VaultHealing.Run(_fixture.Vault, [finding], [session], null, TestContext.Current.CancellationToken)).HealedFrom);
+        Assert.Equal("the session", Assert.Single(_fixture.Heal([finding], [session])).HealedFrom);
         Assert.Empty(_fixture.Check().Findings);
     }
 
@@ -76,7 +77,7 @@ public sealed class VaultCheckTests : IDisposable
         _fixture.Put("a.wav", 1000, 2);
         var finding = Assert.Single(_fixture.Check().Findings);
         var session = new FilesSource("the session", new Dictionary<ContentHash, string> { [finding.Hash!.Value] = path }, new QuickFiles());
-        Assert.Null(Assert.Single(VaultHealing.Run(_fixture.Vault, [finding], [session], null, TestContext.Current.CancellationToken)).HealedFrom);
+        Assert.Null(Assert.Single(_fixture.Heal([finding], [session])).HealedFrom);
         Assert.Equal("damaged", File.ReadAllText(content));
     }
 
@@ -119,7 +120,7 @@ public sealed class VaultCheckTests : IDisposable
         File.WriteAllBytes(list, [.. whole[..^3], 0, .. whole[^2..]]);
         var store = new MemoryStore();
         store.Put(made.Name!, whole);
-        var healed = VaultHealing.Run(_fixture.Vault, _fixture.Check().Findings, isListMended ? [new VaultSource("what was remembered", new BackupVault(store))] : [], null, TestContext.Current.CancellationToken);
+        var healed = _fixture.Heal(_fixture.Check().Findings, isListMended ? [new VaultSource("what was remembered", new BackupVault(store))] : []);
         Assert.Equal(isListMended, healed.Single(h => h.Finding.Damage == VaultDamage.ManifestDamaged).HealedFrom is not null);
         Assert.Null(healed.Single(h => h.Finding.Damage == VaultDamage.ContentDamaged).HealedFrom);
         var aside = Path.Combine(_fixture.VaultFolder, "damaged", VaultNames.Of(hash));
@@ -143,7 +144,7 @@ public sealed class VaultCheckTests : IDisposable
         Assert.Equal(FaultCode.ManifestDamaged, Assert.Throws<FaultException>(() => VaultSweep.Run(_fixture.Vault, [], null, TestContext.Current.CancellationToken)).Fault.Code);
         var finding = Assert.Single(_fixture.Check().Findings);
         Assert.Equal((made.Name, VaultDamage.ManifestDamaged), (finding.Name, finding.Damage));
-        VaultHealing.Run(_fixture.Vault, [finding], [new VaultSource("what was remembered", new BackupVault(store))], null, TestContext.Current.CancellationToken);
+        _fixture.Heal([finding], [new VaultSource("what was remembered", new BackupVault(store))]);
         Assert.Empty(_fixture.Check().Findings);
         Assert.Equal(0, VaultSweep.Run(_fixture.Vault, [], null, TestContext.Current.CancellationToken).Objects);
         Assert.Empty(_fixture.Vault.Store.List("damaged/"));
@@ -169,7 +170,7 @@ public sealed class VaultCheckTests : IDisposable
         var made = _fixture.BackUp();
         File.Delete(Path.Combine(_fixture.VaultFolder, made.Name!));
         Flip(made.Manifest.Entries[0].Hash);
-        VaultHealing.Run(_fixture.Vault, _fixture.Check().Findings, [], null, TestContext.Current.CancellationToken);
+        _fixture.Heal(_fixture.Check().Findings, []);
         _fixture.BackUp();
         Assert.Empty(_fixture.Check().Findings);
     }
@@ -189,7 +190,7 @@ public sealed class VaultCheckTests : IDisposable
         var now = VaultCheck.SufferersNow(_fixture.Vault, found);
         Assert.Equal([new Sufferer(later.Name!, "a.wav")], Assert.Single(now).Sufferers);
         var session = new FilesSource("the session", new Dictionary<ContentHash, string> { [hash] = path }, new QuickFiles());
-        Assert.Equal("the session", Assert.Single(VaultHealing.Run(_fixture.Vault, now, [session], null, TestContext.Current.CancellationToken)).HealedFrom);
+        Assert.Equal("the session", Assert.Single(_fixture.Heal(now, [session])).HealedFrom);
         Assert.Empty(_fixture.Check().Findings);
     }
 

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
+using NeatCrate.Core.Healing;
 using NeatCrate.Core.Vault;
 using NeatCrate.Testing;
 
@@ -61,6 +62,12 @@ internal sealed class VaultFixture : IDisposable
     public BackupVault Vault { get; }
 
     public ContentNotes Notes { get; } = new();
+
+    public ImmutableArray<Healed> Heal(IReadOnlyList<VaultFinding> findings, IReadOnlyList<IHealingSource> sources, Func<string, IObjectStore>? stores = null)
+    {
+        using var reading = new OriginReading(new Files.QuickFiles(), stores, TestContext.Current.CancellationToken);
+        return VaultHealing.Run(Vault, findings, sources, reading, null);
+    }
 
     public BackupVault Open(IDurableFiles? files = null) => new(new FolderStore(VaultFolder, files ?? new Files.QuickFiles()));
 

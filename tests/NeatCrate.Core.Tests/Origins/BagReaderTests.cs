@@ -3,10 +3,10 @@ using NeatCrate.Core.Files;
 using NeatCrate.Core.Vault;
 using NeatCrate.Testing;
 
-namespace NeatCrate.Core.Tests.Vault;
+namespace NeatCrate.Core.Tests.Origins;
 
 /// <summary>What is taken out of archives that anybody may have put on a shelf: bags made by general tools (zip, sha512sum), and archives that mean harm.</summary>
-public sealed class BagSourceTests : IDisposable
+public sealed class BagReaderTests : IDisposable
 {
     private readonly TempFolder _temp = new();
 
@@ -14,7 +14,7 @@ public sealed class BagSourceTests : IDisposable
 
     private string Bag => _temp.Folder("made", "bag");
 
-    private static IReadOnlyList<BagEntry> Read(string archive) => BagSource.Read(archive, new DurableFiles());
+    private static IReadOnlyList<BagEntry> Read(string archive) => BagReader.Read(archive, new DurableFiles());
 
     private string Zipped(string name = "bag.zip")
     {

@@ -1,6 +1,7 @@
 using System.Text;
+using NeatCrate.Core.Vault;
 
-namespace NeatCrate.Core.Vault;
+namespace NeatCrate.Core.Origins;
 
 /// <summary>A file in a bundle.</summary>
 /// <param name="Name">Full name of its entry in the archive.</param>
@@ -9,49 +10,14 @@ namespace NeatCrate.Core.Vault;
 /// <param name="ModifiedUtc">Its time of the last change.</param>
 public sealed record BagEntry(string Name, ContentHash Hash, long Bytes, DateTime ModifiedUtc);
 
-/// <summary>A bundle as a source: a ZIP file with a BagIt bag (RFC 8493), whose manifest names the SHA-512 of each file.</summary>
-/// <param name="path">Absolute path of the bundle.</param>
-/// <param name="files">The durable layer.</param>
-public sealed class BagSource(string path, IDurableFiles files) : IHealingSource
+/// <summary>Reads what a bundle states of itself: a ZIP file with a BagIt bag (RFC 8493), whose manifest names the SHA-512 of each file.</summary>
+public static class BagReader
 {
     private const string ManifestName = "manifest-sha512.txt";
     private const int MostManifestBytes = 256 * 1024 * 1024;
 
     // A hash and a path, which no system lets become so long.
     private const int MostLineBytes = 64 * 1024;
-
-    private readonly Lazy<Dictionary<ContentHash, string>> _entries = new(() => Read(path, files).DistinctBy(e => e.Hash).ToDictionary(e => e.Hash, e => e.Name));
-
-    /// <inheritdoc/>
-    public string Name => $"the bundle '{Path.GetFileName(path)}'";
-
-    /// <inheritdoc/>
-    public Stream? Open(ContentHash hash, long bytes)
-    {
-        return _entries.Value.TryGetValue(hash, out var name) ? OpenEntry(path, name, files) : null;
-    }
-
-    /// <summary>Opens a file in a bundle.</summary>
-    /// <param name="path">Absolute path of the bundle.</param>
-    /// <param name="name">Full name of the entry.</param>
-    /// <param name="files">The durable layer.</param>
-    /// <exception cref="FaultException">The bundle cannot be read, or has no such entry, or that is damaged.</exception>
-    public static Stream OpenEntry(string path, string name, IDurableFiles files)
-    {
-        var archive = new OpenArchive(path, null, files);
-        try
-        {
-            return new EntryStream(archive, archive.Open(name), path, name);
-        }
-        catch
-        {
-            archive.Dispose();
-            throw;
-        }
-    }
-
-    /// <inheritdoc/>
-    public byte[]? Manifest(string name) => null;
 
     /// <summary>What the bag's manifest names and the archive has: each line a SHA-512 and a path from the bag's folder. Nothing of a file that is no bundle.</summary>
     /// <param name="path">Absolute path of the bundle.</param>
@@ -124,55 +90,6 @@ public sealed class BagSource(string path, IDurableFiles files) : IHealingSource
             var text = Encoding.UTF8.GetString(line.GetBuffer(), 0, (int)line.Length).TrimEnd('\r').TrimStart('\uFEFF');
             line.SetLength(0);
             return text;
-        }
-    }
-
-    /// <summary>An entry that closes its archive with it.</summary>
-    private sealed class EntryStream(OpenArchive archive, Stream entry, string path, string name) : Stream
-    {
-        public override bool CanRead => true;
-
-        public override bool CanSeek => false;
-
-        public override bool CanWrite => false;
-
-        public override long Length => throw new NotSupportedException();
-
-        public override long Position
-        {
-            get => throw new NotSupportedException();
-            set => throw new NotSupportedException();
-        }
-
-        public override int Read(byte[] buffer, int offset, int count) => Read(buffer.AsSpan(offset, count));
-
-        public override int Read(Span<byte> buffer)
-        {
-            try
-            {
-                return entry.Read(buffer);
-            }
-            catch (InvalidDataException e)
-            {
-                throw new FaultException(new Fault(FaultCode.ArchiveEntryDamaged) { Path = path, Name = name }, e);
-            }
-        }
-
-        public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
-
-        public override void Flush()
-        {
-        }
-
-        public override void SetLength(long value) => throw new NotSupportedException();
-
-        public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException();
-
-        protected override void Dispose(bool disposing)
-        {
-            entry.Dispose();
-            archive.Dispose();
-            base.Dispose(disposing);
         }
     }
 }
