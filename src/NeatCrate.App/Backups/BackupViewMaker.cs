@@ -168,7 +168,7 @@ public sealed class BackupViewMaker(
 
     private ITracks Read(SessionVersion? version, SessionInventory inventory) => version is not null
         ? DocumentFormats.Read<ITracks>(version.Document ?? "", versions.BytesOf(version))
-        : SessionDocument.ReadFile((inventory.Current ?? throw new FaultException(new Fault(FaultCode.NoDocument) { Path = inventory.Folder })).Path);
+        : DocumentFormats.ReadFile<ITracks>((inventory.Current ?? throw new FaultException(new Fault(FaultCode.NoDocument) { Path = inventory.Folder })).Path);
 
     private static string Sentence(TrackDifferenceView[] tracks, FileDifferenceView[] files, bool others)
     {

@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using NeatCrate.Core.Backups;
-using NeatCrate.Core.Documents;
 using NeatCrate.Store;
 
 namespace NeatCrate.App.Backups;
@@ -40,7 +39,7 @@ public sealed class SavedWithout(StoredSettings settings)
         }
         try
         {
-            var missing = new Missing([.. VersionComparison.Used(DocumentFormats.Read<IMediaPointers>(path, ReadableFile.ReadAll(path, SessionDocument.MostBytes)), session.Folder).Where(p => !File.Exists(p)).Order(StringComparer.Ordinal)]);
+            var missing = new Missing(VersionComparison.NotThere(path, session.Folder));
             settings.Write(KeyOf(session.Id, state), missing);
             known[state] = missing;
         }

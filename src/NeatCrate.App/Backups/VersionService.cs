@@ -85,7 +85,7 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
         ArgumentNullException.ThrowIfNull(version);
         if (version.State is { } state)
         {
-            return ReadableFile.ReadAll(state.Path, SessionDocument.MostBytes);
+            return ReadableFile.ReadAll(state.Path, DocumentFormats.MostBytes);
         }
         var (entry, store) = (EntryOf(version), StoreOf(version));
         var bytes = store.Read(VaultNames.Of(entry.Hash));

@@ -67,7 +67,7 @@ public static class RestorePlanner
         {
             return Make(sessionId, "Nothing can be brought back.", [inventory.Folder], [], [], [inventory.Current?.Problem ?? new Fault(FaultCode.NoDocument) { Path = inventory.Folder }]);
         }
-        var bytes = ReadableFile.ReadAll(current.Path, SessionDocument.MostBytes);
+        var bytes = ReadableFile.ReadAll(current.Path, DocumentFormats.MostBytes);
         var (then, now) = (DocumentFormats.Read<ITracks>(current.Path, version), DocumentFormats.Read<ITracks>(current.Path, bytes));
         var refusals = new List<Fault>();
         if (!now.TakesTracks)

@@ -8,7 +8,7 @@ namespace NeatCrate.Core.Backups;
 public static class SessionDocuments
 {
     /// <summary>A larger file is no document that is kept at each save, in bytes.</summary>
-    public const long MostBytes = SessionDocument.MostBytes;
+    public const long MostBytes = DocumentFormats.MostBytes;
 
     /// <summary>What is there now. Looks at one folder, and opens no file.</summary>
     /// <param name="folder">Absolute path of the session folder.</param>

@@ -76,6 +76,11 @@ public static class VersionComparison
         return new VersionDifference(tracks, [.. files], tracks.IsEmpty && !before.ToBytes().AsSpan().SequenceEqual(after.ToBytes()));
     }
 
+    /// <summary>Absolute paths, in order, of the media that a document on the disk plays and that are not there now.</summary>
+    /// <exception cref="FaultException">It cannot be read, or is of a format that nobody reads.</exception>
+    public static ImmutableArray<string> NotThere(string path, string sessionFolder) =>
+        [.. Used(DocumentFormats.ReadFile<IMediaPointers>(path), sessionFolder).Where(p => !File.Exists(p)).Order(StringComparer.Ordinal)];
+
     /// <summary>Absolute paths of all media that a version's clips play.</summary>
     public static IReadOnlySet<string> Used(IMediaPointers document, string sessionFolder)
     {

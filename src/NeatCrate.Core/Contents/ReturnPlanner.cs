@@ -179,7 +179,7 @@ public sealed class ReturnPlanner(SessionContents contents, OriginReading readin
         IRepointable document;
         try
         {
-            document = DocumentFormats.Read<IRepointable>(entry.Path, MemorySink.Read(entry.Origin, SessionDocument.MostBytes, reading));
+            document = DocumentFormats.Read<IRepointable>(entry.Path, MemorySink.Read(entry.Origin, DocumentFormats.MostBytes, reading));
         }
         catch (FaultException)
         {

@@ -116,7 +116,7 @@ public static class ImportPlanner
         private readonly string _audio;
         private readonly string _documentFolder;
         private readonly byte[] _before;
-        private readonly SessionDocument _document;
+        private readonly ISessionNotes _document;
         private readonly Destinations _destinations;
         private readonly HashSet<string> _known;
         private readonly List<PlanStep> _copies = [];
@@ -131,8 +131,8 @@ public static class ImportPlanner
             _request = request;
             _audio = AudioFolder.In(inventory);
             _documentFolder = Path.GetDirectoryName(current.Path)!;
-            _before = ReadableFile.ReadAll(current.Path, SessionDocument.MostBytes);
-            _document = SessionDocument.Parse(_before);
+            _before = ReadableFile.ReadAll(current.Path, DocumentFormats.MostBytes);
+            _document = DocumentFormats.Read<ISessionNotes>(current.Path, _before);
             _destinations = new Destinations(inventory, _audio, request.Identities, cancel);
             _known = _document.References.Select(r => ReferencedPath.Of(r.TargetUrl, current, inventory.Folder, request.Shelves)).ToHashSet(StringComparer.Ordinal);
             _at = request.At;
@@ -144,7 +144,7 @@ public static class ImportPlanner
         [
             .. _copies.Count > 0 ? MissingFolders.Steps(_audio, _request.Inventory.Folder, "takes and samples") : [],
             .. _copies,
-            new ReplaceDocumentStep(_request.Inventory.Current!.Path, Entry, _document.ToUtf8(), ByteIdentity.Of(_before)),
+            new ReplaceDocumentStep(_request.Inventory.Current!.Path, Entry, _document.ToBytes(), ByteIdentity.Of(_before)),
         ];
 
         private string Entry => (_placed, _request.Track) is ( > 0, { } track) ? $"{ByteText.Count(_placed, "clip")} on '{track}'" : $"{ByteText.Count(_request.Items.Count, "file")} in the session";
@@ -297,7 +297,7 @@ public static class ImportPlanner
         {
             if (_known.Add(path))
             {
-                ClipBuilder.List(_document.Root, MediaUrl.From(path, _documentFolder), header?.LengthSamples, header?.SampleRate ?? 1);
+                _document.List(MediaUrl.From(path, _documentFolder), header?.LengthSamples, header?.SampleRate ?? 1, null);
             }
         }
 
@@ -308,7 +308,7 @@ public static class ImportPlanner
                 throw new CannotPlaceException(new Fault(FaultCode.LengthUnknown) { Name = file.ShownPath });
             }
             var name = Path.GetFileNameWithoutExtension(file.ShownPath);
-            ClipPlacer.Place(_document, track, new ClipToPlace(name, MediaUrl.From(path, _documentFolder), rate, samples, 0, samples), _at);
+            _document.PlaceClip(track, new ClipToPlace(name, MediaUrl.From(path, _documentFolder), rate, samples, 0, samples), _at);
             _known.Add(path);
             _at = new ExactTime(_at.Seconds + new Rational(samples, rate));
             _placed++;

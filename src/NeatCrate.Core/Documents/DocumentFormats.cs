@@ -6,6 +6,9 @@ namespace NeatCrate.Core.Documents;
 /// <summary>The kinds of document that can be read, and the files of other kinds that may be documents.</summary>
 public static class DocumentFormats
 {
+    /// <summary>A document of more bytes is not read: it holds something else than a session.</summary>
+    public const long MostBytes = 256L * 1024 * 1024;
+
     // Text, pictures, print, tables, packed files, checksums and subtitles: none of them points at sound.
     private static readonly HashSet<string> Harmless = new(
         [
@@ -38,6 +41,10 @@ public static class DocumentFormats
         var format = Of(name) ?? OpenTimeline.Format;
         return format.Read(bytes) as T ?? throw new UnreadableDocumentException(new Fault(FaultCode.DocumentLacksPart) { Name = Path.GetFileName(name), Other = format.Name });
     }
+
+    /// <summary>The same of a file.</summary>
+    /// <exception cref="FaultException">It cannot be read, is none of its kind, or has no such part.</exception>
+    public static T ReadFile<T>(string path) where T : class, IMediaPointers => Read<T>(path, ReadableFile.ReadAll(path, MostBytes));
 
     /// <summary>
     /// True for a file that is neither media, nor a document that can be read, nor of a kind that surely points at no sound:

@@ -75,16 +75,10 @@ public sealed record TakeLabel(string? Track, int? Number, int? Pass, bool IsKee
 /// A session document: OpenTimelineIO JSON. What is not understood is kept as it is: the text itself is the document, and
 /// only what is asked to change is changed, every other byte stays.
 /// </summary>
-public sealed class SessionDocument : IMediaList, ITracks
+public sealed class SessionDocument : ISessionNotes
 {
-    /// <summary>File extension of a session document.</summary>
-    public const string Extension = SessionFolder.DocumentExtension;
-
     /// <summary>The metadata key under which everything of our own stands.</summary>
     public const string MetadataKey = "neat_crate";
-
-    /// <summary>A document of more bytes is not read: it holds something else than a session.</summary>
-    public const long MostBytes = 256L * 1024 * 1024;
 
     // Beyond this no time in a document means anything, in seconds: three hundred years.
     private const double MostSeconds = 1e10;
@@ -202,12 +196,11 @@ public sealed class SessionDocument : IMediaList, ITracks
     /// <summary>What a document says, where an earlier state of it was read before: what stands there as it stood is not read again.</summary>
     /// <param name="utf8">The file's bytes.</param>
     /// <param name="before">The items on its tracks as they were read last; null where they were not.</param>
-    /// <returns>What it says, and the items on its tracks for the next time.</returns>
     /// <exception cref="UnreadableDocumentException">The bytes are not OpenTimelineIO JSON.</exception>
-    internal static (DocumentFacts Facts, IReadOnlyList<KnownItem> Items) ReadAgain(byte[] utf8, IReadOnlyList<KnownItem>? before)
+    internal static DocumentReading ReadAgain(byte[] utf8, IReadOnlyList<KnownItem>? before)
     {
         var document = Parse(utf8, before is null ? null : new KnownItems(before), true);
-        return (document.Facts, document._items!);
+        return new DocumentReading(document.Facts) { Items = document._items };
     }
 
     private static SessionDocument Parse(byte[] utf8, KnownItems? known, bool notesItems)
@@ -233,7 +226,7 @@ public sealed class SessionDocument : IMediaList, ITracks
     /// <summary>Reads a document from a file.</summary>
     /// <exception cref="UnreadableDocumentException">The file is not OpenTimelineIO JSON.</exception>
     /// <exception cref="FaultException">The file cannot be read.</exception>
-    public static SessionDocument ReadFile(string path) => Parse(ReadableFile.ReadAll(path, MostBytes));
+    public static SessionDocument ReadFile(string path) => Parse(ReadableFile.ReadAll(path, DocumentFormats.MostBytes));
 
     /// <summary>Makes an empty document for a new session.</summary>
     public static SessionDocument Create(Guid sessionId, string name, SessionSettings settings, SessionLayout layout, IEnumerable<string> tracks)
@@ -445,6 +438,18 @@ public sealed class SessionDocument : IMediaList, ITracks
 
     /// <inheritdoc/>
     byte[] IRepointable.ToBytes() => ToUtf8();
+
+    /// <inheritdoc/>
+    public void PlaceClip(string track, ClipToPlace clip, ExactTime at) => ClipPlacer.Place(this, track, clip, at);
+
+    /// <inheritdoc/>
+    public int TakeClipsOff(Func<string, bool> isOf) => TrackClips.TakeOff(this, isOf);
+
+    /// <inheritdoc/>
+    public void List(string targetUrl, long? fileLength, int rate, TakeLabel? take) => ClipBuilder.List(Root, targetUrl, fileLength, rate, take);
+
+    /// <inheritdoc/>
+    public void Label(int at, TakeLabel take) => ClipBuilder.Label(Own!["listed"]!.Items[at], take);
 
     /// <inheritdoc/>
     public IReadOnlyList<string> ListedUrls => SessionList.Urls(this);

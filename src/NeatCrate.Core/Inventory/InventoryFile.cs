@@ -155,8 +155,8 @@ public sealed record InventoryDocument(string Path, bool Current, Fault? Problem
     /// <summary>True for the name of a session document of a kind that is known and not read yet: OpenTimelineIO packed with its media.</summary>
     internal static bool IsUnreadFormat(string name) => System.IO.Path.GetExtension(name).Equals(".otioz", StringComparison.OrdinalIgnoreCase);
 
-    /// <summary>The items on its tracks, so that the next state of it is read sooner; null where that is not awaited.</summary>
-    internal IReadOnlyList<KnownItem>? Items { get; private init; }
+    /// <summary>What was read of it, so that the next state of it is read sooner; null where that is not awaited.</summary>
+    internal DocumentReading? Reading { get; private init; }
 
     /// <summary>Reads a document; one that cannot be read says why.</summary>
     /// <param name="file">The document.</param>
@@ -172,14 +172,10 @@ public sealed record InventoryDocument(string Path, bool Current, Fault? Problem
         ByteIdentity identity = default;
         try
         {
-            var bytes = ReadableFile.ReadAll(file.Path, SessionDocument.MostBytes);
+            var bytes = ReadableFile.ReadAll(file.Path, DocumentFormats.MostBytes);
             identity = ByteIdentity.Of(bytes);
-            if (!isWorkedIn)
-            {
-                return Unread(null, identity) with { Document = SessionDocument.Parse(bytes).Facts };
-            }
-            var (facts, items) = SessionDocument.ReadAgain(bytes, before?.Items);
-            return Unread(null, identity) with { Document = facts, Items = items };
+            var reading = (DocumentFormats.Of(file.Name) ?? OpenTimeline.Format).ReadAgain(bytes, before?.Reading, isWorkedIn);
+            return Unread(null, identity) with { Document = reading.Facts, Reading = isWorkedIn ? reading : null };
         }
         catch (Exception e) when (FaultException.Of(e, file.Path) is not null)
         {

@@ -232,7 +232,7 @@ public static class HeldPlanner
 
         private RepointDocumentStep? Listing(InventoryDocument document, List<(string Path, string Reference)> entries, ListOrder order)
         {
-            var bytes = ReadableFile.ReadAll(document.Path, SessionDocument.MostBytes);
+            var bytes = ReadableFile.ReadAll(document.Path, DocumentFormats.MostBytes);
             var read = DocumentFormats.Read<IMediaList>(document.Path, bytes);
             var there = read.References.Where(r => r.IsOnList).Select(r => r.TargetUrl).ToHashSet(StringComparer.Ordinal);
             var coming = new List<(string Entry, string Stood)>();

@@ -67,7 +67,7 @@ public static class TakeLogPlanner
         private readonly IReadOnlySet<string> _growing;
         private readonly InventoryDocument _current;
         private readonly byte[] _before;
-        private readonly SessionDocument _document;
+        private readonly ISessionNotes _document;
         private readonly Dictionary<string, Take> _takes;
         private readonly Dictionary<string, string> _paths = new(StringComparer.Ordinal);
         private int _kept;
@@ -81,8 +81,8 @@ public static class TakeLogPlanner
         public Log(SessionInventory inventory, IReadOnlyList<Shelf> shelves, IReadOnlySet<string> growing)
         {
             (_inventory, _shelves, _growing, _current) = (inventory, shelves, growing, inventory.Current!);
-            _before = ReadableFile.ReadAll(_current.Path, SessionDocument.MostBytes);
-            _document = SessionDocument.Parse(_before);
+            _before = ReadableFile.ReadAll(_current.Path, DocumentFormats.MostBytes);
+            _document = DocumentFormats.Read<ISessionNotes>(_current.Path, _before);
             _takes = TakeFinder.Find(inventory).ToDictionary(t => t.File.Path, StringComparer.Ordinal);
         }
 
@@ -116,7 +116,7 @@ public static class TakeLogPlanner
                 Place(change, wasPlaced.Contains(change.Path));
             }
             _off = known.Count(c => c.Place is null && wasPlaced.Contains(c.Path));
-            var after = _document.ToUtf8();
+            var after = _document.ToBytes();
             if (Refusals.Count == 0 && after.AsSpan().SequenceEqual(_before))
             {
                 Refusals.Add(new Fault(FaultCode.TakeLogUnchanged));
@@ -154,7 +154,7 @@ public static class TakeLogPlanner
         {
             try
             {
-                var off = TrackClips.TakeOff(_document, url => IsOf(url, change.Path));
+                var off = _document.TakeClipsOff(url => IsOf(url, change.Path));
                 if (off < _document.References.Count(r => r.Placed && IsOf(r.TargetUrl, change.Path)))
                 {
                     Refusals.Add(new Fault(FaultCode.ClipInStack) { Path = change.Path });
@@ -181,16 +181,16 @@ public static class TakeLogPlanner
             _kept += !label.IsKeeper && wished.IsKeeper ? 1 : 0;
             _unkept += label.IsKeeper && !wished.IsKeeper ? 1 : 0;
             _noted += label.Note != wished.Note ? 1 : 0;
-            var listed = SessionDocument.OwnMetadata(_document.Root)["listed"]?.Items.FirstOrDefault(r => r["target_url"]?.AsText is { } url && IsOf(url, change.Path));
-            if (listed is not null)
+            var listed = _document.ListedUrls.ToList().FindIndex(url => url.Length > 0 && IsOf(url, change.Path));
+            if (listed >= 0)
             {
                 if (wished != label || take.File.ListedTake is not null)
                 {
-                    ClipBuilder.Label(listed, wished);
+                    _document.Label(listed, wished);
                 }
                 return;
             }
-            ClipBuilder.List(_document.Root, Url(change.Path), take.File.Header?.LengthSamples, take.File.Header?.SampleRate ?? 1, wished);
+            _document.List(Url(change.Path), take.File.Header?.LengthSamples, take.File.Header?.SampleRate ?? 1, wished);
             _listed += take.IsOnNoList ? 1 : 0;
         }
 
@@ -235,7 +235,7 @@ public static class TakeLogPlanner
                 {
                     _document.AddTrack(track);
                 }
-                ClipPlacer.Place(_document, track, clip, at);
+                _document.PlaceClip(track, clip, at);
                 _placed += isMoved ? 0 : 1;
                 _moved += isMoved ? 1 : 0;
             }

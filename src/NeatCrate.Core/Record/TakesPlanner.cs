@@ -57,8 +57,8 @@ public static class TakesPlanner
     private static ReplaceDocumentStep Write(SessionInventory inventory, List<Take> takes)
     {
         var current = inventory.Current!;
-        var bytes = ReadableFile.ReadAll(current.Path, SessionDocument.MostBytes);
-        var document = SessionDocument.Parse(bytes);
+        var bytes = ReadableFile.ReadAll(current.Path, DocumentFormats.MostBytes);
+        var document = DocumentFormats.Read<ISessionNotes>(current.Path, bytes);
         foreach (var track in takes.Where(t => t.Evidence == TakeEvidence.Ixml).Select(t => t.Track!).Except(document.Tracks, StringComparer.OrdinalIgnoreCase))
         {
             document.AddTrack(track);
@@ -66,14 +66,13 @@ public static class TakesPlanner
         foreach (var take in takes)
         {
             var header = take.File.Header;
-            ClipBuilder.List(
-                document.Root,
+            document.List(
                 MediaUrl.From(take.File.Path, Path.GetDirectoryName(current.Path)!),
                 header?.LengthSamples,
                 header?.SampleRate ?? 1,
                 take.Evidence == TakeEvidence.None ? null : new TakeLabel(take.Track, take.Number, take.Pass));
         }
-        return new ReplaceDocumentStep(current.Path, $"{ByteText.Count(takes.Count, "take")} added to the session", document.ToUtf8(), ByteIdentity.Of(bytes));
+        return new ReplaceDocumentStep(current.Path, $"{ByteText.Count(takes.Count, "take")} added to the session", document.ToBytes(), ByteIdentity.Of(bytes));
     }
 
     private static string Names(List<Take> takes)

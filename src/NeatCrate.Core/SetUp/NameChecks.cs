@@ -39,7 +39,7 @@ public static class NameChecks
     private static IEnumerable<NameCheck> Unusable(string name)
     {
         var problems = PortableName.Problems(name);
-        if (problems.Count == 0 && PortableName.Problems(name + SessionDocument.Extension).Count > 0)
+        if (problems.Count == 0 && PortableName.Problems(name + SessionFolder.DocumentExtension).Count > 0)
         {
             problems = [new Fault(FaultCode.NameTooLongForDocument)];
         }
@@ -68,12 +68,12 @@ public static class NameChecks
     }
 
     private static int Longest(string name, SessionLayout layout) =>
-        OtherSystemsPrefix + name.Length + 1 + layout.All.Max(f => f.Length) + 1 + Math.Max(TakeName, name.Length + SessionDocument.Extension.Length);
+        OtherSystemsPrefix + name.Length + 1 + layout.All.Max(f => f.Length) + 1 + Math.Max(TakeName, name.Length + SessionFolder.DocumentExtension.Length);
 
     private static string? Fix(string name, string[] neighbours, IReadOnlyList<string> knownSessions, SessionLayout layout)
     {
         var fixedName = PortableName.Suggest(name);
-        while (fixedName.Length > ShortestFix && (Longest(fixedName, layout) > PortableName.MaxPathCharacters || PortableName.Problems(fixedName + SessionDocument.Extension).Count > 0))
+        while (fixedName.Length > ShortestFix && (Longest(fixedName, layout) > PortableName.MaxPathCharacters || PortableName.Problems(fixedName + SessionFolder.DocumentExtension).Count > 0))
         {
             // A word less, or where there is only one, a character less.
             var space = fixedName.LastIndexOf(' ');

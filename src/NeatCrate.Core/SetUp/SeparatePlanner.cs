@@ -118,7 +118,7 @@ public static class SeparatePlanner
                     continue;
                 }
                 // It points here by absolute paths: a document that points at the new places goes in its stead, and it is kept.
-                var kept = Path.Combine(home, SessionLayout.Default.OlderDocuments, Path.GetFileNameWithoutExtension(document.Path) + " as it was" + SessionDocument.Extension);
+                var kept = Path.Combine(home, SessionLayout.Default.OlderDocuments, Path.GetFileNameWithoutExtension(document.Path) + " as it was" + SessionFolder.DocumentExtension);
                 Make(Path.GetDirectoryName(kept)!, "documents from earlier days");
                 _documents.Add(new MoveFileStep(kept, "as it was, pointing at the old places", document.Path, FileState.Of(document.Path)));
                 _documents.Add(MakeFileStep.Write(destination, "with its media, re-pointed to the new places", Repointed(document.Path, home)));
@@ -129,7 +129,7 @@ public static class SeparatePlanner
         {
             var document = _look.Inventory.Documents.First(d => d.Path == path);
             string? Home(string target) => File.Exists(target) && ShelfPath.IsWithin(target, _folder) ? Path.Combine(home, Path.GetRelativePath(_folder, target)) : null;
-            return Repointing.Of(document, _folder, _look.Shelves, Home, home)?.After ?? ReadableFile.ReadAll(path, SessionDocument.MostBytes);
+            return Repointing.Of(document, _folder, _look.Shelves, Home, home)?.After ?? ReadableFile.ReadAll(path, DocumentFormats.MostBytes);
         }
 
         /// <summary>The same place in the new folder, whose folders on the way are made.</summary>

@@ -65,9 +65,9 @@ public static class SessionRecognition
         {
             try
             {
-                var bytes = ReadableFile.ReadAll(path, SessionDocument.MostBytes);
+                var bytes = ReadableFile.ReadAll(path, DocumentFormats.MostBytes);
                 var identity = ByteIdentity.Of(bytes);
-                var id = IdentityIn(bytes);
+                var id = IdentityIn(path, bytes);
                 matches.AddRange(lost.Where(s => s.DocumentSessionId is { } own ? own == id : s.Document == identity));
             }
             catch (Exception e) when (e is IOException or UnauthorizedAccessException)
@@ -78,11 +78,11 @@ public static class SessionRecognition
         return matches;
     }
 
-    private static Guid? IdentityIn(byte[] bytes)
+    private static Guid? IdentityIn(string path, byte[] bytes)
     {
         try
         {
-            return SessionDocument.Parse(bytes).SessionId;
+            return DocumentFormats.Read<ISessionNotes>(path, bytes).Facts.SessionId;
         }
         catch (UnreadableDocumentException)
         {

@@ -111,9 +111,8 @@ public static class SetUpPlanner
                 }
             }
         }
-        var document = SessionDocument.Create(request.SessionId, name, request.Settings, request.Layout, request.Tracks);
-        var fileName = name + SessionDocument.Extension;
-        yield return MakeFileStep.Write(Path.Combine(folder, fileName), "the session document", document.ToUtf8());
+        var fileName = name + SessionFolder.DocumentExtension;
+        yield return MakeFileStep.Write(Path.Combine(folder, fileName), "the session document", OpenTimeline.New(request.SessionId, name, request.Settings, request.Layout, request.Tracks));
         yield return MakeFileStep.Write(SessionCard.PathIn(folder), "states which document is current", SessionCard.Stating(folder, fileName));
     }
 

@@ -50,14 +50,14 @@ public static class SettingsPlanner
 
     private static ReplaceDocumentStep Write(SessionInventory inventory, SessionSettings settings, IReadOnlyList<string> newTracks)
     {
-        var bytes = ReadableFile.ReadAll(inventory.Current!.Path, SessionDocument.MostBytes);
-        var document = SessionDocument.Parse(bytes);
+        var bytes = ReadableFile.ReadAll(inventory.Current!.Path, DocumentFormats.MostBytes);
+        var document = DocumentFormats.Read<ISessionNotes>(inventory.Current.Path, bytes);
         document.Change(settings);
         foreach (var track in newTracks)
         {
             document.AddTrack(track);
         }
-        return new ReplaceDocumentStep(inventory.Current.Path, "its settings", document.ToUtf8(), ByteIdentity.Of(bytes));
+        return new ReplaceDocumentStep(inventory.Current.Path, "its settings", document.ToBytes(), ByteIdentity.Of(bytes));
     }
 
     private static IEnumerable<Fault> Remarks(SessionInventory inventory, SessionSettings? before, SessionSettings settings)

@@ -42,12 +42,12 @@ public static class VersionPlanner
         else
         {
             name = NewName(Path.GetFileNameWithoutExtension(current.Path), naming, today, current.ModifiedUtc);
-            while (Path.Exists(Path.Combine(inventory.Folder, name + SessionDocument.Extension)))
+            while (Path.Exists(Path.Combine(inventory.Folder, name + SessionFolder.DocumentExtension)))
             {
                 // A second version of one day is numbered.
                 name = NewName(name, VersionNaming.NextNumber, today, current.ModifiedUtc);
             }
-            var destination = Path.Combine(inventory.Folder, name + SessionDocument.Extension);
+            var destination = Path.Combine(inventory.Folder, name + SessionFolder.DocumentExtension);
             steps.Add(NewDocument(current, destination, name));
             steps.AddRange(archiveOlder ? Archive(inventory) : []);
             steps.Add(SessionCardStep.State(inventory.Folder, Path.GetFileName(destination)));
@@ -113,10 +113,10 @@ public static class VersionPlanner
     private static MakeFileStep NewDocument(InventoryDocument current, string destination, string name)
     {
         var state = FileState.Of(current.Path);
-        var bytes = ReadableFile.ReadAll(current.Path, SessionDocument.MostBytes);
-        var document = SessionDocument.Parse(bytes);
+        var bytes = ReadableFile.ReadAll(current.Path, DocumentFormats.MostBytes);
+        var document = DocumentFormats.Read<ISessionNotes>(current.Path, bytes);
         document.Rename(name);
-        var content = document.ToUtf8();
+        var content = document.ToBytes();
         return new MakeFileStep(destination, "the current document from now on", new FileRanges(current.Path, state, [FilePiece.Of(content)]) { KeepsTime = false }, content.Length);
     }
 }

@@ -54,7 +54,7 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
     {
         ArgumentNullException.ThrowIfNull(document);
         ArgumentNullException.ThrowIfNull(newPlace);
-        var bytes = ReadableFile.ReadAll(document.Path, SessionDocument.MostBytes);
+        var bytes = ReadableFile.ReadAll(document.Path, DocumentFormats.MostBytes);
         var format = DocumentFormats.Of(document.Path) ?? OpenTimeline.Format;
         var read = DocumentFormats.Read<IRepointable>(document.Path, bytes);
         var folder = folderThen ?? ReadFrom(document, sessionFolder);
@@ -92,7 +92,7 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
         ArgumentNullException.ThrowIfNull(document);
         ArgumentNullException.ThrowIfNull(goes);
         ArgumentNullException.ThrowIfNull(instead);
-        var bytes = ReadableFile.ReadAll(document.Path, SessionDocument.MostBytes);
+        var bytes = ReadableFile.ReadAll(document.Path, DocumentFormats.MostBytes);
         var read = DocumentFormats.Read<IMediaList>(document.Path, bytes);
         var paths = new Dictionary<string, string>(StringComparer.Ordinal);
         string PathOf(string url) => paths.TryGetValue(url, out var path) ? path : paths[url] = ReferencedPath.Of(url, document, sessionFolder, shelves);

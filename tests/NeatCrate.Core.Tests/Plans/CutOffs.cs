@@ -55,7 +55,7 @@ internal static class CutOffs
 
     /// <summary>A document that was written back is the same document at a new time.</summary>
     public static IEnumerable<KeyValuePair<string, string>> Strip(SortedDictionary<string, string> tree) =>
-        tree.Select(e => e.Key.EndsWith(SessionDocument.Extension, StringComparison.Ordinal)
+        tree.Select(e => e.Key.EndsWith(SessionFolder.DocumentExtension, StringComparison.Ordinal)
             ? KeyValuePair.Create(e.Key, e.Value[..e.Value.LastIndexOf(' ')])
             : e);
 }

@@ -271,7 +271,7 @@ internal sealed class PlanStory : IDisposable
             // By absolute paths, so that documents are written anew as well.
             ClipBuilder.Place(document.Root, "Track", new ClipToPlace(file, "file://" + Uri.EscapeDataString(path).Replace("%2F", "/", StringComparison.Ordinal), 48000, 900, 0, 900));
         }
-        File.WriteAllBytes(_session.Inside(name + SessionDocument.Extension), document.ToUtf8());
+        File.WriteAllBytes(_session.Inside(name + SessionFolder.DocumentExtension), document.ToUtf8());
     }
 
     /// <summary>The size of the data chunk, never written.</summary>

@@ -30,7 +30,7 @@ public sealed class SharedFolderTests : IDisposable
             var url = absolute ? "file://" + Uri.EscapeDataString(path).Replace("%2F", "/", StringComparison.Ordinal) : MediaUrl.From(path, _session.Folder);
             ClipBuilder.Place(document.Root, "Track", new ClipToPlace(file, url, 48000, 4800, 0, 4800));
         }
-        var at = _session.Inside(name + SessionDocument.Extension);
+        var at = _session.Inside(name + SessionFolder.DocumentExtension);
         Directory.CreateDirectory(Path.GetDirectoryName(at)!);
         File.WriteAllBytes(at, document.ToUtf8());
         File.SetLastWriteTimeUtc(at, new DateTime(2026, 10, 20, 12, 0, 0, DateTimeKind.Utc).AddHours(-hoursAgo));
