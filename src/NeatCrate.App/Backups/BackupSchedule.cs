@@ -39,7 +39,10 @@ public sealed class BackupSchedule : EverySecond
         : base(time, logger) =>
         (_sessions, _kept, _vaults, _choices, _backups, _guard, _settings, _time) = (sessions, kept, vaults, choices, backups, guard, settings, time);
 
-    /// <summary>The day on which a daily backup was started last.</summary>
+    // By session and vault; of a daily one with the day that it is for.
+    private readonly Dictionary<(Guid Session, Guid Vault), (DueBackup Due, Job? Job, DateOnly? Day)> _due = [];
+
+    /// <summary>The day on which a daily backup was made last, or found to be as the one before.</summary>
     private sealed record Daily(DateOnly Day);
 
     /// <inheritdoc/>
@@ -59,17 +62,18 @@ public sealed class BackupSchedule : EverySecond
         foreach (var session in _sessions.All().Where(s => Directory.Exists(s.Folder)))
         {
             var choice = _choices.Of(session.Id);
-            var targets = there.Where(v => v.IsConnected).ToList();
             if (choice.WhenPluggedIn)
             {
-                Start(session, back.Where(v => _vaults.In(v).Any(b => VaultService.IsOf(b, session))));
+                Want(session, back.Where(v => _vaults.In(v).Any(b => _vaults.IsOf(b, session))), null);
             }
             // What rests is noticed whether it is wanted or not, so that choosing it starts nothing at once.
             var rests = RestOf(session.Id).HasComeToRest(_kept.Of(session.Id)?.Revision ?? 0, _time.GetUtcNow().UtcDateTime);
-            if (IsDue(session.Id, choice.DailyAt) || (rests && choice.AtRest))
+            if (rests && choice.AtRest)
             {
-                Start(session, targets);
+                Want(session, there, null);
             }
+            WantDaily(session, choice.DailyAt, there);
+            Try(session, there);
         }
         foreach (var vault in there.Where(v => v.IsConnected && _vaults.In(v).Length > 0))
         {
@@ -78,25 +82,71 @@ public sealed class BackupSchedule : EverySecond
         return Task.CompletedTask;
     }
 
-    private void Start(SessionRow session, IEnumerable<Shelf> targets)
+    private void Want(SessionRow session, IEnumerable<Shelf> targets, DateOnly? day)
     {
         foreach (var vault in targets)
         {
-            _backups.BackUp(session, vault, null, byContent: false, onlyIfChanged: true);
+            var known = _due.GetValueOrDefault((session.Id, vault.Id), (new DueBackup(), null, null));
+            _due[(session.Id, vault.Id)] = known with { Day = day ?? known.Day };
         }
     }
 
-    private bool IsDue(Guid session, string? at)
+    private void WantDaily(SessionRow session, string? at, IReadOnlyList<Shelf> vaults)
     {
-        var now = _time.GetLocalNow().DateTime;
-        var last = at is null ? null : _settings.Read<Daily>(DailyPrefix + session);
-        if (!DueBackups.IsDailyDue(at, now, last?.Day))
+        if (at is null)
         {
-            return false;
+            // By choice not any more: what waits for its drive waits no longer.
+            foreach (var (key, _) in _due.Where(d => d.Key.Session == session.Id && d.Value is { Day: not null, Job: null }).ToList())
+            {
+                _due.Remove(key);
+            }
+            return;
         }
-        _settings.Write(DailyPrefix + session, new Daily(DateOnly.FromDateTime(now)));
-        return true;
+        var now = _time.GetLocalNow().DateTime;
+        var today = DateOnly.FromDateTime(now);
+        var wanted = vaults.Where(v => DueBackups.IsDailyDue(at, now, LastDay(session.Id, v.Id)) && !(_due.TryGetValue((session.Id, v.Id), out var due) && due.Day == today)).ToList();
+        if (wanted.Count > 0 && !vaults.Any(v => v.IsConnected))
+        {
+            _backups.TellWaiting(session, wanted);
+        }
+        Want(session, wanted, today);
     }
+
+    /// <summary>Starts what is due and can be, and takes in how what was started ended. What fails is due still, and its day is not over.</summary>
+    private void Try(SessionRow session, IReadOnlyList<Shelf> vaults)
+    {
+        foreach (var vault in vaults)
+        {
+            if (!_due.TryGetValue((session.Id, vault.Id), out var known))
+            {
+                continue;
+            }
+            if (known.Job is { Ended.IsCompleted: true } ended)
+            {
+                if (ended.View.State is JobState.Done or JobState.Cancelled)
+                {
+                    // Who stopped it by hand wants none now.
+                    if (known.Day is { } day)
+                    {
+                        _settings.Write(KeyOf(session.Id, vault.Id), new Daily(day));
+                    }
+                    _due.Remove((session.Id, vault.Id));
+                    continue;
+                }
+                known.Due.Fail(_time.GetUtcNow().UtcDateTime);
+                known = known with { Job = null };
+            }
+            if (known.Job is null && known.Due.MayTry(vault.IsConnected, _time.GetUtcNow().UtcDateTime))
+            {
+                known = known with { Job = _backups.BackUp(session, vault, null, byContent: false, onlyIfChanged: true, isTold: !known.Due.HasFailed) };
+            }
+            _due[(session.Id, vault.Id)] = known;
+        }
+    }
+
+    private static string KeyOf(Guid session, Guid vault) => $"{DailyPrefix}{session} {vault}";
+
+    private DateOnly? LastDay(Guid session, Guid vault) => _settings.Read<Daily>(KeyOf(session, vault))?.Day;
 
     private RestWatch RestOf(Guid session) => _resting.TryGetValue(session, out var known) ? known : _resting[session] = new RestWatch();
 

@@ -23,6 +23,8 @@ namespace NeatCrate.App.Backups;
 public sealed class BackupService(
     SessionService sessions, ShelfService shelves, VaultService vaults, BundleWatch bundles, BackupChoices choices, KeptContents contents, WorkEngine engine, NoticeService notices, IDurableFiles files, TimeProvider time)
 {
+    private static readonly TimeSpan AskAgain = TimeSpan.FromSeconds(1);
+
     private readonly ConcurrentDictionary<Guid, Safety> _safe = new();
 
     // One of ours writes at a time: a backup adds to a vault while that is being checked, and what the check found is mended between two of them.
@@ -37,7 +39,7 @@ public sealed class BackupService(
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(inventory);
         // What is noted of a vault, as that it is away from the house, makes another revision as well.
-        var revision = $"{vaults.Revision} {row.DocumentSessionId} {string.Join('|', vaults.All().Select(v => v.Name))}";
+        var revision = $"{vaults.Revision} {string.Join(' ', vaults.Sharing(row).Select(s => s.Folder))} {row.DocumentSessionId} {string.Join('|', vaults.All().Select(v => v.Name))}";
         var isKnown = _safe.TryGetValue(row.Id, out var known) && known.Vaults == revision && known.Folder == inventory.Folder;
         if (isKnown && known!.Inventory == inventory.Revision)
         {
@@ -56,11 +58,12 @@ public sealed class BackupService(
     /// <param name="note">What is said of it.</param>
     /// <param name="byContent">Whether every file is read, whatever is remembered of it.</param>
     /// <param name="onlyIfChanged">Whether none is made where nothing is otherwise than in the last one.</param>
-    public Job BackUp(SessionRow row, Shelf vault, string? note, bool byContent, bool onlyIfChanged)
+    /// <param name="isTold">Whether it is told by a notice that one which nobody waits for failed.</param>
+    public Job BackUp(SessionRow row, Shelf vault, string? note, bool byContent, bool onlyIfChanged, bool isTold = true)
     {
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(vault);
-        return engine.Start(new FullBackup(this, row, vault, note, byContent, onlyIfChanged) { SessionId = row.Id, ShelfId = vault.Id, Reads = [row.Folder], Changes = [AddedTo(vault)], By = onlyIfChanged ? Who.ByItself : null });
+        return engine.Start(new FullBackup(this, row, vault, note, byContent, onlyIfChanged, isTold) { SessionId = row.Id, ShelfId = vault.Id, Reads = [row.Folder], Changes = [AddedTo(vault)], By = onlyIfChanged ? Who.ByItself : null });
     }
 
     /// <summary>Checks a vault, and heals what is damaged.</summary>
@@ -79,7 +82,7 @@ public sealed class BackupService(
         ArgumentNullException.ThrowIfNull(vault);
         var remembered = vaults.Remembered(vault.Id);
         return Core.Vault.Thinning.Judge(
-            vaults.In(vault).Where(b => VaultService.IsOf(b, session)).Select(b => new ThinningCandidate(b.Name, b.Header!.Made.ToLocalTime(), b.Header.Note is not null)),
+            vaults.In(vault).Where(b => vaults.IsOf(b, session)).Select(b => new ThinningCandidate(b.Name, b.Header!.Made.ToLocalTime(), b.Header.Note is not null) { Follows = b.Follows }),
             choices.Of(session.Id).Thinning,
             time.GetLocalNow().DateTime,
             c => remembered.Manifest(c.Name).Entries.Where(e => MediaFiles.KindOf(e.Path) is not null).Select(e => new HeldMedia(e.Hash, e.Path)));
@@ -108,6 +111,7 @@ public sealed class BackupService(
             Note = work.Note,
             ByContent = work.ByContent,
             OnlyIfChanged = work.OnlyIfChanged,
+            After = vaults.HighestNumber(work.Vault),
             Damaged = [.. vaults.DamagedIn(work.Vault)],
         };
         job.BeginAnew();
@@ -115,7 +119,7 @@ public sealed class BackupService(
         writer.Wait(job.Cancel);
         try
         {
-            var result = new BackupWriter(vault, files, contents).Write(request, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, Path.GetFileName(p.Current)), job.Cancel);
+            var result = WhenFree(job, () => new BackupWriter(vault, files, contents).Write(request, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, Path.GetFileName(p.Current)), job.Cancel));
             var header = result.Manifest.Header;
             if (request.Damaged.Count > 0)
             {
@@ -163,13 +167,21 @@ public sealed class BackupService(
         _ => "could not be read",
     };
 
+    /// <summary>Says once that a backup which is due waits for its drive.</summary>
+    public void TellWaiting(SessionRow row, IReadOnlyList<Shelf> vaults)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        ArgumentNullException.ThrowIfNull(vaults);
+        notices.Tell(row.Id, $"The daily backup of '{Path.GetFileName(row.Folder)}' waits for its drive: {string.Join(", ", vaults.Select(v => $"'{v.Name}'"))} {(vaults.Count == 1 ? "is" : "are")} away. It is made once it comes back.");
+    }
+
     private void TellFailed(FullBackup work, string what) => notices.Tell(work.Row.Id, $"The backup of '{Path.GetFileName(work.Row.Folder)}' into '{work.Vault.Name}' that was due failed. {what}");
 
     private WorkEnd Run(VaultChecking work, Job job)
     {
         job.HoldWhileRecording();
         var vault = vaults.Of(vaults.Get(work.Vault.Id));
-        var result = VaultCheck.Run(vault, work.Share is null ? null : choices.OfVault(work.Vault.Id).CheckedNext, work.Share ?? long.MaxValue, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, "content"), job.Cancel);
+        var result = VaultCheck.Run(vault, vaults.RememberedNames(work.Vault), work.Share is null ? null : choices.OfVault(work.Vault.Id).CheckedNext, work.Share ?? long.MaxValue, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, "content"), job.Cancel);
         var (healed, lost, stillDamaged) = Note(work, vault, result, job);
         vaults.Reread(work.Vault);
         var sentence = $"{ByteText.Count(result.Objects, "file")}, {ByteText.Of(result.Read)}, read and compared with what was written. {Told(healed, stillDamaged.Count)}";
@@ -194,7 +206,7 @@ public sealed class BackupService(
                 choices.Change(work.Vault.Id, r => r with { Damaged = [.. findings.Select(f => f.Name).Union(r.Damaged).Order(StringComparer.Ordinal)] });
             }
             using var reading = new OriginReading(files, cancel: job.Cancel);
-            var healed = findings.Count == 0 ? [] : VaultHealing.Run(vault, findings, Sources(work.Vault, findings, job.Cancel), reading, p => job.Report(p.FilesDone, p.Files, 0, 0, p.Current));
+            var healed = findings.Count == 0 ? [] : WhenFree(job, () => VaultHealing.Run(vault, findings, Sources(work.Vault, findings, job.Cancel), reading, p => job.Report(p.FilesDone, p.Files, 0, 0, p.Current)));
             var lost = healed.Where(h => h.HealedFrom is null).Select(h => h.Finding).ToList();
             // What an earlier share found, and could not be healed then, may be whole by now.
             var stillDamaged = work.Share is null ? [] : choices.OfVault(work.Vault.Id).Damaged.Where(d => findings.TrueForAll(f => f.Name != d) && !IsWhole(vault, d, job.Cancel)).ToList();
@@ -211,6 +223,24 @@ public sealed class BackupService(
         finally
         {
             writer.Release();
+        }
+    }
+
+    /// <summary>Another computer, or a second Neat Crate, may write in the vault: it goes on once that is done.</summary>
+    private static T WhenFree<T>(Job job, Func<T> write)
+    {
+        while (true)
+        {
+            try
+            {
+                return write();
+            }
+            catch (FaultException e) when (e.Fault.Code == FaultCode.VaultBusy)
+            {
+                job.Report(0, 0, 0, 0, "waits: something else is writing in the vault");
+                job.Cancel.WaitHandle.WaitOne(AskAgain);
+                job.Cancel.ThrowIfCancellationRequested();
+            }
         }
     }
 
@@ -241,6 +271,7 @@ public sealed class BackupService(
     private static string Suffering(VaultFinding finding) => finding switch
     {
         { Damage: VaultDamage.ManifestDamaged } => $"the list of the backup '{Path.GetFileNameWithoutExtension(finding.Name)}'.",
+        { Damage: VaultDamage.ManifestMissing } => $"the list of the backup '{Path.GetFileNameWithoutExtension(finding.Name)}' (it is gone, though nobody let it go).",
         { Sufferers: [] } => "content that no list names which can be read. Where it was still there, it stands in the vault's folder 'damaged'.",
         { Sufferers: var s } => $"'{s[0].Path}' in {ByteText.Count(s.Select(x => x.Backup).Distinct().Count(), "backup")}{(finding.Damage == VaultDamage.ContentMissing ? " (it is gone)" : "")}.",
     };
@@ -258,7 +289,7 @@ public sealed class BackupService(
             {
                 foreach (var sufferer in sufferers.Where(s => s.Path.Length > 0))
                 {
-                    if (remembered.Store.Size(sufferer.Backup) is not null && VaultService.IsOf(remembered.Listed(sufferer.Backup), row) && Path.Combine(row.Folder, sufferer.Path) is var path && File.Exists(path))
+                    if (remembered.Store.Size(sufferer.Backup) is not null && vaults.IsOf(remembered.Listed(sufferer.Backup), row) && Path.Combine(row.Folder, sufferer.Path) is var path && File.Exists(path))
                     {
                         paths[hash] = path;
                     }
@@ -269,7 +300,7 @@ public sealed class BackupService(
                 sources.Add(new FilesSource($"the session '{Path.GetFileName(row.Folder)}'", paths, files));
             }
         }
-        sources.Add(new VaultSource("what was remembered of it", remembered));
+        sources.Add(new VaultSource("what was remembered of it", remembered, isOfThisVault: true));
         // One that came a moment ago counts.
         bundles.LookNow(cancel).GetAwaiter().GetResult();
         sources.AddRange(bundles.All.Join(shelves.All().Where(s => s.IsConnected), b => b.ShelfId, s => s.Id, (b, s) => new ContainerSource(new BagContainer(Path.Combine(s.Root, b.Path), files))));
@@ -283,7 +314,8 @@ public sealed class BackupService(
         var going = Thinning(work.Vault, work.Session).Where(v => !v.Stays && work.Names.Contains(v.Candidate.Name)).Select(v => v.Candidate.Name).ToList();
         try
         {
-            var swept = VaultSweep.Run(vaults.Of(vaults.Get(work.Vault.Id)), going, p => job.Report(p.FilesDone, 0, p.BytesDone, 0, "content"), job.Cancel);
+            var (vault, remembered) = (vaults.Of(vaults.Get(work.Vault.Id)), vaults.RememberedNames(work.Vault));
+            var swept = WhenFree(job, () => VaultSweep.Run(vault, going, remembered, p => job.Report(p.FilesDone, 0, p.BytesDone, 0, "content"), job.Cancel));
             return new WorkEnd(JobState.Done, $"{ByteText.Count(swept.Backups, "backup")} let go, {ByteText.Of(swept.Bytes)} given back.");
         }
         finally
@@ -292,7 +324,7 @@ public sealed class BackupService(
         }
     }
 
-    private sealed class FullBackup(BackupService service, SessionRow row, Shelf vault, string? note, bool byContent, bool onlyIfChanged)
+    private sealed class FullBackup(BackupService service, SessionRow row, Shelf vault, string? note, bool byContent, bool onlyIfChanged, bool isTold)
         : Work(JobWork.Backup, $"Back up '{Path.GetFileName(row.Folder)}' into '{vault.Name}'")
     {
         public SessionRow Row => row;
@@ -315,7 +347,7 @@ public sealed class BackupService(
             {
                 return service.Run(this, job);
             }
-            catch (Exception e) when (onlyIfChanged && e is not OperationCanceledException)
+            catch (Exception e) when (onlyIfChanged && isTold && e is not OperationCanceledException)
             {
                 // Nobody pressed a button for it, so nobody looks whether it went well.
                 service.TellFailed(this, WhenFailed(e));

@@ -35,8 +35,8 @@ public sealed class BackupViewMaker(
             {
                 var (record, all) = (choices.OfVault(v.Id), vaults.In(v));
                 return new VaultView(
-                    v.Id, v.Name, v.IsConnected, v.FreeBytes, all.Count(b => VaultService.IsOf(b, row)), all.Length, all.Length > 0 || Directory.Exists(vaults.StoreOf(v).Place), record.IsAwayFromHouse, record.Checked,
-                    record.CheckedWhole, [.. record.Damaged], v.IsConnected && FileFacts.AreOnOneDrive(v.Root, row.Folder), vaults.ProblemOf(v) is { } problem ? Sentences.Of(problem) : null);
+                    v.Id, v.Name, v.IsConnected, v.FreeBytes, all.Count(b => vaults.IsOf(b, row)), all.Length, all.Length > 0 || Directory.Exists(vaults.StoreOf(v).Place), record.IsAwayFromHouse, record.Checked,
+                    record.CheckedWhole, [.. vaults.DamageIn(v)], v.IsConnected && FileFacts.AreOnOneDrive(v.Root, row.Folder), vaults.ProblemOf(v) is { } problem ? Sentences.Of(problem) : null);
             })],
             [.. versions.Of(row).Select(v => View(v, inventory.Current))],
             guard.What);
@@ -51,7 +51,7 @@ public sealed class BackupViewMaker(
         var tally = inventory is null ? null : FileSafety.Tally(backups.SafetyOf(row, inventory), choices.Of(row.Id).Wanted);
         var safety = tally is null ? null : new SafetyView(tally.Wanted, Amount(tally.OnlyHere), Amount(tally.TooFew), Amount(tally.Safe), tally.AwayFromHouse);
         var (lastDocument, lastFull) = (states.States.IsEmpty ? (DateTime?)null : states.States[^1].Kept.Saved, full.Count == 0 ? (DateTime?)null : full[0].Backup.Header!.Made.ToLocalTime());
-        var damaged = vaults.All().Sum(v => choices.OfVault(v.Id).Damaged.Length);
+        var damaged = vaults.All().Sum(v => vaults.DamageIn(v).Count);
         return new BackupStatusView(
             Sentence(lastFull, second?.Name, second is { IsConnected: false }, states.Behind ?? 0, tally, damaged), lastDocument, lastFull, second?.Name, second is { IsConnected: false }, states.Behind ?? 0, safety,
             damaged > 0 || states.Behind > 0 || tally is { OnlyHere.Files: > 0 });

@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using NeatCrate.App.Ground;
+using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Backups;
 using NeatCrate.Core.Shelves;
@@ -13,7 +14,7 @@ namespace NeatCrate.App.Backups;
 public sealed record VaultBackup(Shelf Shelf, ListedBackup Backup);
 
 /// <summary>The vaults on shelves. Their manifests are kept here as well, so that it is known what one holds while it is away.</summary>
-public sealed class VaultService(ShelfService shelves, BackupChoices choices, AppOptions options, IDurableFiles files, TimeProvider time)
+public sealed class VaultService(ShelfService shelves, SessionService sessions, BackupChoices choices, AppOptions options, IDurableFiles files, TimeProvider time)
 {
     // What a file is as it is now, the newest backups hold if any does.
     private const int MostAsked = 3;
@@ -22,12 +23,16 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
 
     private static readonly TimeSpan Moment = TimeSpan.FromMilliseconds(200);
 
+    // What is known of vaults that took turns with others in one place.
+    private const string LaidBy = "vault-laid-by-";
+
     // A manifest never changes; the newest are asked for again and again.
     private const int MostManifests = 24;
 
     private readonly ConcurrentDictionary<(Guid, string), BackupManifest> _manifests = new();
     private readonly ConcurrentDictionary<Guid, Known> _known = new();
     private Seen? _all;
+    private (IReadOnlyList<SessionRow> Rows, ILookup<Guid, BackedUpSession> Sharing)? _sharing;
 
     private sealed record Seen(long Looked, IReadOnlyList<Shelf> Shelves);
 
@@ -44,6 +49,11 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
         public ImmutableArray<ListedBackup> Backups { get; set; } = [];
 
         public bool IsThere { get; set; }
+
+        /// <summary>What is remembered of it, and the names of remembered lists that are gone from it without having been let go.</summary>
+        public required VaultMemory Memory { get; init; }
+
+        public ImmutableArray<string> Lost { get; set; } = [];
 
         public Fault? Problem { get; set; }
 
@@ -81,7 +91,43 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
     }
 
     /// <summary>What is known of a vault's manifests, whether it is there or not.</summary>
-    public BackupVault Remembered(Guid shelfId) => new(new FolderStore(Path.Combine(options.DataFolder, $"vault-{shelfId}"), files));
+    public BackupVault Remembered(Guid shelfId) => KnownOf(shelfId).Memory.Lists;
+
+    /// <summary>Names of the manifests that are remembered of a vault, those that were lost among them.</summary>
+    public IReadOnlyList<string> RememberedNames(Shelf shelf)
+    {
+        ArgumentNullException.ThrowIfNull(shelf);
+        Look(shelf, true);
+        return [.. Remembered(shelf.Id).Store.List(VaultNames.Backups).Select(o => o.Name).Where(VaultNames.IsManifest)];
+    }
+
+    /// <summary>Names of manifests that are gone from a vault, though nobody let them go.</summary>
+    public ImmutableArray<string> LostIn(Shelf shelf)
+    {
+        ArgumentNullException.ThrowIfNull(shelf);
+        Look(shelf, false);
+        return KnownOf(shelf.Id).Lost;
+    }
+
+    /// <summary>What was found damaged in a vault and is so still: by the last check, or at a glance.</summary>
+    public IReadOnlyList<string> DamageIn(Shelf shelf)
+    {
+        ArgumentNullException.ThrowIfNull(shelf);
+        return [.. choices.OfVault(shelf.Id).Damaged.Union(LostIn(shelf), StringComparer.Ordinal)];
+    }
+
+    /// <summary>The highest number that a backup of a vault is known to have.</summary>
+    public long HighestNumber(Shelf shelf)
+    {
+        ArgumentNullException.ThrowIfNull(shelf);
+        return Look(shelf, true).Max(b => b.Header?.Number) ?? 0;
+    }
+
+    private Known KnownOf(Guid shelfId) => _known.GetOrAdd(shelfId, id => new Known { Memory = MemoryIn(FolderOf(id)) });
+
+    private string FolderOf(Guid shelfId) => Path.Combine(options.DataFolder, $"vault-{shelfId}");
+
+    private VaultMemory MemoryIn(string folder) => new(new FolderStore(folder, files));
 
     /// <summary>The same as far as it is known, without a look at any drive.</summary>
     public long KnownRevision => _known.Values.Sum(k => k.Revision);
@@ -89,27 +135,34 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
     /// <summary>Grows whenever a vault is known to hold something else.</summary>
     public long Revision => All().Sum(RevisionOf);
 
-    /// <summary>
-    /// By what backups know a session again: its document's own identity, which goes where the session goes; where it has none, ours.
-    /// </summary>
-    public static Guid KeyOf(SessionRow session)
-    {
-        ArgumentNullException.ThrowIfNull(session);
-        return session.DocumentSessionId ?? session.Id;
-    }
+    /// <summary>By what backups know a session again.</summary>
+    public static Guid KeyOf(SessionRow session) => BackupOwners.KeyOf(BackedUp(session));
 
     /// <summary>True for a backup of this session.</summary>
-    public static bool IsOf(ListedBackup backup, SessionRow session)
+    public bool IsOf(ListedBackup backup, SessionRow session)
     {
         ArgumentNullException.ThrowIfNull(backup);
         ArgumentNullException.ThrowIfNull(session);
-        // A document that nobody can read has no identity; then the name of the folder tells, should the database be lost.
-        return backup.Header is { } header && (header.Session == session.Id || header.Session == session.DocumentSessionId || (session.DocumentSessionId is null && header.Folder == Path.GetFileName(session.Folder)));
+        return backup.Header is { } header && BackupOwners.IsOf(header, BackedUp(session), Sharing(session));
     }
+
+    /// <summary>The known sessions whose documents carry the same identity as this one's.</summary>
+    public IReadOnlyList<BackedUpSession> Sharing(SessionRow session)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        var rows = sessions.All();
+        if (_sharing is not { } known || !ReferenceEquals(known.Rows, rows))
+        {
+            _sharing = known = (rows, rows.Where(r => r.DocumentSessionId is not null).ToLookup(r => r.DocumentSessionId!.Value, BackedUp));
+        }
+        return session.DocumentSessionId is { } id ? [.. known.Sharing[id]] : [];
+    }
+
+    private static BackedUpSession BackedUp(SessionRow session) => new(session.Id, session.DocumentSessionId, session.Folder, session.KnownSinceMs);
 
     /// <summary>The full backups of a session in all vaults, the newest first.</summary>
     public IReadOnlyList<VaultBackup> Of(SessionRow session) =>
-        [.. All().SelectMany(s => Look(s, false).Where(b => IsOf(b, session)).Select(b => new VaultBackup(s, b))).OrderByDescending(b => b.Backup.Header!.Made)];
+        [.. All().SelectMany(s => Look(s, false).Where(b => IsOf(b, session)).Select(b => new VaultBackup(s, b))).OrderByDescending(b => b.Backup.Follows)];
 
     /// <summary>All full backups in a vault.</summary>
     public ImmutableArray<ListedBackup> In(Shelf shelf)
@@ -123,7 +176,7 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
     {
         ArgumentNullException.ThrowIfNull(shelf);
         Look(shelf, false);
-        return shelf.IsConnected ? _known[shelf.Id].Problem : null;
+        return shelf.IsConnected ? KnownOf(shelf.Id).Problem : null;
     }
 
     /// <summary>Looks at a vault at once, after something was written to it.</summary>
@@ -191,7 +244,7 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
     /// <summary>All content that the manifests of a vault name; read once for each change of it.</summary>
     private (long Revision, ImmutableArray<ListedBackup> Backups, Dictionary<ContentHash, int> All) ContentsOf(Shelf shelf, bool asKnown = false)
     {
-        var known = _known.GetOrAdd(shelf.Id, _ => new Known());
+        var known = KnownOf(shelf.Id);
         // Looked at within the lock: what is taken in meanwhile by another would be noted as known, and was not read.
         lock (known.Lock)
         {
@@ -244,24 +297,24 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
     private long RevisionOf(Shelf shelf)
     {
         Look(shelf, false);
-        return _known[shelf.Id].Revision;
+        return KnownOf(shelf.Id).Revision;
     }
 
     private ImmutableArray<ListedBackup> Look(Shelf shelf, bool isDue)
     {
-        var known = _known.GetOrAdd(shelf.Id, _ => new Known());
+        var known = KnownOf(shelf.Id);
         lock (known.Lock)
         {
             if (known.HasLooked && !isDue && time.GetElapsedTime(known.Looked) < LookEvery)
             {
                 return known.Backups;
             }
-            var (remembered, vault, changed) = (Remembered(shelf.Id), StoreOf(shelf), false);
+            var (vault, changed) = (StoreOf(shelf), false);
             // A drive without its vault, or another drive in its place, holds nothing; what was known of it waits for it.
             var isThere = !shelf.IsConnected || Directory.Exists(vault.Place);
             try
             {
-                changed = shelf.IsConnected && isThere && TakeIn(vault, remembered.Store);
+                changed = shelf.IsConnected && isThere && TakeIn(shelf.Id, known, new BackupVault(vault), isDue);
                 known.Problem = null;
             }
             catch (Exception e) when (FaultException.Of(e, vault.Place) is not null)
@@ -272,7 +325,7 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
             if (changed || isDue || !known.HasLooked || isThere != known.IsThere)
             {
                 _manifests.Clear();
-                known.Backups = isThere ? remembered.Backups() : [];
+                known.Backups = isThere ? [.. known.Memory.Lists.Backups().Where(b => !known.Lost.Contains(b.Name))] : [];
                 known.IsThere = isThere;
                 known.Revision++;
             }
@@ -281,33 +334,46 @@ public sealed class VaultService(ShelfService shelves, BackupChoices choices, Ap
         }
     }
 
-    /// <summary>Takes in the manifests that a vault has now. One that is damaged there stays as it was known.</summary>
-    private static bool TakeIn(FolderStore vault, IObjectStore remembered)
+    private bool TakeIn(Guid shelfId, Known known, BackupVault vault, bool again)
     {
-        var (there, here) = (Manifests(vault), Manifests(remembered));
-        var changed = false;
-        foreach (var (name, bytes) in there.Where(t => !here.ContainsKey(t.Key)))
-        {
-            try
-            {
-                var content = vault.Read(name);
-                BackupManifest.Read(content, name);
-                changed |= remembered.Put(name, content);
-            }
-            catch (FaultException e) when (e.Fault.Code is FaultCode.ManifestDamaged or FaultCode.ManifestOfLaterVersion)
-            {
-                // The check of the vault tells of it.
-            }
-        }
-        var aside = new BackupVault(vault).ManifestsAside().ToHashSet(StringComparer.Ordinal);
-        foreach (var gone in here.Keys.Where(h => !there.ContainsKey(h) && !aside.Contains(h)))
-        {
-            remembered.Remove(gone);
-            changed = true;
-        }
-        return changed;
+        var turned = (known.Memory.IsEmpty || known.Memory.IsAnother(vault)) && TakeTurns(shelfId, known, vault);
+        var (lost, taken) = (known.Lost, known.Memory.TakeIn(vault, again));
+        known.Lost = taken.Lost;
+        return turned || taken.Changed || !lost.SequenceEqual(taken.Lost);
     }
 
-    private static Dictionary<string, long> Manifests(IObjectStore store) =>
-        store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).ToDictionary(o => o.Name, o => o.Bytes, StringComparer.Ordinal);
+    /// <summary>
+    /// Another vault stands where the one stood that is remembered, as where two drives take turns: what is known of that one is laid by, and
+    /// what is known of this one, if it was here before, is taken up again.
+    /// </summary>
+    private bool TakeTurns(Guid shelfId, Known known, BackupVault vault)
+    {
+        var own = FolderOf(shelfId);
+        var laidBy = Directory.EnumerateDirectories(options.DataFolder, LaidBy + "*").FirstOrDefault(f => MemoryIn(f).Knows(vault));
+        if (known.Memory.IsEmpty && laidBy is null)
+        {
+            return false;
+        }
+        if (known.Memory.IsEmpty)
+        {
+            // Nothing but an identity, if that: nothing is lost with it.
+            if (Directory.Exists(own))
+            {
+                Directory.Delete(own, recursive: true);
+            }
+        }
+        else
+        {
+            var other = Guid.NewGuid();
+            choices.Change(other, _ => choices.OfVault(shelfId));
+            Directory.Move(own, Path.Combine(options.DataFolder, LaidBy + other));
+        }
+        choices.Change(shelfId, _ => VaultRecord.New);
+        if (laidBy is not null)
+        {
+            choices.Change(shelfId, _ => choices.OfVault(Guid.Parse(Path.GetFileName(laidBy)[LaidBy.Length..])));
+            Directory.Move(laidBy, own);
+        }
+        return true;
+    }
 }

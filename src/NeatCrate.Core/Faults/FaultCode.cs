@@ -709,6 +709,9 @@ public enum FaultCode
     /// <summary>The manifest of a backup is not what was written. Facts: Path, Detail.</summary>
     ManifestDamaged,
 
+    /// <summary>The manifest of a backup is gone, though nobody let that go. Facts: Path.</summary>
+    ManifestMissing,
+
     /// <summary>The manifest of a backup is of a later version. Facts: Path.</summary>
     ManifestOfLaterVersion,
 

@@ -15,6 +15,9 @@ public interface IHealingSource
 
     /// <summary>The bytes of a manifest of this name; null where it has none.</summary>
     byte[]? Manifest(string name) => null;
+
+    /// <summary>True where its manifests are surely those of the vault that is mended, and not of another one's backup of the same name.</summary>
+    bool IsOfThisVault => false;
 }
 
 /// <summary>Files elsewhere that held the same content once, as those of a session.</summary>
@@ -31,9 +34,15 @@ public sealed class FilesSource(string name, IReadOnlyDictionary<ContentHash, st
         paths.TryGetValue(hash, out var path) && files.Look(path) is { IsRegular: true } facts && (bytes == 0 || facts.Bytes == bytes) ? new WholeFile(path, new FileState(facts.Bytes, facts.ModifiedUtc)) : null;
 }
 
-/// <summary>Another vault, whatever backups it has.</summary>
-public sealed class VaultSource(string name, BackupVault vault) : IHealingSource
+/// <summary>Another vault, whatever backups it has; or what is remembered of this one.</summary>
+/// <param name="name">What is told of it.</param>
+/// <param name="vault">The vault.</param>
+/// <param name="isOfThisVault">True for what is remembered of the vault that is mended.</param>
+public sealed class VaultSource(string name, BackupVault vault, bool isOfThisVault = false) : IHealingSource
 {
+    /// <inheritdoc/>
+    public bool IsOfThisVault => isOfThisVault;
+
     /// <inheritdoc/>
     public string Name => name;
 

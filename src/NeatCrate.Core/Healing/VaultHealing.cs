@@ -28,15 +28,21 @@ public static class VaultHealing
         using var held = vault.LockToWrite();
         var done = ImmutableArray.CreateBuilder<Healed>();
         // Asked before the first list is mended: who counts on what was found before is not known of one that was damaged then.
-        var isNamedByNone = findings.Any(f => f.Hash is not null && f.Sufferers.IsEmpty) && findings.All(f => f.Damage != VaultDamage.ManifestDamaged) && VaultCheck.UnreadableManifests(vault) == 0;
+        var isNamedByNone = findings.Any(f => f.Hash is not null && f.Sufferers.IsEmpty) && findings.All(f => f.Damage is not (VaultDamage.ManifestDamaged or VaultDamage.ManifestMissing)) && VaultCheck.UnreadableManifests(vault) == 0;
         foreach (var finding in findings)
         {
             reading.Cancel.ThrowIfCancellationRequested();
             progress?.Invoke(new VaultProgress(done.Count, findings.Count, 0, 0, finding.Name));
+            if (finding.Damage is VaultDamage.ManifestDamaged or VaultDamage.ManifestMissing)
+            {
+                done.AddRange(HealManifest(vault, finding, sources, reading));
+                continue;
+            }
             done.Add(new Healed(finding, finding.Damage switch
             {
                 VaultDamage.ReadMeDamaged => HealReadMe(vault),
-                VaultDamage.ManifestDamaged => HealManifest(vault, finding, sources),
+                // Whoever took the lock gave it one: a vault is known by its lists as well.
+                VaultDamage.IdentityDamaged => "Neat Crate",
                 _ => HealContent(vault, finding, sources, isNamedByNone, reading),
             }));
         }
@@ -50,28 +56,47 @@ public static class VaultHealing
         return "Neat Crate";
     }
 
-    private static string? HealManifest(BackupVault vault, VaultFinding finding, IReadOnlyList<IHealingSource> sources)
+    /// <summary>
+    /// Puts a list back. One that is remembered of this vault comes back after what it names and is gone was brought again from wherever
+    /// it is; what cannot be had is told, and the rest must not be swept. One of elsewhere may be of another backup that has the same name:
+    /// it is taken only where all that it names is here.
+    /// </summary>
+    private static IEnumerable<Healed> HealManifest(BackupVault vault, VaultFinding finding, IReadOnlyList<IHealingSource> sources, OriginReading reading)
     {
         foreach (var source in sources)
         {
-            try
+            var (bytes, manifest) = ManifestOf(source, finding.Name);
+            if (bytes is null || manifest is null)
             {
-                if (source.Manifest(finding.Name) is { } bytes && BackupManifest.Read(bytes, finding.Name) is { } manifest && manifest.Entries.All(e => IsHere(vault, e)))
-                {
-                    Replace(vault, finding.Name, bytes);
-                    return source.Name;
-                }
+                continue;
             }
-            catch (Exception e) when (IsOfSource(e))
+            var gone = manifest.Entries.Where(e => !IsHere(vault, e)).DistinctBy(e => e.Hash)
+                .Select(e => new VaultFinding(VaultNames.Of(e.Hash), VaultDamage.ContentMissing, e.Bytes, [new Sufferer(finding.Name, e.Path)])).ToList();
+            if (source.IsOfThisVault || gone.Count == 0)
             {
-                // Damaged there as well, or not to be read: the next one may have it.
+                var brought = gone.ConvertAll(g => new Healed(g, HealContent(vault, g, sources, false, reading)));
+                Replace(vault, finding.Name, bytes);
+                return [.. brought, new Healed(finding, source.Name)];
             }
         }
-        return null;
+        return [new Healed(finding, null)];
     }
 
-    /// <summary>A manifest of the same name that names other content is the one of another backup.</summary>
-    private static bool IsHere(BackupVault vault, BackupEntry entry) => vault.Store.Size(VaultNames.Of(entry.Hash)) is not null;
+    private static (byte[]? Bytes, BackupManifest? Manifest) ManifestOf(IHealingSource source, string name)
+    {
+        try
+        {
+            return source.Manifest(name) is { } bytes ? (bytes, BackupManifest.Read(bytes, name)) : default;
+        }
+        catch (Exception e) when (IsOfSource(e))
+        {
+            // Damaged there as well, or not to be read: the next one may have it.
+            return default;
+        }
+    }
+
+    /// <summary>Content of another size than it must have is not here.</summary>
+    private static bool IsHere(BackupVault vault, BackupEntry entry) => vault.Store.Size(VaultNames.Of(entry.Hash)) == entry.Bytes;
 
     private static void Replace(BackupVault vault, string name, ReadOnlySpan<byte> bytes)
     {

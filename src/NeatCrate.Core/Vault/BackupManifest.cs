@@ -15,8 +15,11 @@ public sealed record BackupHeader
     /// <summary>Name of the session folder.</summary>
     public required string Folder { get; init; }
 
-    /// <summary>When it was made (UTC).</summary>
+    /// <summary>When it was made (UTC), by the clock of whoever made it.</summary>
     public required DateTime Made { get; init; }
+
+    /// <summary>How many backups the vault had seen with this one; null in those of before that was counted.</summary>
+    public long? Number { get; init; }
 
     /// <summary>Path of the document that was current, from the session folder; null where there was none.</summary>
     public string? Document { get; init; }
@@ -73,6 +76,11 @@ public sealed record BackupManifest(BackupHeader Header, ImmutableArray<BackupEn
 
     /// <summary>Where what stands outside goes, below the session folder.</summary>
     public const string OutsideFolder = "Outside media";
+
+    // What Linux takes (limits.h: NAME_MAX, PATH_MAX); folders in each other, far more than anybody makes.
+    private const int MostFolders = 128;
+    private const int MostNameBytes = 255;
+    private const int MostPathBytes = 4096;
 
     private const string FirstLine = "# neat-crate backup 1";
     private const string Comment = "# ";
@@ -238,7 +246,10 @@ public sealed record BackupManifest(BackupHeader Header, ImmutableArray<BackupEn
     }
 
     /// <summary>A path below the session folder; one that would lead out of it makes the manifest unusable, whoever wrote that.</summary>
-    private static string Inside(string path) => SessionLayout.IsBelow(path) ? path : throw new FormatException("A path in it leads elsewhere.");
+    private static string Inside(string path) =>
+        !SessionLayout.IsBelow(path) ? throw new FormatException("A path in it leads elsewhere.")
+        : path.Count(c => c == '/') >= MostFolders || Utf8.GetByteCount(path) > MostPathBytes || path.Split('/').Any(p => Utf8.GetByteCount(p) > MostNameBytes) ? throw new FormatException("A path in it is longer than any system takes.")
+        : path;
 
     /// <summary>As coreutils' sha512sum writes names: a backslash, a line feed and a carriage return by two characters each.</summary>
     private static string Escaped(string path) =>

@@ -1,5 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using System.Text;
+using System.Text.Json;
 using NeatCrate.Core.Sessions;
 
 namespace NeatCrate.Core.Vault;
@@ -8,14 +10,28 @@ namespace NeatCrate.Core.Vault;
 /// <param name="Name">Name of its manifest.</param>
 /// <param name="Header">What it says of itself; null where it cannot be read.</param>
 /// <param name="Problem">Why not.</param>
-public sealed record ListedBackup(string Name, BackupHeader? Header, Fault? Problem);
+public sealed record ListedBackup(string Name, BackupHeader? Header, Fault? Problem)
+{
+    /// <summary>
+    /// When it was made (UTC), and not before any that the vault had by then: what follows what is told by the vault's own count, whatever
+    /// the clock said. The earliest time of all where it cannot be read.
+    /// </summary>
+    public DateTime Follows { get; init; } = Header?.Made ?? DateTime.MinValue;
+}
 
 /// <summary>The full backups of sessions in one store, append-only: see docs/formats.md, "Vault".</summary>
 /// <param name="store">Where it is.</param>
 public sealed class BackupVault(IObjectStore store)
 {
-    // What a manifest says of itself stands at its beginning; of a long note or list it is read on.
+    // What a manifest says of itself stands at its beginning; of a long note or list it is read on, to an end.
     private const int HeaderBytes = 4096;
+    private const int MostHeaderBytes = 64 * 1024 * 1024;
+
+    // Beside its files a manifest has lines for folders and pointers: for more of these than any session has.
+    private const long MostBytesBeside = 32L * 1024 * 1024;
+
+    // A path of 4,096 bytes (Linux, PATH_MAX) for the file and one for where it stood outside, the longest that both can be written.
+    private const long MostBytesOfFile = 40 * 1024;
 
     /// <summary>Where it is.</summary>
     public IObjectStore Store => store;
@@ -37,6 +53,10 @@ public sealed class BackupVault(IObjectStore store)
             {
                 RequireFormat();
             }
+            if (Identity() is null)
+            {
+                Identify(Guid.NewGuid());
+            }
             return held;
         }
         catch
@@ -46,9 +66,56 @@ public sealed class BackupVault(IObjectStore store)
         }
     }
 
+    /// <summary>What tells this vault from all others; null where that is gone, damaged, or was not written down yet.</summary>
+    public Guid? Identity()
+    {
+        const int MostIdentityBytes = 4096;
+        if (store.Size(VaultNames.Identity) is not (> 0 and <= MostIdentityBytes))
+        {
+            return null;
+        }
+        try
+        {
+            // It vouches for itself: one that a failing drive altered would pass for that of another vault.
+            return JsonSerializer.Deserialize<Dictionary<string, string>>(store.Read(VaultNames.Identity)) is { } text && text.TryGetValue("vault", out var id) && text.GetValueOrDefault("sha512") == Vouching(id)
+                ? Guid.Parse(id)
+                : null;
+        }
+        catch (Exception e) when (e is JsonException or FormatException)
+        {
+            return null;
+        }
+    }
+
+    /// <summary>Writes down what tells it from all others.</summary>
+    internal void Identify(Guid identity)
+    {
+        var bytes = JsonSerializer.SerializeToUtf8Bytes(new Dictionary<string, string> { ["vault"] = identity.ToString(), ["sha512"] = Vouching(identity.ToString()) });
+        using var made = store.Begin(bytes.Length);
+        made.Write(bytes);
+        made.Keep(VaultNames.Identity, replaces: true);
+        store.Flush();
+    }
+
+    private static string Vouching(string identity) => ContentHash.Of(Encoding.UTF8.GetBytes(identity)).ToString();
+
+    /// <summary>True where the backup of a manifest was let go, and did not merely vanish.</summary>
+    public bool WasLetGo(string manifest) => store.Size(VaultNames.LetGoOf(manifest)) is not null;
+
     /// <summary>Its backups, the newest first. Reads the beginning of each manifest.</summary>
-    public ImmutableArray<ListedBackup> Backups() =>
-        [.. store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).Select(o => Listed(o.Name)).OrderByDescending(b => b.Header?.Made ?? DateTime.MinValue).ThenByDescending(b => b.Name, StringComparer.Ordinal)];
+    public ImmutableArray<ListedBackup> Backups()
+    {
+        var all = store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).Select(o => Listed(o.Name))
+            .OrderBy(b => b.Header?.Number ?? 0).ThenBy(b => b.Header?.Made ?? DateTime.MinValue).ThenBy(b => b.Name, StringComparer.Ordinal).ToArray();
+        var at = DateTime.MinValue;
+        for (var n = 0; n < all.Length; n++)
+        {
+            at = all[n].Header is null || all[n].Follows > at ? all[n].Follows : at.AddTicks(1);
+            all[n] = all[n] with { Follows = at };
+        }
+        Array.Reverse(all);
+        return [.. all];
+    }
 
     /// <summary>Names of manifests of which a damaged one stands aside, because its mending was cut off.</summary>
     public IEnumerable<string> ManifestsAside() =>
@@ -56,7 +123,18 @@ public sealed class BackupVault(IObjectStore store)
 
     /// <summary>A backup with all its files.</summary>
     /// <exception cref="FaultException">There is none of this name, or it cannot be read.</exception>
-    public BackupManifest Manifest(string name) => BackupManifest.Read(store.Read(name), $"{store.Place}/{name}");
+    public BackupManifest Manifest(string name) => BackupManifest.Read(Bytes(name), $"{store.Place}/{name}");
+
+    /// <summary>The bytes of a manifest. One that is larger than what it says of itself allows is damaged, and is not read.</summary>
+    /// <exception cref="FaultException">There is none of this name, or it cannot be read.</exception>
+    internal byte[] Bytes(string name)
+    {
+        if (store.Size(name) is > MostBytesBeside and var bytes && (Listed(name) is not { Header: { } header } || bytes > MostBytesBeside + (header.Files * MostBytesOfFile)))
+        {
+            throw new FaultException(new Fault(FaultCode.ManifestDamaged) { Path = $"{store.Place}/{name}", Detail = "It is larger than a list of its files can be." });
+        }
+        return store.Read(name);
+    }
 
     /// <summary>A name for a new backup that no other one has.</summary>
     internal string FreeName(string sessionFolder, DateTime madeLocal)
@@ -64,7 +142,7 @@ public sealed class BackupVault(IObjectStore store)
         var folder = PortableName.Suggest(sessionFolder);
         var stamp = Stamp(madeLocal);
         var name = VaultNames.Manifest(folder, stamp);
-        for (var n = 2; store.Size(name) is not null; n++)
+        for (var n = 2; store.Size(name) is not null || WasLetGo(name); n++)
         {
             name = VaultNames.Manifest(folder, $"{stamp} ({n})");
         }
@@ -83,7 +161,7 @@ public sealed class BackupVault(IObjectStore store)
             using var stream = store.Open(name);
             var bytes = new byte[Math.Min(HeaderBytes, stream.Length)];
             stream.ReadExactly(bytes);
-            while (bytes.AsSpan().Count((byte)'\n') < 2 && bytes.Length < stream.Length)
+            while (bytes.AsSpan().Count((byte)'\n') < 2 && bytes.Length < Math.Min(stream.Length, MostHeaderBytes))
             {
                 var more = new byte[Math.Min(2L * bytes.Length, stream.Length)];
                 bytes.CopyTo(more, 0);
@@ -115,7 +193,7 @@ public sealed class BackupVault(IObjectStore store)
     /// <summary>A folder of this name that somebody else filled is no vault of ours. A vault whose README went is one.</summary>
     private void RequireNoOther()
     {
-        if (store.List("").FirstOrDefault(o => !VaultNames.TryHash(o.Name, out _) && !VaultNames.IsManifest(o.Name)) is { Name: { } other })
+        if (store.List("").FirstOrDefault(o => !VaultNames.IsOurs(o.Name)) is { Name: { } other })
         {
             throw new FaultException(new Fault(FaultCode.NoVault) { Path = store.Place, Name = other });
         }

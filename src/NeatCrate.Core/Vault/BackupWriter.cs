@@ -24,6 +24,9 @@ public sealed record BackupRequest(Guid Session, string Folder, ImmutableArray<B
     /// <summary>What is said of it by hand.</summary>
     public string? Note { get; init; }
 
+    /// <summary>The highest number that a backup of the vault is known to have; the new one has a higher one.</summary>
+    public long After { get; init; }
+
     /// <summary>True to read every file, whatever is remembered of it by size, time and number.</summary>
     public bool ByContent { get; init; }
 
@@ -109,6 +112,7 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
                 Session = request.Session,
                 Folder = request.Folder,
                 Made = request.MadeUtc,
+                Number = request.After + 1,
                 Document = request.Document,
                 Note = request.Note,
                 Files = whole.Length,

@@ -18,6 +18,7 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
     private const string LockName = "vault.lock";
     private const int BufferBytes = 1024 * 1024;
 
+    private volatile bool _isHeld;
     private readonly HashSet<string> _touched = new(StringComparer.Ordinal);
     private readonly Lock _lock = new();
 
@@ -137,7 +138,8 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
             {
                 files.Remove(Path.Combine(root, Incoming, left.Name));
             }
-            return held;
+            _isHeld = true;
+            return new Held(this, held);
         }
         catch
         {
@@ -182,9 +184,9 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
     /// </summary>
     private static bool MayBeFolder(string folder, string name) => folder switch
     {
-        "" => name is Incoming or IObjectStore.Damaged or LockName || VaultNames.Content == name + "/" || VaultNames.Backups == name + "/",
+        "" => name is Incoming or IObjectStore.Damaged or LockName || VaultNames.Content == name + "/" || VaultNames.Backups == name + "/" || VaultNames.LetGo == name + "/",
         _ when VaultNames.Content == folder + "/" => name.Length == 2 && name.All(char.IsAsciiHexDigitLower),
-        _ => VaultNames.Backups == folder + "/",
+        _ => VaultNames.Backups == folder + "/" || VaultNames.LetGo == folder + "/",
     };
 
     /// <summary>False where a folder of the vault is not there.</summary>
@@ -217,7 +219,7 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
         {
             throw new FaultException(FaultCode.VaultLeadsElsewhere, Path.Combine(root, LockName));
         }
-        foreach (var top in new[] { FolderOf(VaultNames.Content), FolderOf(VaultNames.Backups) })
+        foreach (var top in new[] { FolderOf(VaultNames.Content), FolderOf(VaultNames.Backups), FolderOf(VaultNames.LetGo) })
         {
             foreach (var below in ContentOf(top)?.Folders ?? [])
             {
@@ -263,9 +265,10 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
         {
             MakeFolders(Path.GetDirectoryName(folder)!);
         }
-        else if (files.Look(parent) is not { Kind: EntryKind.Folder })
+        else if (_isHeld || files.Look(parent) is not { Kind: EntryKind.Folder })
         {
-            // The shelf itself is never made: what was an unplugged drive's place would fill the machine's own.
+            // The shelf itself is never made: what was an unplugged drive's place would fill the machine's own. And a vault that was
+            // there a moment ago, renamed or taken away by now, is not begun anew in its place.
             throw new FaultException(FaultCode.RootGone, parent);
         }
         lock (_lock)
@@ -275,6 +278,16 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
                 files.MakeFolder(path);
                 _touched.Add(parent);
             }
+        }
+    }
+
+    /// <summary>The lock, while it is held.</summary>
+    private sealed class Held(FolderStore store, IDisposable held) : IDisposable
+    {
+        public void Dispose()
+        {
+            store._isHeld = false;
+            held.Dispose();
         }
     }
 

@@ -13,7 +13,11 @@ public sealed record ThinningPolicy(int Last = 10, int Hours = 24, int Days = 30
 /// <param name="Name">Its name.</param>
 /// <param name="Made">When it was made, in local time.</param>
 /// <param name="HasNote">True where somebody said something of it.</param>
-public sealed record ThinningCandidate(string Name, DateTime Made, bool HasNote);
+public sealed record ThinningCandidate(string Name, DateTime Made, bool HasNote)
+{
+    /// <summary>By what follows what; its time, where nothing else tells that.</summary>
+    public DateTime Follows { get; init; } = Made;
+}
 
 /// <summary>Why a backup stays, or goes.</summary>
 public enum ThinningReason
@@ -70,7 +74,7 @@ public static class Thinning
     {
         ArgumentNullException.ThrowIfNull(candidates);
         ArgumentNullException.ThrowIfNull(policy);
-        var order = candidates.OrderByDescending(c => c.Made).ThenByDescending(c => c.Name, StringComparer.Ordinal).ToList();
+        var order = candidates.OrderByDescending(c => c.Follows).ThenByDescending(c => c.Name, StringComparer.Ordinal).ToList();
         var (hours, days, weeks) = (new HashSet<DateTime>(), new HashSet<DateTime>(), new HashSet<(int, int)>());
         var verdicts = order.Select((c, n) =>
         {

@@ -14,8 +14,14 @@ public enum VaultDamage
     /// <summary>A manifest is not what was written.</summary>
     ManifestDamaged,
 
+    /// <summary>A manifest that is remembered is gone, and its backup was not let go.</summary>
+    ManifestMissing,
+
     /// <summary>The README is not what was written.</summary>
     ReadMeDamaged,
+
+    /// <summary>What tells this vault from others is not what was written.</summary>
+    IdentityDamaged,
 }
 
 /// <summary>A file of a backup that suffers from damage.</summary>
@@ -51,20 +57,29 @@ public static class VaultCheck
 
     /// <summary>Checks.</summary>
     /// <param name="vault">The vault.</param>
+    /// <param name="remembered">Names of the manifests that are remembered of it.</param>
     /// <param name="from">Name of the content to begin with; null for the first.</param>
     /// <param name="share">Bytes of content to read at the most, and one object at the least.</param>
     /// <param name="progress">Told how far it is, by several threads.</param>
     /// <param name="cancel">Stops.</param>
     /// <exception cref="FaultException">The vault cannot be reached.</exception>
-    public static VaultCheckResult Run(BackupVault vault, string? from, long share, Action<VaultProgress>? progress, CancellationToken cancel)
+    public static VaultCheckResult Run(BackupVault vault, IEnumerable<string> remembered, string? from, long share, Action<VaultProgress>? progress, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(vault);
+        ArgumentNullException.ThrowIfNull(remembered);
         var findings = new List<VaultFinding>();
         var expected = new Dictionary<ContentHash, long>();
         var manifests = vault.Store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).Select(o => o.Name).Order(StringComparer.Ordinal).ToList();
         // One that stands aside was damaged, and whoever mended it was killed before the whole one had its name.
-        findings.AddRange(vault.ManifestsAside().Except(manifests, StringComparer.Ordinal).Select(name => new VaultFinding(name, VaultDamage.ManifestDamaged, 0, [new Sufferer(name, "")])));
+        var aside = vault.ManifestsAside().Except(manifests, StringComparer.Ordinal).ToList();
+        findings.AddRange(aside.Select(name => new VaultFinding(name, VaultDamage.ManifestDamaged, 0, [new Sufferer(name, "")])));
+        findings.AddRange(remembered.Except(manifests, StringComparer.Ordinal).Except(aside, StringComparer.Ordinal).Where(name => !vault.WasLetGo(name))
+            .Select(name => new VaultFinding(name, VaultDamage.ManifestMissing, 0, [new Sufferer(name, "")])));
         CheckReadMe(vault, findings);
+        if (vault.Store.Size(VaultNames.Identity) is { } size && vault.Identity() is null)
+        {
+            findings.Add(new VaultFinding(VaultNames.Identity, VaultDamage.IdentityDamaged, size, []));
+        }
         var whole = new List<string>();
         foreach (var name in manifests)
         {

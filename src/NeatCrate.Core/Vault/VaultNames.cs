@@ -17,6 +17,12 @@ public static class VaultNames
     /// <summary>What all manifests begin with.</summary>
     public const string Backups = "backups/";
 
+    /// <summary>What states of each backup that was let go that it was.</summary>
+    public const string LetGo = "let-go/";
+
+    /// <summary>What tells this vault from all others.</summary>
+    public const string Identity = "identity.json";
+
     private const string Extension = ".sha512";
 
     /// <summary>The one text that the README of a vault of this format holds.</summary>
@@ -76,6 +82,16 @@ public static class VaultNames
     /// <param name="folder">Portable name of the session folder.</param>
     /// <param name="stamp">Its local time, with a number behind where another one has it.</param>
     public static string Manifest(string folder, string stamp) => $"{Backups}{folder}/{stamp}{Extension}";
+
+    /// <summary>What states that the backup of a manifest was let go.</summary>
+    public static string LetGoOf(string manifest)
+    {
+        ArgumentNullException.ThrowIfNull(manifest);
+        return IsManifest(manifest) ? LetGo + manifest[Backups.Length..] : throw new ArgumentException("It is no manifest.", nameof(manifest));
+    }
+
+    /// <summary>True for a name that something of a vault may have, beside its README.</summary>
+    internal static bool IsOurs(string name) => name == Identity || TryHash(name, out _) || IsManifest(name) || name.StartsWith(LetGo, StringComparison.Ordinal);
 
     /// <summary>True for the name of a manifest.</summary>
     public static bool IsManifest(string name)

@@ -1,3 +1,5 @@
+using System.Text;
+
 namespace NeatCrate.Core.Vault;
 
 /// <summary>What letting backups go gave back.</summary>
@@ -15,13 +17,15 @@ public static class VaultSweep
     /// <summary>Lets backups go, and sweeps.</summary>
     /// <param name="vault">The vault.</param>
     /// <param name="going">Names of the manifests that go; none to sweep only.</param>
+    /// <param name="remembered">Names of the manifests that are remembered: one of them that is gone without having been let go names what nobody knows.</param>
     /// <param name="progress">Told how far it is.</param>
     /// <param name="cancel">Stops; what is left is swept the next time.</param>
     /// <exception cref="FaultException">Another writer is at work, or a manifest cannot be read: then nothing was removed.</exception>
-    public static Swept Run(BackupVault vault, IReadOnlyCollection<string> going, Action<VaultProgress>? progress, CancellationToken cancel)
+    public static Swept Run(BackupVault vault, IReadOnlyCollection<string> going, IEnumerable<string> remembered, Action<VaultProgress>? progress, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(vault);
         ArgumentNullException.ThrowIfNull(going);
+        ArgumentNullException.ThrowIfNull(remembered);
         using var held = vault.LockToWrite();
         var gone = going.ToHashSet(StringComparer.Ordinal);
         var manifests = vault.Store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).Select(o => o.Name).ToList();
@@ -32,6 +36,10 @@ public static class VaultSweep
         {
             throw new FaultException(FaultCode.ManifestDamaged, $"{vault.Store.Place}/{unreadable}");
         }
+        if (remembered.Except(manifests, StringComparer.Ordinal).FirstOrDefault(m => !gone.Contains(m) && !vault.WasLetGo(m)) is { } lost)
+        {
+            throw new FaultException(FaultCode.ManifestMissing, $"{vault.Store.Place}/{lost}");
+        }
         foreach (var name in manifests.Where(m => !gone.Contains(m)))
         {
             cancel.ThrowIfCancellationRequested();
@@ -40,7 +48,13 @@ public static class VaultSweep
                 named.Add(entry.Hash);
             }
         }
+        // Written down first: a list that is gone without that was lost.
         var backups = 0;
+        foreach (var name in manifests.Concat(aside).Where(gone.Contains))
+        {
+            vault.Store.Put(VaultNames.LetGoOf(name), Encoding.UTF8.GetBytes(name + "\n"));
+        }
+        vault.Store.Flush();
         foreach (var name in manifests.Where(gone.Contains))
         {
             vault.Store.Remove(name);
