@@ -39,7 +39,7 @@ public sealed class KeptContents(StoreFiles files, TimeProvider time) : IContent
     /// <inheritdoc/>
     public void Note(string path, FileFacts facts, ContentHash hash)
     {
-        if (time.GetUtcNow().UtcDateTime - facts.ModifiedUtc <= FileFacts.CoarsestStep || FileFacts.StatusChangeOf(path) is not { } status)
+        if (!FileFacts.IsSettled(facts.ModifiedUtc, time.GetUtcNow().UtcDateTime) || FileFacts.StatusChangeOf(path) is not { } status)
         {
             return;
         }

@@ -41,7 +41,7 @@ public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdent
         {
             return known;
         }
-        var isSettled = time.GetUtcNow().UtcDateTime - before.ModifiedUtc > FileFacts.CoarsestStep;
+        var isSettled = FileFacts.IsSettled(before.ModifiedUtc, time.GetUtcNow().UtcDateTime);
         var identities = FileIdentities.OfFile(path, header, read, cancel);
         // One that changed while it was read, or may have, has an identity that nobody may remember.
         if (isSettled && Look(path) == before)

@@ -1,3 +1,4 @@
+using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using Microsoft.Extensions.Logging.Abstractions;
 using NeatCrate.App.Jobs;
@@ -145,6 +146,23 @@ public sealed class RelinkFlowTests : IAsyncLifetime
         File.SetLastWriteTimeUtc(Outside[0], new DateTime(2026, 10, 2, 8, 0, 0, DateTimeKind.Utc));
         await App.Get($"/api/sessions/{_session.Id}/files?take=100", Cancel);
         Assert.Equal("1 file read.", (await atRest.Begin(Cancel)!.Ended.WaitAsync(Cancel)).Message);
+    }
+
+    /// <summary>A drive gets another mount point, and its shelf is told so: what was known at the old path is known still, and all of it is certain at once.</summary>
+    [Fact]
+    public async Task AShelfThatIsToldToStandElsewhereKeepsWhatWasKnown()
+    {
+        await App.Get($"/api/sessions/{_session.Id}/files?take=100", Cancel);
+        await ((HostedApp)App).Service<IdentitiesAtRest>().Begin(Cancel)!.Ended.WaitAsync(Cancel);
+        var shelf = (await App.Get("/api/shelves", Cancel)).AsArray().Single(s => s!["name"]!.GetValue<string>() == "Loft samples")!;
+        // Called otherwise, so that nothing but their sound tells what they are.
+        var moved = _library + " moved/of another name";
+        Directory.CreateDirectory(Path.GetDirectoryName(moved)!);
+        Directory.Move(_library, moved);
+        (await App.Client.PutAsJsonAsync($"/api/shelves/{shelf["id"]}", new { name = "Loft samples", kind = "OwnLibrary", path = moved }, Cancel)).EnsureSuccessStatusCode();
+        await Rescan();
+        var relink = await App.Until(Relink, r => r["counts"]!["certain"]!.GetValue<int>() == 3, Cancel);
+        Assert.All(relink["lost"]!.AsArray(), f => Assert.Equal("SameBytes", f!["best"]!["certainty"]!.GetValue<string>()));
     }
 
     /// <summary>It begins after two minutes of rest, stops where other work begins, and goes on later; stopped by somebody it stays so.</summary>

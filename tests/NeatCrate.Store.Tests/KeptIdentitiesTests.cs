@@ -69,6 +69,23 @@ public sealed class KeptIdentitiesTests : IDisposable
         Assert.False(IsKept(path));
     }
 
+    /// <summary>A recorder's clock that is ahead, or a card that keeps local time: the file is not read again for ever.</summary>
+    [Fact]
+    public void AnIdentityOfAFileAheadOfTheClockIsKept()
+    {
+        var path = Write(_temp.At("a.mid"), "one", DateTime.UtcNow.AddHours(5));
+        Of(path);
+        Assert.True(IsKept(path));
+        var contents = new KeptContents(_files, TimeProvider.System);
+        var (facts, hash) = (Core.Files.FileFacts.Of(path)!.Value, Core.Vault.ContentHash.Of("one"u8));
+        contents.Note(path, facts, hash);
+        Assert.Equal(hash, contents.Known(path, facts));
+        // Of this moment, on either side of the clock, it may change again unseen.
+        var justNow = Write(_temp.At("b.mid"), "two", DateTime.UtcNow.AddSeconds(1));
+        Of(justNow);
+        Assert.False(IsKept(justNow));
+    }
+
     [Fact]
     public void AShelfThatComesBackAtAnotherPlaceBringsItsIdentitiesAlong()
     {

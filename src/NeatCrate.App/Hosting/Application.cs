@@ -113,6 +113,7 @@ public static class Application
         services.AddSingleton<Uploads>();
         services.AddSingleton(_ => new ShelfStates());
         services.AddSingleton<ShelfService>();
+        services.AddSingleton<FormerRoots>();
         services.AddSingleton<KeptSessions>();
         services.AddSingleton<UseMemory>();
         services.AddSingleton<SessionService>();

@@ -38,7 +38,7 @@ public sealed record LostFiles(SessionInventory Inventory, IReadOnlyList<LostEnt
 }
 
 /// <summary>Missing files of the known sessions and what may be them, from what is known: no disk is touched beyond the look at the session itself.</summary>
-public sealed class RelinkService(SessionService sessions, ShelfService shelves, Catalogue catalogue, KeptIdentities identities, KeptCopies copies, RelinkNotes notes)
+public sealed class RelinkService(SessionService sessions, ShelfService shelves, FormerRoots former, Catalogue catalogue, KeptIdentities identities, KeptCopies copies, RelinkNotes notes)
 {
     private readonly ConcurrentDictionary<Guid, LostFiles> _kept = new();
     private readonly ConcurrentDictionary<Guid, ImmutableDictionary<string, FoundFile>> _searched = new();
@@ -107,10 +107,10 @@ public sealed class RelinkService(SessionService sessions, ShelfService shelves,
         {
             return new LostFiles(inventory, [], [], revision);
         }
-        (Guid, string) PlaceOf(string path) => KeptIdentities.PlaceOf(known, path);
+        (Guid, string) PlaceOf(string path) => KeptIdentities.PlaceOf(known, path) is { ShelfId: var on } place && on != Guid.Empty ? place : former.PlaceOf(known, path) ?? place;
         var remembered = identities.Recall([.. missing.Select(f => PlaceOf(f.Path))]);
         var held = copies.Of(row, known);
-        var lost = missing.ConvertAll(f => held.Noted(LostFile.Of(f, NotedOf(f, remembered.GetValueOrDefault(PlaceOf(f.Path))), inventory.Folder)));
+        var lost = missing.ConvertAll(f => held.Noted(LostFile.Of(f, NotedOf(f, remembered.GetValueOrDefault(PlaceOf(f.Path))), inventory)));
         var suggested = new CatalogueSuggestions(catalogue, identities, known).Suggest(lost);
         // What the catalogue has of the session's own folder is of before, as after an undo: the inventory says what stands there.
         var inside = Inside(inventory, PlaceOf);

@@ -97,9 +97,9 @@ public static class RelinkViewMaker
         var counts = new LostCountView(
             lost.Entries.Count(e => e.File.Standing == Standing.Missing),
             asking.Count(e => e.Matches.Best is { IsCertain: true, File.IsThere: true }),
-            asking.Count(e => e.Matches.Best is { IsCertain: false, File.IsThere: true }),
-            asking.Count(e => e.Matches.Best is { File.IsThere: false }),
-            asking.Count(e => e.Matches.Best is null),
+            asking.Count(e => e.Matches.Shown is { IsCertain: false, File.IsThere: true }),
+            asking.Count(e => e.Matches.Shown is { File.IsThere: false }),
+            asking.Count(e => e.Matches.Shown is null),
             lost.Entries.Count(e => e.File.Standing == Standing.Missing && e.Note?.Mark == LostMark.Skipped),
             lost.Entries.Count(e => e.File.Standing == Standing.Missing && e.Note?.Mark == LostMark.Gone),
             lost.Entries.Count(e => e.File.Standing == Standing.Away));
@@ -131,7 +131,7 @@ public static class RelinkViewMaker
         var (file, matches) = (entry.File, entry.Matches);
         return new LostView(
             file.Id, matches.Lost.Name, PlanViews.Place(file.Path, shelves), file.Standing, file.Use, file.PlacedTimes, file.ShelfName, file.Known?.LengthSeconds ?? file.Stated?.Seconds, file.Known?.Bytes,
-            matches.Whereabouts, matches.Best is { } best ? View(best, matches.Lost, shelves) : null, Math.Min(MostShown, matches.All.Length), CanPutBack(file, matches.Lost, shelves),
+            matches.Whereabouts, matches.Shown is { } best ? View(best, matches.Lost, shelves) : null, Math.Min(MostShown, matches.All.Length), CanPutBack(file, matches.Lost, shelves),
             entry.Note?.Mark ?? LostMark.None, entry.Note?.Note);
     }
 

@@ -80,12 +80,13 @@ public static class ShelfEndpoints
         return TypedResults.Ok(views.Of([shelf])[0]);
     }
 
-    private static Ok<ShelfView> Change(Guid id, ChangeShelf request, ShelfService shelves, SessionService sessions, ShelfScans scans, ShelfViews views)
+    private static Ok<ShelfView> Change(Guid id, ChangeShelf request, ShelfService shelves, FormerRoots former, SessionService sessions, ShelfScans scans, ShelfViews views)
     {
         var before = shelves.Get(id);
         var shelf = shelves.Change(id, request.Name, request.Kind, request.Path);
         if (shelf.Root != before.Root)
         {
+            former.Note(id, before.Root);
             sessions.Reread();
             scans.StartIfThere(id);
         }

@@ -40,6 +40,14 @@ public readonly record struct FileFacts(EntryKind Kind, ulong Device, ulong Inod
     /// <summary>Within so long two changes may have one time: FAT keeps times to two seconds.</summary>
     public static TimeSpan CoarsestStep { get; } = TimeSpan.FromSeconds(2.1);
 
+    /// <summary>
+    /// True where a change from here on shows in a file's time: it is not of this moment. One that lies ahead of the clock, as recorders' and FAT's
+    /// local times do, is as good as one long ago.
+    /// </summary>
+    /// <param name="modifiedUtc">The file's time of the last change.</param>
+    /// <param name="nowUtc">The time.</param>
+    public static bool IsSettled(DateTime modifiedUtc, DateTime nowUtc) => (nowUtc - modifiedUtc).Duration() > CoarsestStep;
+
     /// <summary>True for a file that holds bytes.</summary>
     public bool IsRegular => Kind == EntryKind.File;
 

@@ -22,7 +22,8 @@ public sealed record ConvertRate(int SampleRate) : FileTransform
         {
             header = MediaHeaderReader.ReadFile(source) ?? throw new FaultException(FaultCode.SourceUnreadable, source);
             using var reader = SoundReader.Open(source, header);
-            var expected = header.LengthSamples ?? reader.LengthSamples;
+            // Opus counts at 48 kHz whatever it was made from, and is decoded at the rate of that (RFC 7845, sections 4 and 5.1).
+            var expected = header.LengthSamples is { } length ? (long)((Int128)length * reader.SampleRate / header.SampleRate) : reader.LengthSamples;
             using var whole = new WholeSound(reader, expected, header.Encoding == SampleEncoding.Encoded && header.Container.StartsWith("MP", StringComparison.Ordinal));
             using var resampler = new Resampler(whole, SampleRate);
             using var writer = new WavWriter(target, new PcmFormat(SampleRate, reader.Channels, 32), Broadcast(header));

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Faults;
 using NeatCrate.Core.Files;
 using NeatCrate.Core.Vault;
@@ -300,11 +301,30 @@ public sealed class Runner(IJournal journal, IDurableFiles files, IFileUsers? us
                 rewritten[step.Destination] = document;
             }
         }
-        return users.PointingAt(removed.Keys.ToHashSet(StringComparer.Ordinal), rewritten).Where(u => !removed[u.Path].MayBeMissedBy(u.DocumentPath)).GroupBy(u => u.Path, StringComparer.Ordinal).Select(g => new Fault(FaultCode.StillUsed)
+        // A document that goes itself needs nothing then, and one that is moved needs what it points at from its new place.
+        var moved = plan.Steps.AsSpan()[next..].ToArray().OfType<MovingStep>().DistinctBy(m => m.Source).ToDictionary(m => m.Source, m => m.Destination, StringComparer.Ordinal);
+        bool Needs(FileUser user) => !removed[user.Path].MayBeMissedBy(user.DocumentPath)
+            && (moved.TryGetValue(user.DocumentPath, out var to) ? PointsThenAt(user.DocumentPath, to, user.Path) : !removed.ContainsKey(user.DocumentPath) || rewritten.ContainsKey(user.DocumentPath));
+        return users.PointingAt(removed.Keys.ToHashSet(StringComparer.Ordinal), rewritten).Where(Needs).GroupBy(u => u.Path, StringComparer.Ordinal).Select(g => new Fault(FaultCode.StillUsed)
         {
             Path = g.Key,
             Names = [.. g.Select(u => u.Document).Distinct()],
         });
+    }
+
+    /// <summary>Whether a document points at a file once it stands elsewhere. One that cannot be read may.</summary>
+    private static bool PointsThenAt(string document, string then, string path)
+    {
+        try
+        {
+            var folder = Path.GetDirectoryName(then)!;
+            return DocumentFormats.Of(document) is not { } format
+                || format.Read(ReadableFile.ReadAll(document, DocumentFormats.MostBytes)).References.Any(r => format.Candidates(r.TargetUrl, folder).Contains(path, StringComparer.Ordinal));
+        }
+        catch (FaultException)
+        {
+            return true;
+        }
     }
 
     private IEnumerable<Fault> SpaceRefusals(Plan plan)

@@ -46,6 +46,9 @@ public enum EvidenceKind
 
     /// <summary>Its first sample since midnight (EBU Tech 3285).</summary>
     TimeReference,
+
+    /// <summary>Whether it was there when a document that uses the lost one was saved last: it differs where it was recorded, or written, after that.</summary>
+    Age,
 }
 
 /// <summary>What a piece of evidence says.</summary>
@@ -124,7 +127,7 @@ public static class EvidenceRules
     public const int NeighboursThatTellOfARenaming = 8;
 
     private static IReadOnlyList<EvidenceKind> NothingAgainst { get; } =
-        [EvidenceKind.Size, EvidenceKind.Channels, EvidenceKind.Depth, EvidenceKind.Format, EvidenceKind.Changed, EvidenceKind.Origin, EvidenceKind.TimeReference];
+        [EvidenceKind.Size, EvidenceKind.Channels, EvidenceKind.Depth, EvidenceKind.Format, EvidenceKind.Changed, EvidenceKind.Origin, EvidenceKind.TimeReference, EvidenceKind.Age];
 
     /// <summary>
     /// The rules for a file by itself, the strongest first. A score never makes a match certain, and no name does. Common practice: "a file found again is
@@ -162,6 +165,7 @@ public static class EvidenceRules
         [EvidenceKind.Changed] = (50, 0, -5),
         [EvidenceKind.Origin] = (80, 0, -30),
         [EvidenceKind.TimeReference] = (80, 0, -120),
+        [EvidenceKind.Age] = (0, 0, -40),
     };
 
     /// <summary>Below this score a file is not shown as a match: a name alone with everything else against it.</summary>

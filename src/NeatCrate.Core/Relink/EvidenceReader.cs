@@ -31,8 +31,18 @@ public static class EvidenceReader
             new(EvidenceKind.Changed, known is null ? Verdict.Unknown : (known.ModifiedUtc - now.ModifiedUtc).Duration() <= EvidenceRules.SameTime ? Verdict.Agrees : Verdict.Differs),
             Of(EvidenceKind.Origin, lost.Noted.Origin, found.Noted.Origin),
             Of(EvidenceKind.TimeReference, lost.Noted.TimeReference, found.Noted.TimeReference),
+            new(EvidenceKind.Age, OfAge(lost, found)),
         ];
     }
+
+    // A date in a file is local time of wherever it was recorded: at the most so far ahead of UTC.
+    private static readonly TimeSpan FarthestZone = TimeSpan.FromHours(14);
+
+    /// <summary>A file that was recorded, or written, after the last save cannot be the one that the document was saved with.</summary>
+    private static Verdict OfAge(LostFile lost, FoundFile found) =>
+        lost.SavedUtc is not { } saved ? Verdict.Unknown
+        : found.Known.ModifiedUtc - saved > EvidenceRules.SameTime || (found.Noted.MadeLocal is { } made && made - FarthestZone > saved) ? Verdict.Differs
+        : Verdict.Unknown;
 
     /// <summary>By our own identity of the bytes, and where one of them lacks it, by the SHA-512 of a backup or a bundle.</summary>
     private static Evidence OfBytes(LostFile lost, FoundFile found) =>

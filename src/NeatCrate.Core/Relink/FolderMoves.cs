@@ -106,7 +106,7 @@ public static class FolderMoves
     ];
 
     /// <summary>Whether the best fits by all that is known without an identity, and no other does.</summary>
-    private static bool Fits(Matches matches) => matches.Best is { File.IsOfOtherSession: false } best && IsFit(best) && matches.All.Count(IsFit) == 1;
+    private static bool Fits(Matches matches) => matches.Best is { File.IsOfOtherSession: false } best && IsFit(best) && Matcher.Different(matches.All.Where(IsFit).Select(m => m.File)) == 1;
 
     // What is kept in a backup moved nowhere.
     private static bool IsFit(Match match) => match.File.Copy is null && EvidenceRules.WithNeighbours.Agrees(match.Evidence);
@@ -114,6 +114,12 @@ public static class FolderMoves
     /// <summary>A file of another length did not move along, whatever it is called.</summary>
     private static bool MayHaveMoved(Match match) => match[EvidenceKind.Length] != Verdict.Differs;
 
-    private static ImmutableArray<Match> Ordered(Matches matches, Dictionary<FolderMove, double> votes) =>
-        [.. matches.All.OrderBy(m => m.IsOtherSound).ThenByDescending(m => m.IsKeptUnderItsName).ThenByDescending(m => m.Score + (!MayHaveMoved(m) ? 0 : FolderMove.Of(matches.Lost.At, m.File.At) is { } move ? Math.Min(MostByVotes, ScoreOfAVote * votes.GetValueOrDefault(move)) : MostByVotes))];
+    private static ImmutableArray<Match> Ordered(Matches matches, Dictionary<FolderMove, double> votes)
+    {
+        var isNamed = matches.All.Any(m => m.IsNamedSo);
+        return [.. matches.All.OrderBy(m => m.IsOtherSound).ThenByDescending(m => m.IsKeptUnderItsName).ThenBy(m => isNamed && m.IsByFormatAlone).ThenByDescending(m => m.Score + ByVotes(matches, m, votes))];
+    }
+
+    private static double ByVotes(Matches matches, Match match, Dictionary<FolderMove, double> votes) =>
+        !MayHaveMoved(match) ? 0 : FolderMove.Of(matches.Lost.At, match.File.At) is { } move ? Math.Min(MostByVotes, ScoreOfAVote * votes.GetValueOrDefault(move)) : MostByVotes;
 }

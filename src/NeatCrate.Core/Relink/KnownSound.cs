@@ -1,3 +1,5 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Vault;
@@ -11,10 +13,19 @@ namespace NeatCrate.Core.Relink;
 /// <param name="IsSilent">True where every sample is the same: then its identities tell it from no other silence.</param>
 /// <param name="Origin">Who made it, by what reference and when, as a Broadcast Wave file says (EBU Tech 3285).</param>
 /// <param name="TimeReference">Its first sample since midnight, at its own rate (EBU Tech 3285).</param>
-public sealed record NotedIdentities(UInt128? Bytes, SoundIdentity? Sound, SampleIdentity? Samples, bool IsSilent = false, string? Origin = null, long? TimeReference = null)
+public sealed partial record NotedIdentities(UInt128? Bytes, SoundIdentity? Sound, SampleIdentity? Samples, bool IsSilent = false, string? Origin = null, long? TimeReference = null)
 {
     /// <summary>Nothing is known.</summary>
     public static NotedIdentities None { get; } = new(null, null, null);
+
+    /// <summary>
+    /// When it was made, in local time of wherever that was, as its origin says (EBU Tech 3285: <c>yyyy-mm-dd</c>, <c>hh:mm:ss</c>, with any separators); null where it says none.
+    /// </summary>
+    public DateTime? MadeLocal => Origin?.Split('|') is [.., var date, var time] && Made().Match($"{date} {time}") is { Success: true } made
+        && DateTime.TryParseExact($"{made.Groups[1]}-{made.Groups[2]}-{made.Groups[3]} {made.Groups[4]}:{made.Groups[5]}", "yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture, DateTimeStyles.None, out var at) ? at : null;
+
+    [GeneratedRegex(@"^(\d{4})\D(\d{2})\D(\d{2}) (\d{2})\D(\d{2})")]
+    private static partial Regex Made();
 
     /// <summary>True where one of them is known.</summary>
     public bool Any => Bytes is not null || Sound is not null || Samples is not null;
@@ -32,6 +43,9 @@ public sealed record LostFile(string Path, KnownFile? Known, NotedIdentities Not
     /// <summary>The SHA-512 of its bytes, where a backup noted it while it was there.</summary>
     public ContentHash? Content { get; init; }
 
+    /// <summary>The last save (UTC) of a document that uses it: what was recorded after that is another file. Null where nobody knows.</summary>
+    public DateTime? SavedUtc { get; init; }
+
     /// <summary>Where it should be, as it is compared.</summary>
     public ComparedPath At { get; } = new(Path);
 
@@ -41,11 +55,14 @@ public sealed record LostFile(string Path, KnownFile? Known, NotedIdentities Not
     /// <summary>The lost file that an inventory tells of.</summary>
     /// <param name="file">The file.</param>
     /// <param name="noted">Identities that were noted while it was there.</param>
-    /// <param name="sessionFolder">Absolute path of the session's folder.</param>
-    public static LostFile Of(InventoryFile file, NotedIdentities? noted, string sessionFolder)
+    /// <param name="inventory">The inventory.</param>
+    public static LostFile Of(InventoryFile file, NotedIdentities? noted, SessionInventory inventory)
     {
         ArgumentNullException.ThrowIfNull(file);
-        return new LostFile(file.Path, file.Recalled, noted ?? NotedIdentities.None, file.Stated, file.NeededSeconds, sessionFolder);
+        ArgumentNullException.ThrowIfNull(inventory);
+        // One that the current document does not use was used by an older one at the latest.
+        var saves = inventory.Documents.Where(d => d.Current || file.Use == FileUse.OlderOnly).Select(d => (DateTime?)d.ModifiedUtc);
+        return new LostFile(file.Path, file.Recalled, noted ?? NotedIdentities.None, file.Stated, file.NeededSeconds, inventory.Folder) { SavedUtc = saves.Max() };
     }
 }
 

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text;
 using System.Text.RegularExpressions;
 using NeatCrate.Core.Sessions;
@@ -53,7 +54,13 @@ public static partial class LooseName
         return Letters(Decoded(name));
     }
 
-    private static string Decoded(string name) => name.Contains('%', StringComparison.Ordinal) ? Uri.UnescapeDataString(name) : name;
+    /// <summary>Percent signs as UTF-8 (RFC 3986, section 2.1), and as older programs wrote them: a byte of Latin-1, or <c>%u</c> and the number of a character.</summary>
+    private static string Decoded(string name) => !name.Contains('%', StringComparison.Ordinal) ? name
+        : Escapes().Replace(Uri.UnescapeDataString(name), m => ((char)int.Parse(m.Groups[1].Success ? m.Groups[1].Value : m.Groups[2].Value, NumberStyles.AllowHexSpecifier, CultureInfo.InvariantCulture)).ToString());
+
+    // What is left of them after UTF-8 was read: a byte of its own that no UTF-8 is made of.
+    [GeneratedRegex("%u([0-9A-Fa-f]{4})|%([89A-Fa-f][0-9A-Fa-f])", RegexOptions.CultureInvariant)]
+    private static partial Regex Escapes();
 
     private static string Stem(string name) => Path.GetFileNameWithoutExtension(name) is { Length: > 0 } stem ? stem : name;
 

@@ -24,6 +24,9 @@ public enum Whereabouts
     /// <summary>It is on a shelf that is away.</summary>
     Away,
 
+    /// <summary>A file of its name is there, and sounds otherwise: cut, lengthened, converted, or another take.</summary>
+    AnotherVersion,
+
     /// <summary>Nothing that is known fits.</summary>
     NoTrace,
 }
@@ -47,6 +50,18 @@ public sealed record Match(FoundFile File, ImmutableArray<Evidence> Evidence, in
     /// <summary>True where the samples of both are known and are not the same: it is another sound, whatever it is called.</summary>
     public bool IsOtherSound => this[EvidenceKind.Samples] == Verdict.Differs;
 
+    /// <summary>True where it fits as well as another one does, of which nobody knows whether it is the same: reading both tells.</summary>
+    public bool IsRival { get; init; }
+
+    /// <summary>True under the very name, where the length does not speak against it.</summary>
+    public bool IsNamedSo => this[EvidenceKind.Name] == Verdict.Agrees && this[EvidenceKind.Length] != Verdict.Differs && !IsOtherSound;
+
+    /// <summary>True where nothing but length and format speaks for it, and neither name nor what was noted: it comes behind one of the very name.</summary>
+    public bool IsByFormatAlone => this[EvidenceKind.Name] == Verdict.Differs && Telling.All(k => this[k] != Verdict.Agrees);
+
+    private static readonly ImmutableArray<EvidenceKind> Telling =
+        [EvidenceKind.Bytes, EvidenceKind.Sound, EvidenceKind.Samples, EvidenceKind.Size, EvidenceKind.Changed, EvidenceKind.Origin, EvidenceKind.TimeReference];
+
     /// <summary>
     /// True for a copy in a backup or a bundle under the very name and of the very size: no header of it was read, so that its score is low,
     /// and yet that says more than what is merely alike.
@@ -57,10 +72,10 @@ public sealed record Match(FoundFile File, ImmutableArray<Evidence> Evidence, in
     public bool IsWorthReading(LostFile lost)
     {
         ArgumentNullException.ThrowIfNull(lost);
-        return !IsCertain && File.IsThere && lost.Noted.Any && (File.Copy is { } copy
+        return !IsCertain && File.IsThere && ((IsRival && File.Copy is null && File.Noted.Bytes is null) || (lost.Noted.Any && (File.Copy is { } copy
             // Of what is kept its bytes alone are read, and another size is another file.
             ? this[EvidenceKind.Bytes] == Verdict.Unknown && lost.Noted.Bytes is not null && copy.Bytes == lost.Known?.Bytes
-            : (lost.Noted.Bytes is not null && File.Noted.Bytes is null) || (lost.Noted.Sound is not null && File.Noted.Sound is null) || (lost.Noted.Samples is not null && File.Noted.Samples is null));
+            : (lost.Noted.Bytes is not null && File.Noted.Bytes is null) || (lost.Noted.Sound is not null && File.Noted.Sound is null) || (lost.Noted.Samples is not null && File.Noted.Samples is null))));
     }
 }
 
@@ -72,6 +87,15 @@ public sealed record Matches(LostFile Lost, ImmutableArray<Match> All)
     /// <summary>The best; null where nothing fits, and where what is called alike is known to be another sound.</summary>
     public Match? Best => All.IsEmpty || All[0].IsOtherSound ? null : All[0];
 
+    /// <summary>
+    /// Where there is no best: a file of its very name that is known to be another sound. Cut, lengthened, converted or played anew it may be
+    /// what is wanted all the same; somebody has to hear it. What another session uses is that one's own.
+    /// </summary>
+    public Match? AnotherVersion => Best is null ? All.FirstOrDefault(m => m[EvidenceKind.Name] == Verdict.Agrees && !m.File.IsOfOtherSession) : null;
+
+    /// <summary>What is shown first of it.</summary>
+    public Match? Shown => Best ?? AnotherVersion;
+
     /// <summary>What happened to it, as far as the best tells.</summary>
     public Whereabouts Whereabouts
     {
@@ -79,7 +103,7 @@ public sealed record Matches(LostFile Lost, ImmutableArray<Match> All)
         {
             if (Best is not { } best)
             {
-                return Whereabouts.NoTrace;
+                return AnotherVersion is null ? Whereabouts.NoTrace : Whereabouts.AnotherVersion;
             }
             if (!best.File.IsThere)
             {
@@ -123,13 +147,15 @@ public static class Matcher
         ArgumentNullException.ThrowIfNull(candidates);
         var judged = candidates.Where(c => c.Path != lost.Path).DistinctBy(c => c.Path).Select(c => (File: c, Evidence: EvidenceReader.Compare(lost, c))).ToList();
         var fits = EvidenceRules.Certain.Where(r => r.OnlyOne).ToDictionary(r => r, r => Different(judged.Where(j => j.File.Copy is null && Fits(r, lost, j.File, j.Evidence)).Select(j => j.File)));
-        var matches = judged.Select(j => new Match(j.File, j.Evidence, Score(j.Evidence), CertaintyOf(lost, j.File, j.Evidence, fits)))
+        var all = judged.Select(j => new Match(j.File, j.Evidence, Score(j.Evidence), CertaintyOf(lost, j.File, j.Evidence, fits)) { IsRival = fits.Any(f => f.Value > 1 && Fits(f.Key, lost, j.File, j.Evidence)) }).ToList();
+        var isNamed = all.Exists(m => m.IsNamedSo);
+        var matches = all
             // One that has the name is shown even if all else speaks against it: somebody would find it by hand, and wonder.
             .Where(m => m.Score >= EvidenceRules.LeastScore || m.IsCertain || m[EvidenceKind.Name] == Verdict.Agrees)
             .OrderByDescending(m => m.IsCertain).ThenBy(m => m.IsOtherSound)
             // Of files that are certain one that can be had comes before one that cannot, and one to work with before one that is kept for safety.
             .ThenBy(m => m.IsCertain && !m.File.IsThere).ThenBy(m => m.IsCertain && m.File.IsKept).ThenBy(m => m.Certainty)
-            .ThenByDescending(m => m.IsKeptUnderItsName)
+            .ThenByDescending(m => m.IsKeptUnderItsName).ThenBy(m => isNamed && m.IsByFormatAlone)
             .ThenByDescending(m => m.Score).ThenByDescending(m => m.File.IsThere).ThenBy(m => m.File.IsKept)
             .ThenByDescending(m => ShelfPath.IsWithin(m.File.Path, lost.Session)).ThenBy(m => m.File.Path, StringComparer.Ordinal);
         return new Matches(lost, [.. matches.Take(lost.Noted.Any ? MostToRead : MostShown)]);
@@ -152,5 +178,5 @@ public static class Matcher
         && rule.Agrees(evidence);
 
     /// <summary>How many different files these are: copies whose bytes are known to be the same count once.</summary>
-    private static int Different(IEnumerable<FoundFile> files) => files.Select(f => f.Noted.Bytes is { } hash ? $"{f.Known.Bytes} {hash}" : f.Path).Distinct(StringComparer.Ordinal).Count();
+    internal static int Different(IEnumerable<FoundFile> files) => files.Select(f => f.Noted.Bytes is { } hash ? $"{f.Known.Bytes} {hash}" : f.Path).Distinct(StringComparer.Ordinal).Count();
 }

@@ -20,8 +20,8 @@ public static partial class OtherSystem
         return text.StartsWith("//", StringComparison.Ordinal) ? "/" + text.TrimStart('/') : text;
     }
 
-    /// <summary>The folders and the name of a path, in order.</summary>
-    public static string[] Parts(string path) => Plain(path).Split('/', StringSplitOptions.RemoveEmptyEntries);
+    /// <summary>The folders and the name of a path, in order; a folder that is written as itself is none.</summary>
+    public static string[] Parts(string path) => [.. Plain(path).Split('/', StringSplitOptions.RemoveEmptyEntries).Where(p => p != ".")];
 
     private static string LastPart(string path) => path[(path.LastIndexOf('/') + 1)..];
 

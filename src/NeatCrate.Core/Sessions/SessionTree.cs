@@ -167,7 +167,7 @@ public sealed class SessionTree(string root)
         }
         var there = files.ToHashSet(StringComparer.Ordinal);
         Forget(before.Where(f => !there.Contains(f)), changes);
-        var isRecent = modified is null || nowUtc - modified.Value < FileFacts.CoarsestStep || nowUtc - DateTime.UnixEpoch.AddTicks(status ?? 0) < FileFacts.CoarsestStep;
+        var isRecent = modified is null || !FileFacts.IsSettled(modified.Value, nowUtc) || !FileFacts.IsSettled(DateTime.UnixEpoch.AddTicks(status ?? 0), nowUtc);
         return _folders[folder] = new KeptFolder(modified ?? default, status, isRecent, files, folders, [.. faults], isEmpty);
     }
 

@@ -67,6 +67,22 @@ public sealed class ResamplerTests : IDisposable
         Assert.Equal((counted * 48000 + 44099) / 44100, Convert(path, 48000).Header.LengthSamples);
     }
 
+    /// <summary>Opus counts at 48 kHz whatever it was made from (RFC 7845, section 4): made by ffmpeg(1) from any rate, it is converted whole.</summary>
+    [Theory]
+    [InlineData(8000)]
+    [InlineData(12000)]
+    [InlineData(16000)]
+    [InlineData(24000)]
+    [InlineData(48000)]
+    public void OpusOfAnyRateIsConvertedWhole(int rate)
+    {
+        var path = _temp.At("a.opus");
+        Tool.Run("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "sine=sample_rate=48000:duration=1.5", "-ar", $"{rate}", "-c:a", "libopus", path);
+        var header = MediaHeaderReader.ReadFile(path)!;
+        Assert.Equal(48000, header.SampleRate);
+        Assert.InRange(Convert(path, 44100).Header.LengthSamples!.Value - (header.LengthSamples!.Value * 44100 / 48000), -8, 8);
+    }
+
     private static (MediaHeader Header, float[] Samples) Read(string path)
     {
         var header = MediaHeaderReader.ReadFile(path)!;

@@ -16,6 +16,11 @@ public sealed class JudgementTests
     [InlineData("Dvo\u0159\u00e1k.wav", "Dvor\u030ca\u0301k.wav", NameLikeness.WrittenOtherwise)]
     [InlineData("fog%20signal.wav", "fog signal.wav", NameLikeness.WrittenOtherwise)]
     [InlineData("bottle: high?.wav", "bottle_ high_.wav", NameLikeness.WrittenOtherwise)]
+    [InlineData("caf%E9 noir.wav", "caf\u00e9 noir.wav", NameLikeness.WrittenOtherwise)]
+    [InlineData("caf%C3%A9.wav", "caf\u00e9.wav", NameLikeness.WrittenOtherwise)]
+    [InlineData("caf%u00e9.wav", "caf\u00e9.wav", NameLikeness.WrittenOtherwise)]
+    [InlineData("100%u.wav", "100%u.wav", NameLikeness.Same)]
+    [InlineData("caf%E9.wav", "caf%E8.wav", NameLikeness.Other)]
     [InlineData("tide.wav", "tide.flac", NameLikeness.OtherExtension)]
     [InlineData("tide.wav", "tide (2).wav", NameLikeness.Numbered)]
     [InlineData("tide.wav", "tide copy.wav", NameLikeness.Numbered)]
@@ -32,6 +37,12 @@ public sealed class JudgementTests
     [InlineData(@"/drive/Session/Audio\tide.wav", "/drive/Session/Audio/tide.wav")]
     [InlineData("/drive/odd\\name/tide.wav", "/drive/odd\\name/tide.wav")]
     public void PathsOfOtherSystemsAreRead(string path, string plain) => Assert.Equal(plain, OtherSystem.Plain(path));
+
+    [Theory]
+    [InlineData(@".\Audio\in 1.wav", "Audio|in 1.wav")]
+    [InlineData("/drive/Session/./Audio/in 1.wav", "drive|Session|Audio|in 1.wav")]
+    [InlineData(@"/drive/Session/.\Audio\in 1.wav", "drive|Session|Audio|in 1.wav")]
+    public void AFolderThatIsWrittenAsItselfIsNone(string path, string parts) => Assert.Equal(parts.Split('|'), OtherSystem.Parts(path));
 
     [Fact]
     public void AMoveLeavesOutWhatIsAlikeBelow()
@@ -97,9 +108,81 @@ public sealed class JudgementTests
         var (lost, found) = Case();
         var matches = Matcher.Of(lost, found);
         Assert.Equal(certainty, matches.All[0].Certainty);
-        Assert.Equal(what == "identity known, found not read", matches.All[0].IsWorthReading(lost));
+        // Of two that fit as well, reading tells whether they are one.
+        Assert.Equal(what is "identity known, found not read" or "seen before: two of them", matches.All[0].IsWorthReading(lost));
         // What is known to be another sound is shown as that, and is no answer to where the file is.
         Assert.Equal(what.Contains("other sound", StringComparison.Ordinal), matches.Best is null);
+        Assert.Equal(what.Contains("other sound", StringComparison.Ordinal), matches.Whereabouts == Whereabouts.AnotherVersion);
+    }
+
+    /// <summary>Recorded, or written, after the document was saved last: it cannot be the file that the document was saved with, whatever agrees.</summary>
+    [Theory]
+    [InlineData(0, null, true)]
+    [InlineData(-400, null, true)]
+    [InlineData(1, null, false)]
+    [InlineData(400, null, false)]
+    [InlineData(0, "2026-10-14|20:00:00", true)]
+    [InlineData(0, "2026-10-15|09:59:00", true)]
+    [InlineData(0, "2026-10-15|10:01:00", false)]
+    [InlineData(0, "2026:11:20|08-00-00", false)]
+    [InlineData(-400, "2027-01-01|00:00:00", false)]
+    [InlineData(0, "no date|at all", true)]
+    public void WhatWasRecordedAfterTheSaveIsAnother(int minutes, string? made, bool isCertain)
+    {
+        var lost = Lost(stated: new StatedLength(0.1, 48000)) with { SavedUtc = Then };
+        var found = Found("/other/Sea/low/tide.wav", Sound() with { ModifiedUtc = Then.AddMinutes(minutes) }, made is null ? null : NotedIdentities.None with { Origin = $"recorder|ref|{made}" });
+        var match = Matcher.Of(lost, [found]).Best!;
+        Assert.Equal(isCertain ? Certainty.OnlyOneThatFits : Certainty.None, match.Certainty);
+        Assert.Equal(isCertain ? Verdict.Unknown : Verdict.Differs, match[EvidenceKind.Age]);
+        // Neighbours that moved along are of the same evening, and do not help.
+        var neighbours = Enumerable.Range(0, 9).Select(n => (Lost: Lost(stated: new StatedLength(0.1 + (n * 0.01), 48000), path: $"/shelf/Sea/Audio/tide {n}.wav") with { SavedUtc = Then },
+            Found: Found($"/other/Sea/Audio/tide {n}.wav", found.Known with { LengthSamples = 4800 + (480 * n) }, found.Noted))).ToList();
+        Assert.Equal(isCertain ? 9 : 0, FolderMoves.Along([.. neighbours.Select(n => Matcher.Of(n.Lost, neighbours.Select(m => m.Found)))]).Count(m => m.Best!.IsCertain));
+        // The very bytes are the file whenever they were written.
+        Assert.Equal(Certainty.SameBytes, Matcher.Of(lost with { Noted = Noted(1) }, [found with { Noted = Noted(1) }]).Best!.Certainty);
+    }
+
+    /// <summary>Cut, lengthened, at another rate or in fewer bits, under its very name: no answer by itself, and not without a trace.</summary>
+    [Fact]
+    public void AnotherVersionOfItIsShown()
+    {
+        var lost = Lost(Sound(), Noted(1));
+        foreach (var known in new[] { Sound(samples: 2000), Sound(samples: 9000), Sound(rate: 44100), Sound() with { BitsPerSample = 16 } })
+        {
+            var matches = Matcher.Of(lost, [Found("/x/tide.wav", known, Noted(2)), Found("/x/else.wav", Sound(), Noted(3))]);
+            Assert.Null(matches.Best);
+            Assert.Equal(("/x/tide.wav", Whereabouts.AnotherVersion), (matches.Shown!.File.Path, matches.Whereabouts));
+            Assert.False(matches.Shown.IsCertain);
+        }
+        // Another session's take has the name by right.
+        Assert.Equal(Whereabouts.NoTrace, Matcher.Of(lost, [Found("/x/tide.wav", noted: Noted(2)) with { IsOfOtherSession = true }]).Whereabouts);
+        Assert.Equal(Whereabouts.NoTrace, Matcher.Of(lost, [Found("/x/else.wav", noted: Noted(2))]).Whereabouts);
+    }
+
+    /// <summary>Two unread copies of one sound are one file once they were read, and two others stay two.</summary>
+    [Theory]
+    [InlineData(1, 1, true)]
+    [InlineData(1, 2, false)]
+    public void RivalsThatAreTheSameAreOne(int one, int other, bool isCertain)
+    {
+        var lost = Lost(Sound());
+        FoundFile[] unread = [Found("/x/tide.wav"), Found("/y/tide.wav")];
+        Assert.All(Matcher.Of(lost, unread).All, m => Assert.True(m.IsRival && m.IsWorthReading(lost)));
+        FoundFile[] read = [unread[0] with { Noted = Noted(one) }, unread[1] with { Noted = Noted(other) }];
+        Assert.All(Matcher.Of(lost, read).All, m => Assert.False(m.IsWorthReading(lost)));
+        Assert.Equal(isCertain, Matcher.Of(lost, read).Best!.IsCertain);
+        // Alone, and fitting by itself, one needs no reading.
+        Assert.False(Matcher.Of(lost, [unread[0]]).All[0].IsWorthReading(lost));
+    }
+
+    /// <summary>A file of the very name comes before one that is merely as long; and not where its length is another.</summary>
+    [Fact]
+    public void TheVeryNameComesBeforeTheSameLength()
+    {
+        var lost = Lost(stated: new StatedLength(0.1, 48000), path: "/shelf/Sea/low/tide.wav");
+        var asLong = Found("/shelf/Sea/low/other.wav", Sound());
+        Assert.Equal("/z/tide.wav", Matcher.Of(lost, [asLong, Found("/z/tide.wav", KnownFile.Of(900, Then, null))]).Best!.File.Path);
+        Assert.Equal(asLong.Path, Matcher.Of(lost, [asLong, Found("/z/tide.wav", Sound(samples: 9000))]).Best!.File.Path);
     }
 
     private static readonly ContentHash One = ContentHash.Of([1]);

@@ -25,7 +25,7 @@ public sealed class RelinkPlannerTests : IDisposable
                     new RelinkedSession(session.SessionId, inventory,
                     [
                         .. choices.Select(c => new Relinking(
-                            LostFile.Of(inventory.Files.Single(f => f.Path == c.Lost), null, session.Folder), Found(Path.Combine(session.Library, c.Found)), c.Way)),
+                            LostFile.Of(inventory.Files.Single(f => f.Path == c.Lost), null, inventory), Found(Path.Combine(session.Library, c.Found)), c.Way)),
                     ]),
                 ],
                 session.Shelves,
@@ -96,7 +96,7 @@ public sealed class RelinkPlannerTests : IDisposable
         Directory.CreateDirectory(Path.GetDirectoryName(content)!);
         File.Move(drum, content);
         var (inventory, state) = (_session.Inventory(), FileState.Of(content));
-        var lost = LostFile.Of(inventory.Files.Single(f => f.Path == drum), null, _session.Folder);
+        var lost = LostFile.Of(inventory.Files.Single(f => f.Path == drum), null, inventory);
         var copy = new KeptCopy("the backup of yesterday", content, null, ContentHash.Of(File.ReadAllBytes(content)), state.Bytes, state.ModifiedUtc, null);
         var found = new FoundFile("/vault/backup/drum.wav", KnownFile.Of(state.Bytes, state.ModifiedUtc, null), NotedIdentities.None, true, true, null) { Copy = copy };
         var plan = RelinkPlanner.Plan(
@@ -146,7 +146,7 @@ public sealed class RelinkPlannerTests : IDisposable
         SessionFixture.Sound(path, samples: 5000, seed: 9);
         var plan = RelinkPlanner.Plan(
             new RelinkRequest(
-                [new RelinkedSession(_session.SessionId, inventory, [new Relinking(LostFile.Of(Assert.Single(inventory.Files), null, _session.Folder), found, RelinkWay.CopyIn)])], _session.Shelves, new FreshIdentities()),
+                [new RelinkedSession(_session.SessionId, inventory, [new Relinking(LostFile.Of(Assert.Single(inventory.Files), null, inventory), found, RelinkWay.CopyIn)])], _session.Shelves, new FreshIdentities()),
             TestContext.Current.CancellationToken);
         Assert.Equal(FaultCode.SourceChanged, Assert.Single(plan.Refusals).Code);
         Assert.Empty(plan.Steps);

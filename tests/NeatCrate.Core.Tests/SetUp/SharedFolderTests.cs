@@ -4,6 +4,7 @@ using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.SetUp;
+using NeatCrate.Core.Tests.Files;
 using NeatCrate.Core.Tests.Plans;
 using NeatCrate.Testing;
 
@@ -127,6 +128,47 @@ public sealed class SharedFolderTests : IDisposable
         var left = _session.Inventory(Path.Combine(_session.Drive, "261005 Low Water"));
         Assert.Equal([("water.wav", Standing.Inside)], left.Files.Where(f => f.Use == FileUse.Placed).Select(f => (f.Name, f.Standing)));
         Assert.Contains(left.Documents, d => d.Path.EndsWith("Older documents/261005 Low Water as it was.otio", StringComparison.Ordinal));
+    }
+
+    /// <summary>A file that both use was copied: undone, the document goes back to where it plays the shared one, and misses the copy nowhere. One that points at the copy from elsewhere does.</summary>
+    [Theory]
+    [InlineData(false, false)]
+    [InlineData(true, false)]
+    [InlineData(false, true)]
+    [InlineData(true, true)]
+    public void SeparatingIsUndoneWhereASharedFileWasCopied(bool absolute, bool isNeededElsewhere)
+    {
+        Sounds("a.wav", "m.wav", "b.wav");
+        Document("One", 1, ["a.wav", "m.wav"], Guid.NewGuid());
+        Document("Two", 2, ["b.wav", "m.wav"], Guid.NewGuid(), absolute);
+        var before = DiskTree.Of(_session.Drive);
+        var (plan, journal, users) = (SeparatePlanner.Plan(null, Look()), new MemoryJournal(), new UsersOnDisk(_session.Drive));
+        journal.Apply(plan);
+        var copy = Assert.Single(Directory.GetFiles(_session.Drive, "m.wav", SearchOption.AllDirectories), f => f != _session.Inside("Audio", "m.wav"));
+        if (isNeededElsewhere)
+        {
+            var document = SessionDocument.Create(Guid.NewGuid(), "Three", new SessionSettings(), SessionLayout.Default, ["Track"]);
+            ClipBuilder.Place(document.Root, "Track", new ClipToPlace("m", MediaUrl.From(copy, _session.Drive), 48000, 4800, 0, 4800));
+            File.WriteAllBytes(Path.Combine(_session.Drive, "Three.otio"), document.ToUtf8());
+        }
+        var runner = new Runner(journal, new DurableFiles(), users);
+        var undo = runner.Checked(UndoPlanner.Plan(plan, journal.Records(plan)));
+        Assert.Equal(isNeededElsewhere ? [FaultCode.StillUsed] : [], undo.Refusals.Codes());
+        if (!isNeededElsewhere)
+        {
+            Assert.Equal(PlanOutcome.Applied, runner.Apply(undo, null, TestContext.Current.CancellationToken).Outcome);
+            Assert.Equal(before, DiskTree.Of(_session.Drive));
+        }
+    }
+
+    /// <summary>Who points at files, by reading every document below a folder.</summary>
+    private sealed class UsersOnDisk(string root) : IFileUsers
+    {
+        public IReadOnlyList<FileUser> PointingAt(IReadOnlySet<string> paths, IReadOnlyDictionary<string, byte[]> rewritten) =>
+        [
+            .. Directory.GetFiles(root, "*.otio", SearchOption.AllDirectories).SelectMany(d => SessionDocument.Parse(rewritten.GetValueOrDefault(d) ?? File.ReadAllBytes(d)).References
+                .Select(r => MediaUrl.Candidates(r.TargetUrl, Path.GetDirectoryName(d)!)[0]).Where(paths.Contains).Select(p => new FileUser(p, Path.GetFileName(d), d))),
+        ];
     }
 
     [Fact]

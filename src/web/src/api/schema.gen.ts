@@ -1945,7 +1945,7 @@ export interface components {
             modified: string;
         };
         /** @enum {unknown} */
-        EvidenceKind: "Bytes" | "Sound" | "Samples" | "Name" | "Folder" | "Size" | "Length" | "Rate" | "Channels" | "Depth" | "Format" | "Changed" | "Origin" | "TimeReference";
+        EvidenceKind: "Bytes" | "Sound" | "Samples" | "Name" | "Folder" | "Size" | "Length" | "Rate" | "Channels" | "Depth" | "Format" | "Changed" | "Origin" | "TimeReference" | "Age";
         EvidenceView: {
             kind: components["schemas"]["EvidenceKind"];
             verdict: components["schemas"]["Verdict"];
@@ -3090,7 +3090,7 @@ export interface components {
             notKnown: number;
         };
         /** @enum {unknown} */
-        Whereabouts: "WrittenOtherwise" | "Moved" | "Renamed" | "MovedAndRenamed" | "Kept" | "Away" | "NoTrace";
+        Whereabouts: "WrittenOtherwise" | "Moved" | "Renamed" | "MovedAndRenamed" | "Kept" | "Away" | "AnotherVersion" | "NoTrace";
     };
     responses: never;
     parameters: never;

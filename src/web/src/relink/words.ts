@@ -8,6 +8,7 @@ export const whereaboutsWords: readonly (readonly [Whereabouts, string])[] = [
   ["Renamed", "renamed in its folder"],
   ["MovedAndRenamed", "moved and renamed"],
   ["Kept", "kept in a backup or a bundle"],
+  ["AnotherVersion", "another version of it is there"],
   ["Away", "found on a drive that is away"],
   ["NoTrace", "no trace"],
 ];
@@ -35,6 +36,7 @@ const evidenceWord: Record<EvidenceKind, string> = {
   Changed: "Changed",
   Origin: "Origin",
   TimeReference: "Time reference",
+  Age: "There when it was saved",
 };
 
 export const verdictWord: Record<Verdict, string> = {
@@ -58,10 +60,18 @@ const certaintyWords: Record<Match["certainty"], string> = {
 export const shortCertaintyOf = (match: Match) =>
   match.certainty !== "None" ? "certain" : match.worthReading ? "not read yet" : "to compare";
 
+const formatKinds: readonly EvidenceKind[] = ["Length", "Rate", "Channels", "Depth", "Format"];
+
+/** In what a file of another sound differs beside that. */
+const differing = (match: Match) => {
+  const kinds = match.evidence.filter((e) => e.verdict === "Differs" && formatKinds.includes(e.kind));
+  return kinds.length > 0 ? `; it differs in ${kinds.map((e) => evidenceWord[e.kind].toLowerCase()).join(", ")}` : "";
+};
+
 /** How sure a match is, in words. */
 export const certaintyOf = (match: Match) =>
   match.evidence.some((e) => e.kind === "Samples" && e.verdict === "Differs")
-    ? "another sound"
+    ? `another sound${differing(match)}`
     : match.certainty === "None" && match.alsoWantedBy.length > 0
       ? `to compare: ${match.alsoWantedBy.slice(0, 3).join(", ")} ${match.alsoWantedBy.length === 1 ? "is" : "are"} missing as well, and may be this file`
       : match.certainty === "None" && match.worthReading
