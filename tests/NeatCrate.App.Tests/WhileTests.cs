@@ -97,4 +97,65 @@ public sealed class WhileTests : IDisposable
         Assert.All(jobs, j => Assert.Equal(("Done", ""), (j["state"]!.GetValue<string>(), j["state"]!.GetValue<string>() == "Done" ? "" : j["message"]!.GetValue<string>())));
         Assert.Equal(2, Directory.GetFiles(session.Outbox, "*.zip", SearchOption.AllDirectories).Length);
     }
+
+    /// <summary>Planned in one second, for one place: each bundle has a name of its own, and both are packed.</summary>
+    [Fact]
+    public async Task BundlesThatArePlannedInOneSecondAreBothPacked()
+    {
+        var session = await Live(2, 4800);
+        JsonNode[] plans = [await session.PlanBundle(Cancel), await session.PlanBundle(Cancel), await session.PlanBundle(Cancel)];
+        foreach (var plan in plans)
+        {
+            Assert.Equal("Done", (await App.Apply(plan, Cancel))["state"]!.GetValue<string>());
+        }
+        Assert.Equal(3, Directory.GetFiles(session.Outbox, "*.zip").Length);
+    }
+
+    /// <summary>Whatever long work runs, a save that stands for a moment is kept meanwhile, and the work goes through.</summary>
+    [Theory]
+    [InlineData("backup")]
+    [InlineData("bundle")]
+    [InlineData("check")]
+    [InlineData("scan")]
+    public async Task ASaveIsKeptWhileLongWorkRuns(string work)
+    {
+        var session = await Live(6, 4_000_000);
+        var backups = $"/api/sessions/{session.Id}/backups";
+        var vault = await App.AddShelf("Vault", "Vault", Directory.CreateDirectory(Path.Combine(session.Root, "vault")).FullName, Cancel);
+        if (work == "check")
+        {
+            await App.JobOver(await App.Post($"{backups}/full", new { vaultId = vault, note = "", byContent = false }, Cancel), Cancel);
+        }
+        var plan = work == "bundle" ? await session.PlanBundle(Cancel) : null;
+        var document = Path.Combine(session.Folder, "261014 Net Mender.otio");
+        var text = await File.ReadAllTextAsync(document, Cancel);
+        // The state that was there when the session became known is kept first.
+        await App.Until(backups, b => b["versions"]!.AsArray().Any(v => v!["kind"]!.GetValue<string>() == "Document"), Cancel);
+        var running = work switch
+        {
+            "backup" => await App.Post($"{backups}/full", new { vaultId = vault, note = "", byContent = false }, Cancel),
+            "bundle" => await App.Post($"/api/plans/{plan!["id"]}/apply", null, Cancel),
+            "check" => await App.Post($"/api/vaults/{vault}/check", null, Cancel),
+            _ => await App.Post($"/api/shelves/{session.DriveId}/scan", null, Cancel),
+        };
+        for (var n = 0; n < 3; n++)
+        {
+            var saved = text.Replace("\"Samples\"", $"\"Samples\", \"note\": \"{work} {n}\"", StringComparison.Ordinal);
+            await File.WriteAllTextAsync(document + ".new", saved, Cancel);
+            File.Move(document + ".new", document, overwrite: true);
+            await App.Until(backups, b => Kept(session).Contains(saved), Cancel);
+        }
+        if (work == "scan")
+        {
+            await App.ScansOver(Cancel);
+            return;
+        }
+        var job = await App.JobOver(running, Cancel);
+        // A bundle of a document that was saved after the plan was made is planned again.
+        Assert.True(job["state"]!.GetValue<string>() == "Done" || (work == "bundle" && job["message"]!.GetValue<string>().Contains("Nothing was changed.", StringComparison.Ordinal)), job.ToJsonString());
+    }
+
+    private static HashSet<string> Kept(LiveSession session) => Directory.Exists(Path.Combine(session.Folder, "Document backups"))
+        ? [.. Directory.GetFiles(Path.Combine(session.Folder, "Document backups"), "*.otio").Select(File.ReadAllText)]
+        : [];
 }

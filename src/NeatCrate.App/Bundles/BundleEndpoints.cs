@@ -37,7 +37,7 @@ public static class BundleEndpoints
     }
 
     private static async Task<Ok<PlanView>> Plan(
-        Guid id, BundleChoice choice, SessionService sessions, ShelfService shelves, PlanJobs jobs, TimeProvider time, CancellationToken cancel)
+        Guid id, BundleChoice choice, SessionService sessions, ShelfService shelves, PlanJobs jobs, PlanService plans, TimeProvider time, CancellationToken cancel)
     {
         var row = sessions.Get(id);
         var destination = ShelfPath.Resolve(shelves.Get(choice.ShelfId), choice.Path);
@@ -50,7 +50,10 @@ public static class BundleEndpoints
             choice.IncludeBounces,
             choice.Recipient?.Trim(),
             choice.Note,
-            time.GetLocalNow())), cancel));
+            time.GetLocalNow())
+        {
+            Promised = plans.PromisedBundles,
+        }), cancel));
     }
 
     private static Ok<BundleView[]> List(Guid id, PlanJournal journal, ShelfService shelves)

@@ -28,7 +28,11 @@ public sealed record BundleRequest(
     bool IncludeBounces,
     string? Recipient,
     string? Note,
-    DateTimeOffset Now);
+    DateTimeOffset Now)
+{
+    /// <summary>Absolute paths that other bundles, which are planned and not packed yet, are to have.</summary>
+    public IReadOnlyCollection<string> Promised { get; init; } = [];
+}
 
 /// <summary>Plans a bundle: the whole session folder as the payload of a bag, and everything it points at with it.</summary>
 public static class BundlePlanner
@@ -50,7 +54,12 @@ public static class BundlePlanner
             + (sheet.Slip.NotInside.Count > 0 ? $", {sheet.Slip.NotInside.Count} unavailable" : ", nothing missing")
             + "; the session stays as it is.";
         var name = PortableName.Suggest(string.Create(CultureInfo.InvariantCulture, $"{sheet.Contents.BagName} {request.Now:yyyy-MM-dd_HHmmss}.zip"));
-        var destination = Path.Combine(request.DestinationFolder, FreeNames.In(request.DestinationFolder).Claim(name));
+        var names = FreeNames.In(request.DestinationFolder);
+        foreach (var promised in request.Promised.Where(p => Path.GetDirectoryName(p) == request.DestinationFolder))
+        {
+            names.ClaimAsItIs(Path.GetFileName(promised));
+        }
+        var destination = Path.Combine(request.DestinationFolder, names.Claim(name));
         return Make(request, sentence, [new PackBundleStep(destination, "the bundle, with its packing slip", sheet.Contents)], sheet.Remarks, refusals);
     }
 
