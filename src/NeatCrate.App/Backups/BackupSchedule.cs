@@ -42,6 +42,8 @@ public sealed class BackupSchedule : EverySecond
     // By session and vault; of a daily one with the day that it is for.
     private readonly Dictionary<(Guid Session, Guid Vault), (DueBackup Due, Job? Job, DateOnly? Day)> _due = [];
 
+    private readonly Dictionary<(Guid Session, Guid Vault), DateOnly?> _lastDays = [];
+
     /// <summary>The day on which a daily backup was made last, or found to be as the one before.</summary>
     private sealed record Daily(DateOnly Day);
 
@@ -129,6 +131,7 @@ public sealed class BackupSchedule : EverySecond
                     if (known.Day is { } day)
                     {
                         _settings.Write(KeyOf(session.Id, vault.Id), new Daily(day));
+                        _lastDays[(session.Id, vault.Id)] = day;
                     }
                     _due.Remove((session.Id, vault.Id));
                     continue;
@@ -146,7 +149,15 @@ public sealed class BackupSchedule : EverySecond
 
     private static string KeyOf(Guid session, Guid vault) => $"{DailyPrefix}{session} {vault}";
 
-    private DateOnly? LastDay(Guid session, Guid vault) => _settings.Read<Daily>(KeyOf(session, vault))?.Day;
+    /// <summary>Read once, and kept: it is asked for every second.</summary>
+    private DateOnly? LastDay(Guid session, Guid vault)
+    {
+        if (!_lastDays.TryGetValue((session, vault), out var day))
+        {
+            _lastDays[(session, vault)] = day = _settings.Read<Daily>(KeyOf(session, vault))?.Day;
+        }
+        return day;
+    }
 
     private RestWatch RestOf(Guid session) => _resting.TryGetValue(session, out var known) ? known : _resting[session] = new RestWatch();
 

@@ -15,6 +15,25 @@ public sealed class DueBackupsTests
     public void TheDailyOneIsDueOnceADay(string? at, string now, string? last, bool isDue) =>
         Assert.Equal(isDue, DueBackups.IsDailyDue(at, DateTime.Parse(now, null), last is null ? null : DateOnly.Parse(last, null)));
 
+    /// <summary>It waits for its drive; after each failure the pause is twice as long, to an hour.</summary>
+    [Fact]
+    public void WhatIsDueWaitsAndTriesAgain()
+    {
+        var (due, at) = (new DueBackup(), new DateTime(2026, 10, 19, 22, 0, 0, DateTimeKind.Utc));
+        Assert.False(due.MayTry(isVaultThere: false, at));
+        Assert.True(due.MayTry(isVaultThere: true, at));
+        Assert.False(due.HasFailed);
+        foreach (var minutes in new[] { 1, 2, 4, 8, 16, 32, 60, 60, 60 })
+        {
+            due.Fail(at);
+            Assert.True(due.HasFailed);
+            Assert.False(due.MayTry(isVaultThere: true, at.AddMinutes(minutes).AddSeconds(-1)));
+            at = at.AddMinutes(minutes);
+            Assert.True(due.MayTry(isVaultThere: true, at));
+            Assert.False(due.MayTry(isVaultThere: false, at));
+        }
+    }
+
     [Fact]
     public void EachRestIsToldOnceAndTheOneAtTheStartNever()
     {
