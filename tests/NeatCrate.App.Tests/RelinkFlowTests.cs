@@ -163,6 +163,15 @@ public sealed class RelinkFlowTests : IAsyncLifetime
         await Rescan();
         var relink = await App.Until(Relink, r => r["counts"]!["certain"]!.GetValue<int>() == 3, Cancel);
         Assert.All(relink["lost"]!.AsArray(), f => Assert.Equal("SameBytes", f!["best"]!["certainty"]!.GetValue<string>()));
+        // Written over at its new place, it is what no document was ever saved with.
+        var over = Directory.GetFiles(moved).Order(StringComparer.Ordinal).First();
+        var bytes = await File.ReadAllBytesAsync(over, Cancel);
+        bytes[^1] ^= 1;
+        await File.WriteAllBytesAsync(over, bytes, Cancel);
+        File.SetLastWriteTimeUtc(over, DateTime.UtcNow.AddHours(1));
+        ((HostedApp)App).Service<KeptIdentities>().Identify(over, null, null, Cancel);
+        await Rescan();
+        await App.Until(Relink, r => r["counts"]!["certain"]!.GetValue<int>() == 2, Cancel);
     }
 
     /// <summary>It begins after two minutes of rest, stops where other work begins, and goes on later; stopped by somebody it stays so.</summary>

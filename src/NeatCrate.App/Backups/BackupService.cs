@@ -7,7 +7,6 @@ using NeatCrate.App.Notices;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Backups;
-using NeatCrate.Core.Contents;
 using NeatCrate.Core.Healing;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
@@ -199,14 +198,14 @@ public sealed class BackupService(
         writer.Wait(job.Cancel);
         try
         {
+            vault.RequireSame(result.Vault);
             List<VaultFinding> findings = result.Findings.IsEmpty ? [] : [.. VaultCheck.SufferersNow(vault, result.Findings)];
             if (findings.Count > 0)
             {
                 // Whatever becomes of the mending, what was found counts as no copy from here on.
                 choices.Change(work.Vault.Id, r => r with { Damaged = [.. findings.Select(f => f.Name).Union(r.Damaged).Order(StringComparer.Ordinal)] });
             }
-            using var reading = new OriginReading(files, cancel: job.Cancel);
-            var healed = findings.Count == 0 ? [] : WhenFree(job, () => VaultHealing.Run(vault, findings, Sources(work.Vault, findings, job.Cancel), reading, p => job.Report(p.FilesDone, p.Files, 0, 0, p.Current)));
+            var healed = findings.Count == 0 ? [] : Heal(work, vault, findings, job);
             var lost = healed.Where(h => h.HealedFrom is null).Select(h => h.Finding).ToList();
             // What an earlier share found, and could not be healed then, may be whole by now.
             var stillDamaged = work.Share is null ? [] : choices.OfVault(work.Vault.Id).Damaged.Where(d => findings.TrueForAll(f => f.Name != d) && !IsWhole(vault, d, job.Cancel)).ToList();
@@ -242,6 +241,13 @@ public sealed class BackupService(
                 job.Cancel.ThrowIfCancellationRequested();
             }
         }
+    }
+
+    private ImmutableArray<Healed> Heal(VaultChecking work, BackupVault vault, List<VaultFinding> findings, Job job)
+    {
+        using var reading = new OriginReading(files, cancel: job.Cancel);
+        var sources = Sources(work.Vault, findings, job.Cancel);
+        return WhenFree(job, () => VaultHealing.Run(vault, findings, sources, reading, p => job.Report(p.FilesDone, p.Files, 0, 0, p.Current)));
     }
 
     private SemaphoreSlim WriterOf(Shelf vault) => _writers.GetOrAdd(vault.Id, _ => new SemaphoreSlim(1));
@@ -303,7 +309,7 @@ public sealed class BackupService(
         sources.Add(new VaultSource("what was remembered of it", remembered, isOfThisVault: true));
         // One that came a moment ago counts.
         bundles.LookNow(cancel).GetAwaiter().GetResult();
-        sources.AddRange(bundles.All.Join(shelves.All().Where(s => s.IsConnected), b => b.ShelfId, s => s.Id, (b, s) => new ContainerSource(new BagContainer(Path.Combine(s.Root, b.Path), files))));
+        sources.AddRange(bundles.All.Join(shelves.All().Where(s => s.IsConnected), b => b.ShelfId, s => s.Id, (b, s) => new BundleSource(Path.Combine(s.Root, b.Path), b.State, b.Entries)));
         sources.AddRange(vaults.All().Where(s => s.Id != vault.Id && s.IsConnected).Select(s => new VaultSource($"the vault '{s.Name}'", vaults.Of(s))));
         return sources;
     }

@@ -98,7 +98,7 @@ public sealed class VaultService(ShelfService shelves, SessionService sessions, 
     {
         ArgumentNullException.ThrowIfNull(shelf);
         Look(shelf, true);
-        return [.. Remembered(shelf.Id).Store.List(VaultNames.Backups).Select(o => o.Name).Where(VaultNames.IsManifest)];
+        return [.. VaultNames.Manifests(Remembered(shelf.Id).Store).Select(o => o.Name)];
     }
 
     /// <summary>Names of manifests that are gone from a vault, though nobody let them go.</summary>
@@ -120,7 +120,7 @@ public sealed class VaultService(ShelfService shelves, SessionService sessions, 
     public long HighestNumber(Shelf shelf)
     {
         ArgumentNullException.ThrowIfNull(shelf);
-        return Look(shelf, true).Max(b => b.Header?.Number) ?? 0;
+        return Look(shelf, false).Max(b => b.Header?.Number) ?? 0;
     }
 
     private Known KnownOf(Guid shelfId) => _known.GetOrAdd(shelfId, id => new Known { Memory = MemoryIn(FolderOf(id)) });

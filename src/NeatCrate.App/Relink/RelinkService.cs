@@ -107,10 +107,18 @@ public sealed class RelinkService(SessionService sessions, ShelfService shelves,
         {
             return new LostFiles(inventory, [], [], revision);
         }
-        (Guid, string) PlaceOf(string path) => KeptIdentities.PlaceOf(known, path) is { ShelfId: var on } place && on != Guid.Empty ? place : former.PlaceOf(known, path) ?? place;
+        (Guid, string)? Former(string path) => Shelf.Holding(known, path) is null ? former.PlaceOf(known, path) : null;
+        (Guid, string) PlaceOf(string path) => Former(path) ?? KeptIdentities.PlaceOf(known, path);
         var remembered = identities.Recall([.. missing.Select(f => PlaceOf(f.Path))]);
         var held = copies.Of(row, known);
-        var lost = missing.ConvertAll(f => held.Noted(LostFile.Of(f, NotedOf(f, remembered.GetValueOrDefault(PlaceOf(f.Path))), inventory)));
+        var lost = missing.ConvertAll(f =>
+        {
+            var noted = remembered.GetValueOrDefault(PlaceOf(f.Path));
+            var one = LostFile.Of(f, NotedOf(f, noted), inventory);
+            // Written over at the shelf's new place, it is not what the document was saved with at the old one.
+            var isOfAnother = noted is not null && Former(f.Path) is not null && noted.ModifiedUtc - one.SavedUtc > EvidenceRules.SameTime;
+            return held.Noted(isOfAnother ? one with { Noted = NotedIdentities.None } : one);
+        });
         var suggested = new CatalogueSuggestions(catalogue, identities, known).Suggest(lost);
         // What the catalogue has of the session's own folder is of before, as after an undo: the inventory says what stands there.
         var inside = Inside(inventory, PlaceOf);

@@ -162,6 +162,7 @@ public static class Sentences
             FaultCode.VaultLeadsElsewhere => $"'{fault.Path}' must be a folder or file of the vault itself, on the vault's own drive, and is a link or something else. Nothing is written or removed there. Put what belongs there back, or take away what leads elsewhere.",
             FaultCode.VaultOfOtherFormat => $"The vault '{fault.Path}' was made by another version of Neat Crate. Nothing in it was touched. Use that version, or another vault.",
             FaultCode.NoVault => $"The folder '{fault.Path}' holds '{fault.Name}' and is no vault. Nothing in it was touched. Give it another name, then a vault is made there.",
+            FaultCode.VaultExchanged => $"Another vault stands in '{fault.Path}' by now: its drive was changed meanwhile.",
             FaultCode.ManifestMissing => $"The list of the backup '{name}' is gone from the vault, and nobody let it go. Check the vault: it is put back from what is remembered of it.",
             FaultCode.ManifestDamaged => $"The list of the backup '{name}' is damaged: {Said(fault)} Check the vault; a copy elsewhere can mend it.",
             FaultCode.ManifestOfLaterVersion => $"The backup '{name}' was made by a later version of Neat Crate.",

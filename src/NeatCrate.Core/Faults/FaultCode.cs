@@ -700,6 +700,9 @@ public enum FaultCode
     /// <summary>A folder of a vault is a link, a file, or another drive, so that what is written there goes elsewhere. Facts: Path.</summary>
     VaultLeadsElsewhere,
 
+    /// <summary>Another vault stands where one stood a moment ago. Facts: Path.</summary>
+    VaultExchanged,
+
     /// <summary>A vault is of another format than this version writes. Facts: Path.</summary>
     VaultOfOtherFormat,
 

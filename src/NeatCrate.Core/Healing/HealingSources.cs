@@ -1,4 +1,3 @@
-using NeatCrate.Core.Contents;
 using NeatCrate.Core.Vault;
 
 namespace NeatCrate.Core.Healing;
@@ -54,15 +53,18 @@ public sealed class VaultSource(string name, BackupVault vault, bool isOfThisVau
     public byte[]? Manifest(string name) => vault.Store.Size(name) is null ? null : vault.Store.Read(name);
 }
 
-/// <summary>A container that states the SHA-512 of what it holds, as a bundle.</summary>
-/// <param name="container">The container; it is read when it is first asked.</param>
-public sealed class ContainerSource(IContentContainer container) : IHealingSource
+/// <summary>A bundle, wherever in it the content stands. What it states of itself was read before; each file is held to it when it is copied.</summary>
+/// <param name="path">Absolute path of the bundle.</param>
+/// <param name="state">The bundle as it was when it was read.</param>
+/// <param name="entries">What its manifest names.</param>
+public sealed class BundleSource(string path, FileState state, IEnumerable<BagEntry> entries) : IHealingSource
 {
-    private readonly Lazy<Dictionary<ContentHash, FileOrigin>> _origins = new(() => container.Read().Entries.Where(e => e.Sha512 is not null).DistinctBy(e => e.Sha512).ToDictionary(e => e.Sha512!.Value, e => e.Origin));
+    private readonly ILookup<ContentHash, BagEntry> _entries = entries.ToLookup(e => e.Hash);
 
     /// <inheritdoc/>
-    public string Name => container.Name;
+    public string Name => $"the bundle '{Path.GetFileName(path)}'";
 
     /// <inheritdoc/>
-    public FileOrigin? Find(ContentHash hash, long bytes) => _origins.Value.GetValueOrDefault(hash);
+    public FileOrigin? Find(ContentHash hash, long bytes) =>
+        _entries[hash].FirstOrDefault() is { } entry ? new ArchiveEntry(path, state, entry.Name, entry.Bytes, hash.ToString()) : null;
 }

@@ -81,7 +81,7 @@ public sealed class BackupVault(IObjectStore store)
                 ? Guid.Parse(id)
                 : null;
         }
-        catch (Exception e) when (e is JsonException or FormatException)
+        catch (Exception e) when (e is JsonException or FormatException || (e is FaultException refused && VaultCheck.IsUnreadable(refused)))
         {
             return null;
         }
@@ -97,6 +97,17 @@ public sealed class BackupVault(IObjectStore store)
         store.Flush();
     }
 
+    /// <summary>Makes sure that no other vault came to stand in its place, as where a drive is changed while something long runs.</summary>
+    /// <param name="before">What told it from all others then; null where nothing did.</param>
+    /// <exception cref="FaultException">Another one stands there (<see cref="FaultCode.VaultExchanged"/>).</exception>
+    public void RequireSame(Guid? before)
+    {
+        if (before is { } was && Identity() is { } now && now != was)
+        {
+            throw new FaultException(FaultCode.VaultExchanged, store.Place);
+        }
+    }
+
     private static string Vouching(string identity) => ContentHash.Of(Encoding.UTF8.GetBytes(identity)).ToString();
 
     /// <summary>True where the backup of a manifest was let go, and did not merely vanish.</summary>
@@ -105,7 +116,7 @@ public sealed class BackupVault(IObjectStore store)
     /// <summary>Its backups, the newest first. Reads the beginning of each manifest.</summary>
     public ImmutableArray<ListedBackup> Backups()
     {
-        var all = store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).Select(o => Listed(o.Name))
+        var all = VaultNames.Manifests(store).Select(o => Listed(o.Name))
             .OrderBy(b => b.Header?.Number ?? 0).ThenBy(b => b.Header?.Made ?? DateTime.MinValue).ThenBy(b => b.Name, StringComparer.Ordinal).ToArray();
         var at = DateTime.MinValue;
         for (var n = 0; n < all.Length; n++)

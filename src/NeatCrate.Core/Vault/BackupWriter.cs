@@ -91,6 +91,7 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
     {
         ArgumentNullException.ThrowIfNull(request);
         using var held = vault.LockToWrite();
+        var identity = vault.Identity();
         var run = new Run(this, request, progress);
         var entries = new BackupEntry?[request.Sources.Length];
         try
@@ -137,6 +138,8 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
             return new BackupResult(null, last);
         }
         cancel.ThrowIfCancellationRequested();
+        // A list in a vault that does not hold what it names would be a backup that is none.
+        vault.RequireSame(identity);
         var name = vault.FreeName(request.Folder, request.MadeLocal);
         vault.Store.Put(name, manifest.ToUtf8());
         vault.Store.Flush();

@@ -45,7 +45,8 @@ public sealed record VaultFinding(string Name, VaultDamage Damage, long Bytes, I
 /// <param name="Read">Bytes of content that were read.</param>
 /// <param name="Objects">How much content was read.</param>
 /// <param name="Next">Name of the content with which the next share begins; null when the last one was read.</param>
-public sealed record VaultCheckResult(ImmutableArray<VaultFinding> Findings, long Read, int Objects, string? Next);
+/// <param name="Vault">What tells the vault that was read from all others; null where nothing did.</param>
+public sealed record VaultCheckResult(ImmutableArray<VaultFinding> Findings, long Read, int Objects, string? Next, Guid? Vault);
 
 /// <summary>
 /// Reads a vault again and holds it against its names and manifests. Manifests, README and what is there at all are looked at
@@ -67,16 +68,17 @@ public static class VaultCheck
     {
         ArgumentNullException.ThrowIfNull(vault);
         ArgumentNullException.ThrowIfNull(remembered);
+        var identity = vault.Identity();
         var findings = new List<VaultFinding>();
         var expected = new Dictionary<ContentHash, long>();
-        var manifests = vault.Store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).Select(o => o.Name).Order(StringComparer.Ordinal).ToList();
+        var manifests = VaultNames.Manifests(vault.Store).Select(o => o.Name).Order(StringComparer.Ordinal).ToList();
         // One that stands aside was damaged, and whoever mended it was killed before the whole one had its name.
         var aside = vault.ManifestsAside().Except(manifests, StringComparer.Ordinal).ToList();
         findings.AddRange(aside.Select(name => new VaultFinding(name, VaultDamage.ManifestDamaged, 0, [new Sufferer(name, "")])));
         findings.AddRange(remembered.Except(manifests, StringComparer.Ordinal).Except(aside, StringComparer.Ordinal).Where(name => !vault.WasLetGo(name))
             .Select(name => new VaultFinding(name, VaultDamage.ManifestMissing, 0, [new Sufferer(name, "")])));
         CheckReadMe(vault, findings);
-        if (vault.Store.Size(VaultNames.Identity) is { } size && vault.Identity() is null)
+        if (identity is null && vault.Store.Size(VaultNames.Identity) is { } size)
         {
             findings.Add(new VaultFinding(VaultNames.Identity, VaultDamage.IdentityDamaged, size, []));
         }
@@ -112,7 +114,7 @@ public static class VaultCheck
         var (share1, next) = Share(stored, from, share);
         Read(vault, share1, expected, bad, progress, cancel);
         findings.AddRange(Findings(vault, whole, bad));
-        return new VaultCheckResult([.. findings.OrderBy(f => f.Name, StringComparer.Ordinal)], share1.Sum(o => o.Bytes), share1.Count, next);
+        return new VaultCheckResult([.. findings.OrderBy(f => f.Name, StringComparer.Ordinal)], share1.Sum(o => o.Bytes), share1.Count, next, identity);
     }
 
     private static void CheckReadMe(BackupVault vault, List<VaultFinding> findings)
@@ -167,11 +169,15 @@ public static class VaultCheck
             using var stream = store.Open(name);
             return ContentHash.OfStream(stream, part => read?.Invoke(part.Length), cancel) == expected;
         }
-        catch (FaultException e) when (e.Fault.IsOfSource || e.Fault.Code is FaultCode.CannotRead or FaultCode.NotThere or FaultCode.NotAllowed or FaultCode.NotARegularFile)
+        catch (FaultException e) when (IsUnreadable(e))
         {
             return false;
         }
     }
+
+    /// <summary>True where an object is gone, or its drive does not give it.</summary>
+    internal static bool IsUnreadable(FaultException refused) =>
+        refused.Fault.IsOfSource || refused.Fault.Code is FaultCode.CannotRead or FaultCode.NotThere or FaultCode.NotAllowed or FaultCode.NotARegularFile;
 
     /// <summary>Damage with whoever suffers from it. Only where there is any, manifests are read once more.</summary>
     private static IEnumerable<VaultFinding> Findings(BackupVault vault, List<string> manifests, Dictionary<string, (VaultDamage Damage, long Bytes)> bad)
@@ -201,11 +207,11 @@ public static class VaultCheck
 
     /// <summary>How many manifests of a vault cannot be read.</summary>
     /// <exception cref="FaultException">The vault cannot be reached.</exception>
-    internal static int UnreadableManifests(BackupVault vault) => vault.Store.List(VaultNames.Backups).Count(o => VaultNames.IsManifest(o.Name)) - Whole(vault).Count();
+    internal static int UnreadableManifests(BackupVault vault) => VaultNames.Manifests(vault.Store).Count() - Whole(vault).Count();
 
     private static IEnumerable<(string Name, BackupManifest Manifest)> Whole(BackupVault vault)
     {
-        foreach (var name in vault.Store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).Select(o => o.Name).Order(StringComparer.Ordinal))
+        foreach (var name in VaultNames.Manifests(vault.Store).Select(o => o.Name).Order(StringComparer.Ordinal))
         {
             BackupManifest manifest;
             try

@@ -117,5 +117,5 @@ public sealed class VaultMemory(IObjectStore here)
     }
 
     private static Dictionary<string, long> Manifests(IObjectStore store) =>
-        store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).ToDictionary(o => o.Name, o => o.Bytes, StringComparer.Ordinal);
+        VaultNames.Manifests(store).ToDictionary(o => o.Name, o => o.Bytes, StringComparer.Ordinal);
 }

@@ -93,6 +93,13 @@ public static class VaultNames
     /// <summary>True for a name that something of a vault may have, beside its README.</summary>
     internal static bool IsOurs(string name) => name == Identity || TryHash(name, out _) || IsManifest(name) || name.StartsWith(LetGo, StringComparison.Ordinal);
 
+    /// <summary>The manifests of a store, in no order.</summary>
+    public static IEnumerable<StoredObject> Manifests(IObjectStore store)
+    {
+        ArgumentNullException.ThrowIfNull(store);
+        return store.List(Backups).Where(o => IsManifest(o.Name));
+    }
+
     /// <summary>True for the name of a manifest.</summary>
     public static bool IsManifest(string name)
     {

@@ -28,7 +28,7 @@ public static class VaultSweep
         ArgumentNullException.ThrowIfNull(remembered);
         using var held = vault.LockToWrite();
         var gone = going.ToHashSet(StringComparer.Ordinal);
-        var manifests = vault.Store.List(VaultNames.Backups).Where(o => VaultNames.IsManifest(o.Name)).Select(o => o.Name).ToList();
+        var manifests = VaultNames.Manifests(vault.Store).Select(o => o.Name).ToList();
         var named = new HashSet<ContentHash>();
         // A list that stands aside is damaged, and names what nobody can read: it keeps everything, as one in its place does.
         var aside = vault.ManifestsAside().Except(manifests, StringComparer.Ordinal).ToList();

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using NeatCrate.Core.Contents;
 using NeatCrate.Core.Healing;
 using NeatCrate.Core.Tests.Files;
 using NeatCrate.Core.Tests.Vault;
@@ -44,6 +43,8 @@ public sealed class HealingSourceTests : IDisposable
         return bundle;
     }
 
+    private static BundleSource Source(string bundle) => new(bundle, FileState.Of(bundle), BagReader.Read(bundle, new QuickFiles()));
+
     private string? Heal(params IHealingSource[] sources)
     {
         var from = Assert.Single(_fixture.Heal([_finding], sources)).HealedFrom;
@@ -54,7 +55,29 @@ public sealed class HealingSourceTests : IDisposable
     [Fact]
     public void ABundleHeals()
     {
-        Assert.Equal("the bundle 'bag.zip'", Heal(new ContainerSource(new BagContainer(Bundle(), new QuickFiles())), Second));
+        Assert.Equal("the bundle 'bag.zip'", Heal(Source(Bundle()), Second));
+    }
+
+    /// <summary>A bag of anybody's, whose payload is no session folder.</summary>
+    [Fact]
+    public void ABagWithoutAFolderHeals()
+    {
+        var bag = Directory.CreateDirectory(Path.Combine(_fixture.Root, "made", "flat", "data")).FullName;
+        File.Copy(Path.Combine(_fixture.Folder, "Audio", "tide.wav"), Path.Combine(bag, "x.bin"));
+        Tool.Run("sh", "-c", $"cd '{Path.GetDirectoryName(bag)}' && sha512sum data/x.bin > manifest-sha512.txt");
+        var bundle = Path.Combine(_fixture.Root, "flat.zip");
+        Tool.RunIn(Path.Combine(_fixture.Root, "made"), "zip", "-q", "-r", bundle, "flat");
+        Assert.Equal("the bundle 'flat.zip'", Heal(Source(bundle)));
+    }
+
+    /// <summary>A bundle that was written over since it was read is left for the next.</summary>
+    [Fact]
+    public void ABundleThatChangedSinceIsLeftForTheNext()
+    {
+        var bundle = Bundle();
+        var known = Source(bundle);
+        File.AppendAllText(bundle, "more");
+        Assert.Equal("the second vault", Heal(known, Second));
     }
 
     /// <summary>Each byte that leads to the entry in turn is another one, in the directory and in the entry's own header.</summary>
@@ -74,7 +97,7 @@ public sealed class HealingSourceTests : IDisposable
             bytes[at] ^= 0xFF;
             File.WriteAllBytes(bundle, bytes);
             File.WriteAllBytes(Path.Combine(_fixture.VaultFolder, _finding.Name), damaged);
-            left += Heal(new ContainerSource(new BagContainer(bundle, new QuickFiles())), Second) == "the second vault" ? 1 : 0;
+            left += Heal(Source(bundle), Second) == "the second vault" ? 1 : 0;
         }
         Assert.InRange(left, 20, 200);
     }

@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Text;
 using NeatCrate.Core.Healing;
 using NeatCrate.Core.Vault;
+using NeatCrate.Testing;
 
 namespace NeatCrate.Core.Tests.Vault;
 
@@ -295,6 +296,49 @@ public sealed class VaultMemoryTests : IDisposable
         var files = new Files.FaultyFiles { After = (call, _) => { if (call == "remove" && !Directory.Exists(away)) { Directory.Move(_fixture.VaultFolder, away); } } };
         Assert.Equal(FaultCode.RootGone, Assert.Throws<FaultException>(() => _fixture.BackUp(vault: _fixture.Open(files))).Fault.Code);
         Assert.False(Directory.Exists(_fixture.VaultFolder));
+    }
+
+    /// <summary>Another vault is put in the place of this one in the middle of a backup, or of a check: no list goes into it, and nothing is said of it.</summary>
+    [Fact]
+    public void AVaultThatIsExchangedMeanwhileGetsNothing()
+    {
+        using var other = new VaultFixture();
+        other.Put("b.wav", 3000, 2);
+        other.BackUp();
+        _fixture.Put("a.wav", 3000, 1);
+        _fixture.BackUp();
+        var checkedVault = _fixture.Check().Vault;
+        Assert.Equal(_fixture.Vault.Identity(), checkedVault);
+        _fixture.Vault.RequireSame(checkedVault);
+        var (before, away) = (VaultFixture.Bytes(other.VaultFolder), _fixture.VaultFolder + " away");
+        _fixture.Put("c.wav", 5000, 3);
+        // All content is in, and is made safe: then the drive is changed.
+        var files = new Files.FaultyFiles { After = (call, path) => { if (call == "flush folder" && path.EndsWith("incoming", StringComparison.Ordinal) && !Directory.Exists(away)) { Exchange(); } } };
+        Assert.Contains(Assert.Throws<FaultException>(() => _fixture.BackUp(vault: _fixture.Open(files))).Fault.Code, new[] { FaultCode.VaultExchanged, FaultCode.NotThere });
+        Assert.Equal(before, VaultFixture.Bytes(_fixture.VaultFolder));
+        Assert.Equal(FaultCode.VaultExchanged, Assert.Throws<FaultException>(() => _fixture.Vault.RequireSame(checkedVault)).Fault.Code);
+        // One that nothing told from others, as those of before, may be any.
+        _fixture.Vault.RequireSame(null);
+
+        void Exchange()
+        {
+            Directory.Move(_fixture.VaultFolder, away);
+            Tool.Run("cp", "-a", other.VaultFolder, _fixture.VaultFolder);
+        }
+    }
+
+    /// <summary>What tells the vault from others cannot be read: it is known by its lists, is told as damaged, and is written anew; the vault is not lost for that.</summary>
+    [Fact]
+    public void AnIdentityThatCannotBeReadStopsNothing()
+    {
+        _fixture.Put("a.wav", 3000, 1);
+        _fixture.BackUp();
+        Look();
+        var files = new Files.FaultyFiles { OnRead = (path, _, _) => { if (Path.GetFileName(path) == VaultNames.Identity) { throw new FaultException(FaultCode.CannotRead, path); } } };
+        Assert.Null(_fixture.Open(files).Identity());
+        Assert.False(_memory.IsAnother(_fixture.Open(files)));
+        Assert.Equal(VaultDamage.IdentityDamaged, Assert.Single(_fixture.Check(_fixture.Open(files)).Findings).Damage);
+        Assert.NotNull(_fixture.BackUp(vault: _fixture.Open(files)).Name);
     }
 
     [Fact]

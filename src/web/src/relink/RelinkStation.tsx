@@ -15,7 +15,7 @@ import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
 import { count, dayOf, placeText } from "../words";
-import { asks, type Taken, takenFor, type Ways, wayOf } from "./choices";
+import { type Taken, takeable, takenFor, type Ways, wayOf } from "./choices";
 import { useLostFile, useRelink, useRelinkWork } from "./queries";
 import css from "./relink.module.css";
 import { TwoTags } from "./TwoTags";
@@ -59,7 +59,7 @@ export function RelinkStation({ inventory, run }: StationProps) {
     const next: Record<string, string | null> = { ...taken };
     const asked = new Set(lostIds);
     for (const lost of (info?.lost ?? []).filter((l) => asked.has(l.id)))
-      next[lost.id] = on && lost.best?.isThere ? lost.best.id : null;
+      next[lost.id] = on && lost.best && takeable(lost) ? lost.best.id : null;
     change(setTaken)(next);
   };
   return (
@@ -228,7 +228,7 @@ function Missing({ id, info, error, taken, wayOf: way, onTake, onTakeAll, onWay 
   const [active, setActive] = useState<string | null>(null);
   const { mark } = useRelinkWork(id);
   const lostOf = (file: FileEntry) => (file as LostRow).lost;
-  const able = (file: FileEntry) => asks(lostOf(file)) && lostOf(file).best?.isThere === true;
+  const able = (file: FileEntry) => takeable(lostOf(file));
   const has = (file: FileEntry) => takenFor(lostOf(file), taken) !== null;
   const markable = rows.loaded.filter(able);
   const row = rows.loaded.find((r) => r.id === active);

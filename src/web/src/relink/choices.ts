@@ -8,6 +8,10 @@ export type Ways = Readonly<Record<string, RelinkWay>>;
 /** Whether a missing file asks for something. */
 export const asks = (lost: LostEntry) => lost.standing === "Missing" && lost.mark === "None";
 
+/** Whether what was found can be taken from the row, or with others at once; what is known to be another sound is taken by itself, where it is heard. */
+export const takeable = (lost: LostEntry) =>
+  asks(lost) && lost.best?.isThere === true && lost.whereabouts !== "AnotherVersion";
+
 /** What is taken for a missing file: what somebody chose, else what is certain and can be had. */
 export function takenFor(lost: LostEntry, taken: Taken): string | null {
   if (!asks(lost)) return null;

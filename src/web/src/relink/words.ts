@@ -56,9 +56,17 @@ const certaintyWords: Record<Match["certainty"], string> = {
   MovedTogether: "certain: it fits, and moved with its neighbours",
 };
 
+const isOtherSound = (match: Match) => match.evidence.some((e) => e.kind === "Samples" && e.verdict === "Differs");
+
 /** The same in a word or two, for a row. */
 export const shortCertaintyOf = (match: Match) =>
-  match.certainty !== "None" ? "certain" : match.worthReading ? "not read yet" : "to compare";
+  isOtherSound(match)
+    ? "another sound"
+    : match.certainty !== "None"
+      ? "certain"
+      : match.worthReading
+        ? "not read yet"
+        : "to compare";
 
 const formatKinds: readonly EvidenceKind[] = ["Length", "Rate", "Channels", "Depth", "Format"];
 
@@ -70,7 +78,7 @@ const differing = (match: Match) => {
 
 /** How sure a match is, in words. */
 export const certaintyOf = (match: Match) =>
-  match.evidence.some((e) => e.kind === "Samples" && e.verdict === "Differs")
+  isOtherSound(match)
     ? `another sound${differing(match)}`
     : match.certainty === "None" && match.alsoWantedBy.length > 0
       ? `to compare: ${match.alsoWantedBy.slice(0, 3).join(", ")} ${match.alsoWantedBy.length === 1 ? "is" : "are"} missing as well, and may be this file`
