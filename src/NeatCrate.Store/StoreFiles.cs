@@ -12,6 +12,10 @@ public sealed class StoreFiles : IDisposable
     private const int NoDatabase = 26;
     private const int Damaged = 11;
     private const int Full = 13;
+    private const int DiskError = 10;
+
+    // The database asks for room in steps of this, and says "disk I/O error" of some that it does not get.
+    private const long Step = 65_536;
 
     private readonly FileStream _lock;
 
@@ -28,7 +32,7 @@ public sealed class StoreFiles : IDisposable
         Folder = folder;
         _lock = held;
         ConnectionString = Connection(Path.Combine(folder, DatabaseName));
-        Options = new DbContextOptionsBuilder<NeatCrateDb>().UseSqlite(ConnectionString).Options;
+        Options = new DbContextOptionsBuilder<NeatCrateDb>().UseSqlite(ConnectionString).AddInterceptors(new DatabaseFaults()).Options;
     }
 
     /// <summary>Absolute path of the data folder.</summary>
@@ -75,12 +79,26 @@ public sealed class StoreFiles : IDisposable
             NoDatabase => FaultCode.DatabaseForeign,
             Damaged => FaultCode.DatabaseDamaged,
             Full => FaultCode.DatabaseFull,
+            DiskError when path is not null && IsFull(Path.GetDirectoryName(path)!) => FaultCode.DatabaseFull,
             _ => FaultCode.DatabaseFails,
         })
         {
             Path = path,
             Detail = sqlite.Message,
         };
+
+    private static bool IsFull(string folder)
+    {
+        try
+        {
+            return new DriveInfo(folder).AvailableFreeSpace < Step;
+        }
+        catch (IOException)
+        {
+            // The drive does not say; then it is whatever the database says.
+            return false;
+        }
+    }
 
     /// <summary>A database context, to be disposed after use.</summary>
     public NeatCrateDb NewDb() => new(Options);

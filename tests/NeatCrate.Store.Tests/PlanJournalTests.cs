@@ -215,6 +215,116 @@ public sealed class PlanJournalTests : IDisposable
         journal.Close(plan.Id);
     }
 
+    /// <summary>
+    /// The drive of the data folder fills up in the middle of a plan (tmpfs, needs root): it is told as that, everything is put back, and the
+    /// plan that could not be closed is closed once there is room.
+    /// </summary>
+    [Theory]
+    [InlineData("before it begins")]
+    [InlineData("after the first step")]
+    [InlineData("at the end")]
+    public void AFullDriveOfTheDataFolderIsToldAsThatAndNothingIsHalfDone(string when)
+    {
+        Assert.SkipUnless(Environment.UserName == "root", "Mounting needs root.");
+        var (data, session) = (_temp.Folder("data"), _temp.Folder("session"));
+        File.WriteAllBytes(_temp.At("take.wav"), new byte[5000]);
+        Tool.Run("mount", "-t", "tmpfs", "-o", "size=4m", "tmpfs", data);
+        try
+        {
+            using var files = StoreFiles.Open(data);
+            var journal = new PlanJournal(files, TimeProvider.System);
+            void Fill() => Tool.Try(data, "dd", "if=/dev/zero", "of=filler", "bs=1k");
+            var plan = NewPlan() with
+            {
+                WritableRoots = [session],
+                Held = [],
+                Steps =
+                [
+                    MakeFileStep.Copy(Path.Combine(session, "one.wav"), "stands outside", _temp.At("take.wav"), new FileState(5000, File.GetLastWriteTimeUtc(_temp.At("take.wav")))),
+                    // Its record holds all of this, which finds no room.
+                    MakeFileStep.Write(Path.Combine(session, "two.otio"), "re-pointed", new byte[300_000]),
+                ],
+            };
+            var filling = new Filling(journal, when, Fill);
+            var runner = new Runner(filling, new DurableFiles());
+            if (when == "before it begins")
+            {
+                Fill();
+                Assert.Equal(FaultCode.DatabaseFull, FaultException.Of(Assert.ThrowsAny<Exception>(() => runner.Apply(plan, null, TestContext.Current.CancellationToken)))?.Code);
+            }
+            else
+            {
+                var result = runner.Apply(plan, null, TestContext.Current.CancellationToken);
+                Assert.True(result.IsOpen);
+                Assert.Equal(FaultCode.DatabaseFull, result.Cause?.Code ?? result.Remains.Single().Code);
+            }
+            Assert.DoesNotContain(Directory.GetFiles(session), f => f.EndsWith(".wav", StringComparison.Ordinal) || f.EndsWith(".otio", StringComparison.Ordinal));
+            File.Delete(Path.Combine(data, "filler"));
+            filling.IsOver = true;
+            runner.Recover();
+            Assert.Empty(journal.Unfinished());
+            Assert.Empty(Directory.GetFileSystemEntries(session));
+        }
+        finally
+        {
+            Tool.Run("umount", data);
+        }
+    }
+
+    /// <summary>A journal whose drive fills up at a time.</summary>
+    private sealed class Filling(IJournal journal, string when, Action fill) : IJournal
+    {
+        private bool _isFull;
+
+        public bool IsOver { get; set; }
+
+        private void FillAt(string time)
+        {
+            if (when == time && !_isFull && !IsOver)
+            {
+                _isFull = true;
+                fill();
+            }
+        }
+
+        public void Begin(Plan plan) => journal.Begin(plan);
+
+        public void Record(Guid planId, StepRecord record)
+        {
+            if (record.Index > 0)
+            {
+                FillAt("after the first step");
+            }
+            // A page that is there takes a few more bytes: the record is as long as one of a document can be.
+            journal.Record(planId, _isFull && !IsOver ? record with { Before = new byte[1_000_000] } : record);
+        }
+
+        public void Commit(Guid planId)
+        {
+            FillAt("at the end");
+            if (_isFull && !IsOver)
+            {
+                journal.Record(planId, new StepRecord(0, StepState.Done, Before: new byte[1_000_000]));
+            }
+            journal.Commit(planId);
+        }
+
+        public bool IsCommitted(Guid planId) => journal.IsCommitted(planId);
+
+        public void Settle(Guid planId, PlanOutcome outcome, IReadOnlyList<Fault> notes)
+        {
+            if (_isFull && !IsOver)
+            {
+                journal.Record(planId, new StepRecord(0, StepState.Done, Before: new byte[1_000_000]));
+            }
+            journal.Settle(planId, outcome, notes);
+        }
+
+        public void Close(Guid planId) => journal.Close(planId);
+
+        public IReadOnlyList<OpenPlan> Unfinished() => journal.Unfinished();
+    }
+
     private sealed class Clock(DateTimeOffset now) : TimeProvider
     {
         public DateTimeOffset Now { get; set; } = now;

@@ -121,6 +121,8 @@ public class FaultException : IOException
         UnauthorizedAccessException => new Fault(FaultCode.NotAllowed) { Path = path, Detail = exception.Message },
         FileNotFoundException or DirectoryNotFoundException => new Fault(FaultCode.NotThere) { Path = path, Detail = exception.Message },
         IOException => new Fault(FaultCode.CannotRead) { Path = path, Detail = exception.Message },
+        // A library may put its own exception around it.
+        { InnerException: FaultException inner } => inner.Fault,
         _ => null,
     };
 }

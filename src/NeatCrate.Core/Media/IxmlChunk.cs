@@ -32,12 +32,19 @@ public static class IxmlChunk
     private const int MaxNodes = 20_000;
     private const int MaxNamespaces = 32;
 
+    // None of its elements has any; the library that reads them compares each with all others of its tag.
+    private const int MaxAttributesOfATag = 256;
+
     /// <summary>Reads a chunk body, in time in proportion to its size; null when it is not XML of this kind, or made to cost time.</summary>
     public static Ixml? Read(ReadOnlySpan<byte> body)
     {
         body = body.TrimEnd((byte)0);
         // Each declaration of a namespace is compared with all others by the library that reads it.
         if (body.Count("xmlns"u8) > MaxNamespaces || body.Count("x\0m\0l\0n\0s\0"u8) > MaxNamespaces)
+        {
+            return null;
+        }
+        if (HasTagOfManyAttributes(body))
         {
             return null;
         }
@@ -52,6 +59,21 @@ public static class IxmlChunk
         {
             return null;
         }
+    }
+
+    /// <summary>Whether a tag has more attributes than anybody writes; byte by byte, which holds for UTF-8 and for UTF-16.</summary>
+    private static bool HasTagOfManyAttributes(ReadOnlySpan<byte> body)
+    {
+        var (isTag, count) = (false, 0);
+        for (; body.IndexOfAny("<>="u8) is var at and >= 0; body = body[(at + 1)..])
+        {
+            (isTag, count) = body[at] == (byte)'=' ? (isTag, count + 1) : (body[at] == (byte)'<', 0);
+            if (isTag && count > MaxAttributesOfATag)
+            {
+                return true;
+            }
+        }
+        return false;
     }
 
     private static Ixml? Read(XmlReader reader)

@@ -41,14 +41,26 @@ public sealed class IxmlChunkTests
     [InlineData("namespaces")]
     [InlineData("namespaces in UTF-16")]
     [InlineData("elements")]
+    [InlineData("attributes")]
+    [InlineData("attributes in UTF-16")]
     public void XmlThatIsMadeToCostTimeCostsNone(string kind)
     {
         var text = kind switch
         {
             "nested" => "<BWFXML>" + string.Concat(Enumerable.Repeat("<a>", 40_000)) + string.Concat(Enumerable.Repeat("</a>", 40_000)) + "</BWFXML>",
+            "attributes" or "attributes in UTF-16" => "<BWFXML><TAKE " + string.Concat(Enumerable.Range(0, 100_000).Select(n => $"a{n}='' ")) + ">1</TAKE></BWFXML>",
             "elements" => "<BWFXML>" + string.Concat(Enumerable.Repeat("<a/>", 200_000)) + "</BWFXML>",
             _ => "<BWFXML " + string.Concat(Enumerable.Range(0, 20_000).Select(n => $"xmlns:a{n}='u{n}' ")) + "/>",
         };
         Assert.Null(IxmlChunk.Read(kind.Contains("16", StringComparison.Ordinal) ? [0xFF, 0xFE, .. Encoding.Unicode.GetBytes(text)] : Encoding.UTF8.GetBytes(text)));
+    }
+
+    /// <summary>What people write is no attribute: a note of many equals signs, and tags that have a few.</summary>
+    [Fact]
+    public void EqualsSignsInANoteAreNoAttributes()
+    {
+        var line = new string('=', 2_000);
+        var read = IxmlChunk.Read(Encoding.UTF8.GetBytes($"<BWFXML a='1' b='2'><TAKE c='3'>7</TAKE><NOTE>{line}</NOTE></BWFXML>"))!;
+        Assert.Equal(("7", line), (read.Take, read.Note));
     }
 }
