@@ -108,6 +108,7 @@ public static class Sentences
             FaultCode.StreamEndNotFound => "The end of the stream was not found, so its length is not known.",
             FaultCode.StreamLengthAbsurd => "The end of the stream gives a length that its bytes cannot hold, so it is not known.",
             FaultCode.StreamsChained => "Several streams stand one after the other, so the length of all is not known.",
+            FaultCode.WrittenOtherwise => $"It is there, written otherwise: '{fault.Name}'.",
             FaultCode.BehindALink => $"This stands at {fault.Other}, behind a link.",
             FaultCode.SoundNotDecoded => $"The sound cannot be decoded: {Said(fault)}",
             FaultCode.SoundNotConverted => $"The sound cannot be converted: {Said(fault)}",

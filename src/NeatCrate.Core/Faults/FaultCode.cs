@@ -216,6 +216,9 @@ public enum FaultCode
     /// <summary>A file stands behind a link. Facts: Other (where).</summary>
     BehindALink,
 
+    /// <summary>It stands at <see cref="Fault.Name"/>, from the session folder: the document writes its name in other case, another Unicode form, or with backslashes.</summary>
+    WrittenOtherwise,
+
     /// <summary>A library cannot decode the sound. Facts: Detail.</summary>
     SoundNotDecoded,
 

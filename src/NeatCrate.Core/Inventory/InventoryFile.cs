@@ -101,6 +101,9 @@ public sealed record InventoryFile
     /// <summary>What was known of it when its shelf was last scanned; null where the file is there, or was never seen.</summary>
     public KnownFile? Recalled { get; init; }
 
+    /// <summary>For a missing one: absolute path of the file that stands in its place but for the way it is written, in other case, Unicode form or with backslashes.</summary>
+    public string? WrittenOtherwise { get; init; }
+
     /// <summary>What is known of it: as it is where it is there, else as it was when its shelf was last scanned.</summary>
     public KnownFile? Known => ModifiedUtc is { } changed
         ? KnownFile.Of(Bytes, changed, Header)

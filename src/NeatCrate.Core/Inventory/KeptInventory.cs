@@ -63,6 +63,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private readonly HashSet<string> _changedElsewhere = new(StringComparer.Ordinal);
     private readonly Dictionary<string, InventoryFile> _files = new(StringComparer.Ordinal);
     private readonly Dictionary<string, string> _paths = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, SortedSet<string>> _missing = new(StringComparer.Ordinal);
     private readonly HashSet<string> _touched = new(StringComparer.Ordinal);
     // Names byte by byte: two that a language takes for one are two files.
     private readonly SortedSet<(long Revision, string Path)> _changedAt = new(Comparer<(long Revision, string Path)>.Create(
@@ -295,7 +296,14 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         }
         var isFirst = !_isThere;
         _isThere = true;
+        var faults = _tree.FaultsRevision;
         var news = Note(_tree.Look(depth, nowUtc, cancel), nowUtc);
+        if (_tree.FaultsRevision != faults)
+        {
+            // What cannot be looked at any more, or can again, is news where no file shows it.
+            Revision++;
+            news |= new SessionNews(false, false, true);
+        }
         if (depth == LookDepth.Folders)
         {
             // Few, and what is written over in its place most often.
@@ -420,10 +428,11 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         // Stays so until it was worked out: whoever is stopped in the middle leaves it to the next look.
         _isStale |= _use is null || _inventory is null || documentName != _chosen || !seen.AsSpan().SequenceEqual(_shelves.AsSpan());
         (_chosen, _shelves) = (documentName, seen);
+        var read = ReadDocuments([.. _pending.Values], cancel);
         foreach (var change in _pending.Values.ToList())
         {
             cancel.ThrowIfCancellationRequested();
-            _isStale |= Absorb(change);
+            _isStale |= Absorb(change, read.GetValueOrDefault(change.Path));
         }
         Revision += Probe(nowUtc).Count > 0 ? 1 : 0;
         var otherwise = TakeInSaved(shelves);
@@ -441,7 +450,12 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         }
         else if (_pending.Count + _changedElsewhere.Count + _touched.Count > 0)
         {
-            string[] paths = [.. _pending.Keys, .. _changedElsewhere, .. _touched, .. otherwise];
+            // What came or went may be a missing file that is written otherwise.
+            string[] paths =
+            [
+                .. _pending.Keys, .. _changedElsewhere, .. _touched, .. otherwise,
+                .. _missing.Count == 0 ? [] : _pending.Values.Where(c => c.Before is null != c.Now is null).SelectMany(c => _missing.GetValueOrDefault(_tree.LooseKey(c.Path)) ?? []),
+            ];
             Revision++;
             Mend(paths, shelves);
             foreach (var path in paths)
@@ -453,6 +467,10 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
                 _changedAt.Add((Revision, path));
                 _revisionOf[path] = Revision;
             }
+        }
+        else if (_inventory!.Revision != Revision)
+        {
+            _inventory = Whole(_use, _inventory.Files);
         }
         _pending.Clear();
         _changedElsewhere.Clear();
@@ -481,8 +499,41 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         return otherwise;
     }
 
+    /// <summary>Reads the documents that came or changed, as many at once as there are processors: a session may have many, and large ones.</summary>
+    private ConcurrentDictionary<string, InventoryDocument> ReadDocuments(List<EntryChange> changes, CancellationToken cancel)
+    {
+        var read = new ConcurrentDictionary<string, InventoryDocument>(StringComparer.Ordinal);
+        var documents = changes.Where(c => c.Now is not null && IsDocument(Path.GetFileName(c.Path)) && !IsKeptSave(c.Path)).ToList();
+        // What stands at the top of the folder, or was saved while somebody looked, is saved again sooner or later.
+        AtOnce(
+            documents,
+            change =>
+            {
+                var before = _documents.GetValueOrDefault(change.Path);
+                read[change.Path] = InventoryDocument.Read(change.Now!.Value, before, before is not null || Path.GetDirectoryName(change.Path) == folder);
+            },
+            cancel);
+        return read;
+    }
+
+    private static void AtOnce<T>(List<T> work, Action<T> run, CancellationToken cancel)
+    {
+        try
+        {
+            Parallel.ForEach(work, new ParallelOptions { CancellationToken = cancel, MaxDegreeOfParallelism = Environment.ProcessorCount }, run);
+        }
+        catch (AggregateException e)
+        {
+            // What went wrong for one file is told as that, not as a bundle of errors.
+            ExceptionDispatchInfo.Throw(e.InnerExceptions[0]);
+        }
+    }
+
+    /// <summary>Kept states are no documents of the session: no plan re-points them, and no list of versions holds them.</summary>
+    private bool IsKeptSave(string path) => path.AsSpan(folder.Length).Contains("/" + SessionLayout.DocumentBackups + "/", StringComparison.Ordinal);
+
     /// <summary>Absorbs one change; true where more than the file itself may stand otherwise by it.</summary>
-    private bool Absorb(EntryChange change)
+    private bool Absorb(EntryChange change, InventoryDocument? read)
     {
         var (path, name) = (change.Path, Path.GetFileName(change.Path));
         var matters = false;
@@ -498,19 +549,17 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             _holding = HoldingPlace.Of(folder, remark => _holdingRemark = remark);
             matters = true;
         }
-        if (path.AsSpan(folder.Length).Contains("/" + SessionLayout.DocumentBackups + "/", StringComparison.Ordinal))
+        if (IsKeptSave(path))
         {
-            // Kept states are no documents of the session: no plan re-points them, and no list of versions holds them.
             return matters;
         }
         if (IsDocument(name))
         {
-            if (change.Now is { } document)
+            if (read is not null)
             {
                 // One that was only saved changes what it points at, and mostly nothing else.
-                matters |= !_documents.TryGetValue(path, out var before);
-                // What stands at the top of the folder, or was saved while somebody looked, is saved again sooner or later.
-                _documents[path] = InventoryDocument.Read(document, before, before is not null || Path.GetDirectoryName(path) == folder);
+                matters |= !_documents.ContainsKey(path);
+                _documents[path] = read;
                 _saved.Add(path);
             }
             else
@@ -566,21 +615,15 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             }
         }
         var files = new ConcurrentBag<InventoryFile>();
-        try
-        {
-            Parallel.ForEach(work, new ParallelOptions { CancellationToken = cancel }, path => files.Add(Describe(path, use, shelves)));
-        }
-        catch (AggregateException e)
-        {
-            // What went wrong for one file is told as that, not as a bundle of errors.
-            ExceptionDispatchInfo.Throw(e.InnerExceptions[0]);
-        }
+        AtOnce(work, path => files.Add(Describe(path, use, shelves)), cancel);
         _files.Clear();
         _paths.Clear();
+        _missing.Clear();
         foreach (var file in files)
         {
             _files[file.Path] = file;
             _paths[file.Id] = file.Path;
+            NoteIfMissing(file);
         }
         _inventory = Whole(use, [.. files.Order(FileOrder.Instance)]);
         _usedElsewhere = [.. use.Elsewhere(p => _files.GetValueOrDefault(p))];
@@ -599,8 +642,9 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
                 CountIfOther(change.Before, -1);
                 CountIfOther(change.Now, 1);
             }
-            if (_files.Remove(path))
+            if (_files.Remove(path, out var before))
             {
+                ForgetIfMissing(before);
                 gone.Add(path);
                 _paths.Remove(InventoryFile.IdOf(path));
             }
@@ -608,11 +652,31 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             {
                 var file = Describe(path, use, shelves);
                 (_files[path], _paths[file.Id]) = (file, path);
+                NoteIfMissing(file);
                 come.Add(file);
             }
         }
         come.Sort(FileOrder.Instance);
         _inventory = Whole(use, Merged(_inventory!.Files, gone, come));
+    }
+
+    private static bool IsMissingInside(InventoryFile file) => file is { Standing: Standing.Missing, BelongsInside: true };
+
+    private void NoteIfMissing(InventoryFile file)
+    {
+        if (IsMissingInside(file))
+        {
+            var key = _tree.LooseKey(file.Path);
+            (_missing.TryGetValue(key, out var those) ? those : _missing[key] = new(StringComparer.Ordinal)).Add(file.Path);
+        }
+    }
+
+    private void ForgetIfMissing(InventoryFile file)
+    {
+        if (IsMissingInside(file) && _tree.LooseKey(file.Path) is var key && _missing.TryGetValue(key, out var those) && those.Remove(file.Path) && those.Count == 0)
+        {
+            _missing.Remove(key);
+        }
     }
 
     private void CountIfOther(SessionEntry? entry, int sign)
@@ -678,7 +742,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         SessionEntry? entry = _tree.Files.TryGetValue(path, out var inside) ? inside : null;
         var facts = entry?.Facts ?? _elsewhere.GetValueOrDefault(path);
         var known = facts is { } now && _files.TryGetValue(path, out var before) && before.Bytes == now.Bytes && before.ModifiedUtc == now.ModifiedUtc && before.Problem is null ? before : null;
-        return use.Describe(path, entry, facts, shelves, () => known is null ? headers.Read(path, facts!.Value.Bytes, facts.Value.ModifiedUtc) : (known.Header, null));
+        return use.Describe(path, entry, facts, shelves, () => known is null ? headers.Read(path, facts!.Value.Bytes, facts.Value.ModifiedUtc) : (known.Header, null), _tree.WrittenOtherwise);
     }
 
     private SessionInventory Whole(SessionUse use, ImmutableArray<InventoryFile> files) => new()

@@ -6,7 +6,7 @@ namespace NeatCrate.Core.Inventory;
 /// <summary>How much a session needs somebody, the most urgent first.</summary>
 public enum Attention
 {
-    /// <summary>The folder or the document cannot be read.</summary>
+    /// <summary>The folder, one in it, or the document cannot be read.</summary>
     Unreadable,
 
     /// <summary>Something in the document is silent.</summary>
@@ -26,7 +26,7 @@ public enum Attention
 /// <param name="Attention">How urgent it is.</param>
 /// <param name="Sentence">What is so, with figures.</param>
 /// <param name="Next">What to do next, in a few words; empty when nothing waits.</param>
-/// <param name="Problem">Why the document cannot be read; then there is no sentence.</param>
+/// <param name="Problem">Why the document, or a folder, cannot be read; then there is no sentence.</param>
 public sealed record SessionStatus(Attention Attention, string Sentence, string Next, Fault? Problem = null)
 {
     // Below this share of the folder, takes that nobody placed are not worth a word.
@@ -45,9 +45,14 @@ public sealed record SessionStatus(Attention Attention, string Sentence, string 
         {
             return new SessionStatus(Attention.Unreadable, "", "Look at the folder", inventory.Current?.Problem ?? new Fault(FaultCode.NoDocument) { Path = inventory.Folder });
         }
+        // What stands in a folder that cannot be opened is not known, so that nothing can be said of all files.
+        if (inventory.Remarks.FirstOrDefault(r => r.Code == FaultCode.CannotBeLookedAt) is { } shut)
+        {
+            return new SessionStatus(Attention.Unreadable, "", "Look at the folder", shut);
+        }
         if (tally.Missing + tally.Away.Count > 0)
         {
-            return new SessionStatus(Attention.Silent, SilentSentence(tally), tally.Missing > 0 ? "Find the missing files" : "Connect the drive");
+            return new SessionStatus(Attention.Silent, SilentSentence(tally), WhatToDo(tally));
         }
         if (tally.AtRisk > 0)
         {
@@ -66,12 +71,20 @@ public sealed record SessionStatus(Attention Attention, string Sentence, string 
     /// <summary>What older versions alone miss: nothing sounds otherwise today, and whoever goes back to one will hear it.</summary>
     private static int Lost(SessionTally tally) => tally.Of(Standing.Missing, FileUse.OlderOnly).Files + tally.Of(Standing.Away, FileUse.OlderOnly).Files;
 
+    private static string WhatToDo(SessionTally tally) =>
+        tally.Missing == 0 ? "Connect the drive" : tally.Missing == tally.WrittenOtherwise ? "Write them as they are" : "Find the missing files";
+
     private static string SilentSentence(SessionTally tally)
     {
         var parts = new List<string>();
-        if (tally.Missing > 0)
+        if (tally.Missing == tally.WrittenOtherwise && tally.Missing > 0)
         {
-            parts.Add($"{ByteText.Count(tally.Missing, "file")} {(tally.Missing == 1 ? "is" : "are")} missing");
+            parts.Add($"{ByteText.Count(tally.Missing, "file")} {(tally.Missing == 1 ? "is" : "are")} there, and the document writes the name otherwise");
+        }
+        else if (tally.Missing > 0)
+        {
+            parts.Add($"{ByteText.Count(tally.Missing, "file")} {(tally.Missing == 1 ? "is" : "are")} missing"
+                + (tally.WrittenOtherwise > 0 ? $", {tally.WrittenOtherwise} of them {(tally.WrittenOtherwise == 1 ? "is" : "are")} there and written otherwise" : ""));
         }
         parts.AddRange(tally.Away.Select(a => $"{ByteText.Count(a.Value, "file")} {(a.Value == 1 ? "is" : "are")} on '{a.Key}', which is away"));
         return string.Join("; ", parts) + ".";

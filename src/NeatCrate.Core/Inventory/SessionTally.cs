@@ -33,6 +33,9 @@ public sealed class SessionTally
     /// <summary>Files that the current document needs and that are missing.</summary>
     public int Missing { get; private set; }
 
+    /// <summary>Those of them that stand in their place but for the way it is written.</summary>
+    public int WrittenOtherwise { get; private set; }
+
     /// <summary>Files that the current document needs and that are away, by the names of their shelves; empty for none.</summary>
     public IReadOnlyDictionary<string, int> Away => _away;
 
@@ -79,6 +82,7 @@ public sealed class SessionTally
         {
             case Standing.Missing:
                 Missing += sign;
+                WrittenOtherwise += file.WrittenOtherwise is null ? 0 : sign;
                 break;
             case Standing.Away:
                 Put(_away, file.ShelfName ?? "", _away.GetValueOrDefault(file.ShelfName ?? "") + sign, n => n == 0);

@@ -199,7 +199,9 @@ internal sealed class SessionUse
     /// <param name="facts">What the system knows of it; null where it is not there.</param>
     /// <param name="shelves">All known shelves.</param>
     /// <param name="header">Its header, or the reason why there is none.</param>
-    public InventoryFile Describe(string path, SessionEntry? entry, FileFacts? facts, IReadOnlyList<Shelf> shelves, Func<(MediaHeader? Header, Fault? Problem)> header)
+    /// <param name="otherwise">The file that stands where a path says but for the way it is written.</param>
+    public InventoryFile Describe(
+        string path, SessionEntry? entry, FileFacts? facts, IReadOnlyList<Shelf> shelves, Func<(MediaHeader? Header, Fault? Problem)> header, Func<string, string?> otherwise)
     {
         var pointers = _pointers.GetValueOrDefault(path);
         var shelf = path.StartsWith('/') ? Shelf.Holding(shelves, path) : null;
@@ -224,6 +226,11 @@ internal sealed class SessionUse
         {
             remarks.Add(new Fault(FaultCode.SampleOfInstrument) { Names = [.. instruments] });
         }
+        var written = !there && belongs ? otherwise(path) : null;
+        if (written is not null)
+        {
+            remarks.Add(new Fault(FaultCode.WrittenOtherwise) { Name = Path.GetRelativePath(_folder, written) });
+        }
         var recalled = there ? null : _recalled.GetValueOrDefault(path);
         return new InventoryFile
         {
@@ -234,6 +241,7 @@ internal sealed class SessionUse
             ShelfName = shelf?.Name,
             ShownPath = belongs ? Path.GetRelativePath(_folder, path) : shelf?.Relative(path) ?? path,
             BelongsInside = belongs,
+            WrittenOtherwise = written,
             PlacedTimes = current.Select(r => r.ClipNumber).Distinct().Count(),
             Bytes = there ? facts!.Value.Bytes : 0,
             ModifiedUtc = there ? facts!.Value.ModifiedUtc : null,

@@ -31,8 +31,12 @@ public sealed class SessionTree(string root)
     private readonly Dictionary<string, KeptFolder> _folders = new(StringComparer.Ordinal);
     private readonly Dictionary<string, SessionEntry> _files = new(StringComparer.Ordinal);
     private readonly Dictionary<string, DateTime> _lively = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, LooseNames> _loose = new(StringComparer.Ordinal);
     private Queue<string> _toRecheck = new();
     private bool _hasLooked;
+
+    /// <summary>The names in a folder as they clash, made when somebody first asks.</summary>
+    private sealed record LooseNames(KeptFolder Of, ILookup<string, string> Files, ILookup<string, string> Folders);
 
     /// <summary>What was read of a folder.</summary>
     /// <param name="ModifiedUtc">The folder's own time then.</param>
@@ -54,9 +58,54 @@ public sealed class SessionTree(string root)
     /// <summary>What in it cannot be looked at, by path.</summary>
     public IEnumerable<Fault> Faults => _folders.OrderBy(f => f.Key, StringComparer.Ordinal).SelectMany(f => f.Value.Faults);
 
+    /// <summary>Grows whenever something else cannot be looked at than before.</summary>
+    public long FaultsRevision { get; private set; }
+
+    /// <summary>
+    /// The file that stands where a path says but for the way it is written: in other case, in another Unicode form, or with the backslashes of
+    /// another system between its folders. Null where there is none, or more than one. Several threads may ask at once, while nobody looks.
+    /// </summary>
+    /// <param name="path">Absolute path of something below the folder.</param>
+    public string? WrittenOtherwise(string path)
+    {
+        ArgumentNullException.ThrowIfNull(path);
+        lock (_loose)
+        {
+            return FindOtherwise(path);
+        }
+    }
+
+    private string? FindOtherwise(string path)
+    {
+        string[] parts = [.. PartsOf(path).Select(PortableName.ClashKey)];
+        List<string> folders = [root];
+        foreach (var part in parts.SkipLast(1))
+        {
+            folders = [.. folders.SelectMany(f => NamesIn(f)?.Folders[part] ?? [])];
+        }
+        var found = parts.Length == 0 ? [] : folders.SelectMany(f => NamesIn(f)?.Files[parts[^1]] ?? []).Take(2).ToList();
+        return found is [var only] ? only : null;
+    }
+
+    /// <summary>What two paths have in common that are written otherwise and mean one file.</summary>
+    public string LooseKey(string path) => string.Join('/', PartsOf(path).Select(PortableName.ClashKey));
+
+    private string[] PartsOf(string path) => path.Length > root.Length ? path[root.Length..].Split('/', '\\').Where(p => p is not ("" or ".")).ToArray() : [];
+
+    private LooseNames? NamesIn(string folder)
+    {
+        if (!_folders.TryGetValue(folder, out var kept))
+        {
+            return null;
+        }
+        static ILookup<string, string> ByKey(IReadOnlyList<string> paths) => paths.ToLookup(p => PortableName.ClashKey(Path.GetFileName(p)), StringComparer.Ordinal);
+        return _loose.TryGetValue(folder, out var names) && ReferenceEquals(names.Of, kept) ? names : _loose[folder] = new LooseNames(kept, ByKey(kept.Files), ByKey(kept.Folders));
+    }
+
     /// <summary>Forgets everything, for a folder that is gone.</summary>
     public void Clear()
     {
+        _loose.Clear();
         _folders.Clear();
         _files.Clear();
         _lively.Clear();
@@ -96,7 +145,9 @@ public sealed class SessionTree(string root)
         foreach (var gone in _folders.Keys.Where(f => !seen.Contains(f)).ToList())
         {
             Forget(_folders[gone].Files, changes);
+            FaultsRevision += _folders[gone].Faults.IsEmpty ? 0 : 1;
             _folders.Remove(gone);
+            _loose.Remove(gone);
         }
         _hasLooked = true;
         return [.. changes.Values.Where(c => c.Before != c.Now)];
@@ -139,11 +190,14 @@ public sealed class SessionTree(string root)
     {
         // Taken before its entries are: what appears in between shows at the next look.
         var (modified, status) = (FileFacts.Of(folder)?.ModifiedUtc, FileFacts.StatusChangeOf(folder));
-        if (depth == LookDepth.Folders && modified is not null && _folders.TryGetValue(folder, out var known) && known.ModifiedUtc == modified && known.StatusChange == status && !known.IsRecent)
+        if (depth == LookDepth.Folders && modified is not null && _folders.TryGetValue(folder, out var known) && known.ModifiedUtc == modified && known.StatusChange == status && !known.IsRecent
+            // A drive that could not read it may be able to again, and no time tells.
+            && !known.Faults.Any(f => f.Code == FaultCode.CannotBeLookedAt))
         {
             return known;
         }
-        var before = _folders.GetValueOrDefault(folder)?.Files ?? [];
+        var last = _folders.GetValueOrDefault(folder);
+        var before = last?.Files ?? [];
         List<string> files = [], folders = [];
         var faults = new List<Fault>();
         var isEmpty = false;
@@ -168,8 +222,14 @@ public sealed class SessionTree(string root)
         var there = files.ToHashSet(StringComparer.Ordinal);
         Forget(before.Where(f => !there.Contains(f)), changes);
         var isRecent = modified is null || !FileFacts.IsSettled(modified.Value, nowUtc) || !FileFacts.IsSettled(DateTime.UnixEpoch.AddTicks(status ?? 0), nowUtc);
+        if (!faults.Select(Said).SequenceEqual((last?.Faults ?? []).Select(Said)))
+        {
+            FaultsRevision++;
+        }
         return _folders[folder] = new KeptFolder(modified ?? default, status, isRecent, files, folders, [.. faults], isEmpty);
     }
+
+    private static (FaultCode, string?, string?) Said(Fault fault) => (fault.Code, fault.Path, fault.Detail);
 
     private void Note(string path, FolderEntry entry, List<string> files, List<Fault> faults, DateTime nowUtc, Dictionary<string, EntryChange> changes)
     {

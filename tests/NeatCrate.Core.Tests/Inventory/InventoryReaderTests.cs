@@ -195,4 +195,31 @@ public sealed class InventoryReaderTests : IDisposable
         Assert.Equal(
             new SessionStatus(Attention.Silent, "1 file is missing; 1 file is on 'Old laptop', which is away.", "Find the missing files"), SessionStatus.Of(_session.Inventory()));
     }
+
+    /// <summary>A file that is there and is written otherwise is said to be that, and not to be missing without a word.</summary>
+    [Theory]
+    [InlineData("Audio\\in 1.wav", "Audio/in 1.wav")]
+    [InlineData("Audio/IN 1.WAV", "Audio/in 1.wav")]
+    [InlineData("audio/in 1.wav", "Audio/in 1.wav")]
+    [InlineData("Audio/Cafe\u0301.wav", "Audio/Caf\u00e9.wav")]
+    [InlineData(".\\AUDIO\\Caf\u00c9.wav", "Audio/Cafe\u0301.wav")]
+    public void WhatIsWrittenOtherwiseIsSaidToBeThere(string written, string there)
+    {
+        using var session = new SessionFixture();
+        SessionFixture.Sound(session.Inside(there.Split('/')), 400);
+        SessionFixture.Sound(session.Inside("Audio", "in 10.wav"), 400);
+        session.Place("unused", url: Uri.EscapeDataString(written).Replace("%2F", "/", StringComparison.Ordinal)).Save();
+        var inventory = session.Inventory();
+        var file = inventory.Files.Single(f => f.Standing == Standing.Missing);
+        Assert.Equal(session.Inside(there.Split('/')), file.WrittenOtherwise);
+        Assert.Equal(there, file.Remarks.Single(r => r.Code == FaultCode.WrittenOtherwise).Name);
+        var status = SessionStatus.Of(inventory);
+        Assert.Equal(("1 file is there, and the document writes the name otherwise.", "Write them as they are"), (status.Sentence, status.Next));
+        // One more is missing for good.
+        session.Place(session.Inside("Audio", "gone.wav")).Save();
+        Assert.Equal("2 files are missing, 1 of them is there and written otherwise.", SessionStatus.Of(session.Inventory()).Sentence);
+        // Where two may be meant nobody says which.
+        SessionFixture.Sound(session.Inside(there.Replace("Audio", "AUDIO", StringComparison.Ordinal).Split('/')), 400);
+        Assert.All(session.Inventory().Standing(Standing.Missing), f => Assert.Null(f.WrittenOtherwise));
+    }
 }

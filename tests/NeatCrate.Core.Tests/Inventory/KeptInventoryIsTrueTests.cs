@@ -9,7 +9,7 @@ namespace NeatCrate.Core.Tests.Inventory;
 /// <summary>An inventory that is kept and brought up to date says the same as one that is taken anew, whatever happened in between.</summary>
 public sealed class KeptInventoryIsTrueTests
 {
-    private static readonly string[] Names = ["Audio/a.wav", "Audio/b 2.wav", "Audio/b%202.wav", "Bounces/mix.wav", "Notes/hum.wav", "Audio/organ.sfz", "song.xyz", "Notes/words.txt"];
+    private static readonly string[] Names = ["Audio/a.wav", "Audio/b 2.wav", "Audio/b%202.wav", "Bounces/mix.wav", "Notes/hum.wav", "Audio/organ.sfz", "song.xyz", "Notes/words.txt", "Audio/A.WAV", "audio/b 2.wav", "Notes/HUM.wav"];
 
     /// <summary>Everything that an inventory tells, as text.</summary>
     private static string Told(SessionInventory inventory) => string.Join('\n',
@@ -18,7 +18,7 @@ public sealed class KeptInventoryIsTrueTests
         .. inventory.Documents.Select(d => $"{d.Path} {d.Current} {d.Problem} {d.Identity} {d.ModifiedUtc.Ticks} {d.Document?.References.Count}"),
         .. inventory.Remarks.Select(r => r.ToString()).Order(StringComparer.Ordinal),
         .. inventory.Files.Select(f => $"{f.Path} {f.Standing} {f.Use} {f.ShelfName} {f.ShownPath} {f.BelongsInside} {f.PlacedTimes} {f.Bytes} {f.ModifiedUtc?.Ticks} {f.Header?.LengthSamples} {f.Problem} "
-            + $"{string.Join(',', f.Used)} {string.Join(',', f.Tracks)} {string.Join(',', f.TargetUrls)} {f.ListedTake} {string.Join(',', f.Remarks.Select(r => r.ToString()))}"),
+            + $"{string.Join(',', f.Used)} {string.Join(',', f.Tracks)} {string.Join(',', f.TargetUrls)} {f.ListedTake} {f.WrittenOtherwise} {string.Join(',', f.Remarks.Select(r => r.ToString()))}"),
     ]);
 
     [Fact]
