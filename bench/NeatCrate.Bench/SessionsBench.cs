@@ -14,14 +14,7 @@ internal static class SessionsBench
 {
     private const int Looks = 10;
 
-    public static void Run(string folder)
-    {
-        LoadingBay(Path.Combine(folder, "bay"));
-        Large(Path.Combine(folder, "large"));
-        AtRest(Path.Combine(folder, "rest"));
-    }
-
-    private static void LoadingBay(string folder)
+    public static void LoadingBay(string folder)
     {
         using var app = Start(folder, sessions: 200, files: 100);
         Get(app, "/api/sessions");
@@ -31,7 +24,7 @@ internal static class SessionsBench
             "the same after one file came", Figures.Fastest(Looks, () => Get(app, "/api/sessions"), () => Sound(Path.Combine(folder, "drive", "song 007", "Audio", $"new {n++}.wav"))), "at most 0.150 s");
     }
 
-    private static void Large(string folder)
+    public static void Large(string folder)
     {
         const int Files = 50_000;
         using var app = Start(folder, sessions: 1, files: Files);
@@ -53,7 +46,7 @@ internal static class SessionsBench
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"| memory after eight looks at once | {Memory(app) / 1_000_000} MB | | | at most 600 MB |"));
     }
 
-    private static void AtRest(string folder)
+    public static void AtRest(string folder)
     {
         using var app = Start(folder, sessions: 20, files: 1_000);
         Get(app, "/api/sessions");

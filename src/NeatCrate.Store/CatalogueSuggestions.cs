@@ -27,28 +27,12 @@ public sealed class CatalogueSuggestions(Catalogue catalogue, KeptIdentities ide
         var noted = identities.Recall([.. all.Select(f => (f.ShelfId, f.Path))]);
         var found = all.ToDictionary(f => f.Id, f => Found(f, noted.GetValueOrDefault((f.ShelfId, f.Path))));
         // Silence is like all silence: what else is known of it has to tell.
-        var byIdentity = found.Values.Where(f => f.Noted.Any && !f.Noted.IsSilent).SelectMany(f => KeysOf(f.Noted).Select(k => (k, f))).ToLookup(p => p.k, p => p.f);
+        var byIdentity = found.Values.Where(f => f.Noted.Any && !f.Noted.IsSilent).SelectMany(f => f.Noted.Keys.Select(k => (k, f))).ToLookup(p => p.k, p => p.f);
         return
         [
             .. lost.Select((l, n) => named[n].Select(f => found.GetValueOrDefault(f.Id)).OfType<FoundFile>()
-                .Concat(l.Noted.IsSilent ? [] : KeysOf(l.Noted).SelectMany(k => byIdentity[k])).DistinctBy(f => f.Path).ToImmutableArray()),
+                .Concat(l.Noted.IsSilent ? [] : l.Noted.Keys.SelectMany(k => byIdentity[k])).DistinctBy(f => f.Path).ToImmutableArray()),
         ];
-    }
-
-    private static IEnumerable<(char Kind, UInt128 Hash)> KeysOf(NotedIdentities noted)
-    {
-        if (noted.Bytes is { } bytes)
-        {
-            yield return ('b', bytes);
-        }
-        if (noted.Sound is { } sound)
-        {
-            yield return ('s', sound.Hash);
-        }
-        if (noted.Samples is { } samples)
-        {
-            yield return ('p', samples.Hash);
-        }
     }
 
     private FoundFile Found(CatalogueFile file, Remembered? remembered)

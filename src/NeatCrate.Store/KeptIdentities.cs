@@ -26,10 +26,39 @@ public sealed record Remembered(long Bytes, DateTime ModifiedUtc, NotedIdentitie
 /// </summary>
 public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdentities
 {
+    // Who has not asked for so long reads everything anew.
+    private const int MostNews = 4096;
+
+    private readonly Lock _lock = new();
+    private readonly Queue<((Guid ShelfId, string Path) Place, NotedIdentities Noted)> _news = new();
     private long _revision;
 
     /// <summary>Grows whenever an identity is noted.</summary>
     public long Revision => Interlocked.Read(ref _revision);
+
+    /// <summary>What was noted since a revision, the oldest first; null where that is too long ago to be known.</summary>
+    /// <param name="revision">The revision, as <see cref="Revision"/> was.</param>
+    public IReadOnlyList<((Guid ShelfId, string Path) Place, NotedIdentities Noted)>? Since(long revision)
+    {
+        lock (_lock)
+        {
+            return _revision - revision is var count && count >= 0 && count <= _news.Count ? [.. _news.Skip(_news.Count - (int)count)] : null;
+        }
+    }
+
+    /// <summary>Tells of what was noted. By then whoever recalls it has it.</summary>
+    private void Tell((Guid ShelfId, string Path) place, NotedIdentities noted)
+    {
+        lock (_lock)
+        {
+            _news.Enqueue((place, noted));
+            if (_news.Count > MostNews)
+            {
+                _news.Dequeue();
+            }
+            _revision++;
+        }
+    }
 
     /// <inheritdoc/>
     public FileIdentities Identify(string path, MediaHeader? header, Action<long>? read, CancellationToken cancel)
@@ -47,7 +76,7 @@ public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdent
         if (isSettled && Look(path) == before)
         {
             Keep(db, place, before, identities, header?.Broadcast);
-            Interlocked.Increment(ref _revision);
+            Tell(place, new NotedIdentities(identities.Bytes.Hash, identities.Sound, null));
         }
         return identities;
     }
@@ -71,11 +100,11 @@ public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdent
         if (samples is { } told && Look(path) == before)
         {
             var text = told.ToString();
-            Interlocked.Increment(ref _revision);
             db.Database.ExecuteSql($"""
                 UPDATE Identities SET Samples = {text} WHERE ShelfId = {place.ShelfId} AND Path = {place.Path} AND Bytes = {before.Bytes}
                 AND ChangedTicks = {before.ModifiedUtc.Ticks} AND Number = {before.Number} AND StatusTicks = {before.StatusTicks}
                 """);
+            Tell(place, new NotedIdentities(null, null, told));
         }
         return samples;
     }

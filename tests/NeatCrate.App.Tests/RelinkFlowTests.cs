@@ -32,7 +32,7 @@ public sealed class RelinkFlowTests : IAsyncLifetime
         foreach (var file in Outside)
         {
             // Long enough ago that what is read of it is trusted.
-            File.SetLastWriteTimeUtc(file, new DateTime(2026, 10, 1, 8, 0, file.Length % 60, DateTimeKind.Utc));
+            File.SetLastWriteTimeUtc(file, new DateTime(2026, 10, 1, 8, 0, 0, DateTimeKind.Utc).AddSeconds(file[^5]).AddTicks(1_234_567));
         }
         await App.Scan(shelf["id"]!.GetValue<string>(), Cancel);
     }
@@ -277,5 +277,61 @@ public sealed class RelinkFlowTests : IAsyncLifetime
         }
         Assert.Equal(404, (int)(await App.Client.GetAsync($"{Relink}/lost/no-such-file", Cancel)).StatusCode);
         Assert.Equal(404, (int)(await App.Client.GetAsync($"{Relink}/found/no-such-file/audio", Cancel)).StatusCode);
+    }
+
+    /// <summary>What is noted of an identity is asked of those missing files alone that it concerns, and they are judged as if all were judged anew.</summary>
+    [Fact]
+    public async Task AnIdentityIsTakenInWhereItConcerns()
+    {
+        var app = (HostedApp)App;
+        var (identities, relink, row) = (app.Service<KeptIdentities>(), app.Service<RelinkService>(), app.Service<SessionService>().Get(Guid.Parse(_session.Id)));
+        void Identify(string path) => identities.Identify(path, NeatCrate.Core.Media.MediaHeaderReader.ReadFile(path), null, Cancel);
+        string Put(string from, params string[] to)
+        {
+            var path = Path.Combine([_library, .. to]);
+            Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+            File.Copy(from, path);
+            File.SetLastWriteTimeUtc(path, new DateTime(2026, 10, 1, 8, 0, to.Length, DateTimeKind.Utc));
+            return path;
+        }
+        var outside = Outside;
+        Identify(outside[0]);
+        // Known by its identity and called otherwise; moved; there twice; of no concern; and in the session's own folder.
+        string[] files =
+        [
+            Put(outside[0], "another name.wav"), Put(outside[1], "moved", "sample 01.wav"), Put(outside[2], "a", "sample 02.wav"), Put(outside[2], "b", "sample 02.wav"),
+            Put(outside[1], "gull.wav"), Path.Combine(Directory.CreateDirectory(Path.Combine(_session.Folder, "Audio")).FullName, "sample 00.wav"),
+        ];
+        File.Copy(outside[2], files[^1]);
+        File.SetLastWriteTimeUtc(files[^1], new DateTime(2026, 10, 1, 9, 0, 0, DateTimeKind.Utc));
+        using (var stream = File.Create(files[4]))
+        using (var writer = new NeatCrate.Core.Media.WavWriter(stream, new NeatCrate.Core.Media.PcmFormat(44100, 1, 24)))
+        {
+            writer.Write(new int[77]);
+        }
+        File.SetLastWriteTimeUtc(files[4], new DateTime(2026, 10, 1, 9, 0, 0, DateTimeKind.Utc));
+        Array.ForEach(outside, File.Delete);
+        await Rescan();
+
+        static List<string> Text(LostFiles lost) =>
+            [.. lost.Entries.Select(e => $"{e.File.Path}: {string.Join("; ", e.Matches.All.Select(m => $"{m.File.Path} {m.Certainty} {m.IsRival} {string.Concat(m.Evidence.Select(v => (int)v.Verdict))}"))}"), .. lost.Moves.Select(m => m.Move.ToString())];
+        LostFiles Anew() => new RelinkService(
+            app.Service<SessionService>(), app.Service<ShelfService>(), app.Service<FormerRoots>(), app.Service<Catalogue>(), identities, app.Service<KeptCopies>(), app.Service<RelinkNotes>()).Of(row, Cancel);
+        var before = relink.Of(row, Cancel);
+        Assert.Equal(3, before.Entries.Count);
+        var changed = 0;
+        foreach (var file in files)
+        {
+            var revision = identities.Revision;
+            Identify(file);
+            Assert.NotEqual(revision, identities.Revision);
+            var after = relink.Of(row, Cancel);
+            Assert.Equal(Text(Anew()), Text(after));
+            Assert.Equal(Path.GetFileName(file) == "gull.wav", ReferenceEquals(before, after));
+            changed += Text(before).SequenceEqual(Text(after)) ? 0 : 1;
+            before = after;
+        }
+        Assert.InRange(changed, 3, files.Length);
+        Assert.Equal(NeatCrate.Core.Relink.Certainty.SameBytes, before.Entries.Single(e => e.File.Name == "sample 00.wav").Matches.Best!.Certainty);
     }
 }

@@ -40,7 +40,7 @@ public sealed record LostFiles(SessionInventory Inventory, IReadOnlyList<LostEnt
 /// <summary>Missing files of the known sessions and what may be them, from what is known: no disk is touched beyond the look at the session itself.</summary>
 public sealed class RelinkService(SessionService sessions, ShelfService shelves, FormerRoots former, Catalogue catalogue, KeptIdentities identities, KeptCopies copies, RelinkNotes notes)
 {
-    private readonly ConcurrentDictionary<Guid, LostFiles> _kept = new();
+    private readonly ConcurrentDictionary<Guid, JudgedSession> _kept = new();
     private readonly ConcurrentDictionary<Guid, ImmutableDictionary<string, FoundFile>> _searched = new();
     private long _searches;
 
@@ -91,75 +91,127 @@ public sealed class RelinkService(SessionService sessions, ShelfService shelves,
 
     private LostFiles Of(SessionRow row, SessionInventory inventory, IReadOnlyList<Shelf> known)
     {
-        var revision = string.Join(
-            ' ', string.Join('/', sessions.Folders()).GetHashCode(StringComparison.Ordinal), inventory.Revision, catalogue.Revision, identities.Revision, copies.Revision, notes.Revision, Interlocked.Read(ref _searches), string.Concat(known.Select(s => s.IsConnected ? '1' : '0')));
-        if (_kept.TryGetValue(row.Id, out var kept) && kept.Revision == revision && kept.Inventory.Folder == inventory.Folder)
+        var basis = string.Join(
+            ' ', string.Join('/', sessions.Folders()).GetHashCode(StringComparison.Ordinal), inventory.Revision, catalogue.Revision, copies.Revision, notes.Revision, Interlocked.Read(ref _searches), string.Concat(known.Select(s => s.IsConnected ? '1' : '0')));
+        // Asked before anything is recalled: what is noted meanwhile is asked for the next time.
+        var noted = identities.Revision;
+        if (_kept.TryGetValue(row.Id, out var kept) && kept.Basis == basis && kept.Files.Inventory.Folder == inventory.Folder)
         {
-            return kept;
+            if (kept.Noted == noted)
+            {
+                return kept.Files;
+            }
+            if (identities.Since(kept.Noted) is { } news)
+            {
+                return (_kept[row.Id] = Again(kept, new Judge(this, row, inventory, known), news, noted)).Files;
+            }
         }
-        return _kept[row.Id] = Judge(row, inventory, known, revision);
+        return (_kept[row.Id] = Anew(new Judge(this, row, inventory, known), basis, noted)).Files;
     }
 
-    private LostFiles Judge(SessionRow row, SessionInventory inventory, IReadOnlyList<Shelf> known, string revision)
+    private static JudgedSession Anew(Judge judge, string basis, long noted)
     {
-        var missing = inventory.Files.Where(f => f.Standing is Standing.Missing or Standing.Away).ToList();
-        if (missing.Count == 0)
+        List<InventoryFile> missing = [.. judge.Inventory.Files.Where(f => f.Standing is Standing.Missing or Standing.Away)];
+        var inside = missing.Count == 0 ? null : judge.Inside();
+        JudgedFile[] judged = inside is null ? [] : judge.Of(missing, inside);
+        return new JudgedSession(basis, noted, missing, judged, inside, judge.Tell(missing, judged, $"{basis} {noted}"));
+    }
+
+    /// <summary>Identities were noted since: only those files are judged again that one of them is of, may be one of, or has one in common with.</summary>
+    private static JudgedSession Again(JudgedSession before, Judge judge, IReadOnlyList<((Guid ShelfId, string Path) Place, NotedIdentities Noted)> news, long noted)
+    {
+        if (before.ConcernedBy(news) is not { Count: > 0 } concerned)
         {
-            return new LostFiles(inventory, [], [], revision);
+            return before with { Noted = noted };
         }
-        (Guid, string)? Former(string path) => Shelf.Holding(known, path) is null ? former.PlaceOf(known, path) : null;
-        (Guid, string) PlaceOf(string path) => Former(path) ?? KeptIdentities.PlaceOf(known, path);
-        var remembered = identities.Recall([.. missing.Select(f => PlaceOf(f.Path))]);
-        var held = copies.Of(row, known);
-        var lost = missing.ConvertAll(f =>
+        var inside = judge.InsideAgain(before.Inside!, [.. news.Select(n => n.Place)]);
+        var judged = (JudgedFile[])before.Judged.Clone();
+        foreach (var (n, again) in concerned.Zip(judge.Of(concerned.ConvertAll(n => before.Missing[n]), inside)))
         {
-            var noted = remembered.GetValueOrDefault(PlaceOf(f.Path));
-            var one = LostFile.Of(f, NotedOf(f, noted), inventory);
-            // Written over at the shelf's new place, it is not what the document was saved with at the old one.
-            var isOfAnother = noted is not null && Former(f.Path) is not null && noted.ModifiedUtc - one.SavedUtc > EvidenceRules.SameTime;
-            return held.Noted(isOfAnother ? one with { Noted = NotedIdentities.None } : one);
-        });
-        var suggested = new CatalogueSuggestions(catalogue, identities, known).Suggest(lost);
-        // What the catalogue has of the session's own folder is of before, as after an undo: the inventory says what stands there.
-        var inside = Inside(inventory, PlaceOf);
-        List<string> others = [.. sessions.Folders().Where(f => f != inventory.Folder && !ShelfPath.IsWithin(inventory.Folder, f))];
-        IEnumerable<FoundFile> Elsewhere(IEnumerable<FoundFile> found) =>
-            found.Where(f => !ShelfPath.IsWithin(f.Path, inventory.Folder)).Select(f => others.Exists(o => ShelfPath.IsWithin(f.Path, o)) ? f with { IsOfOtherSession = true } : f);
-        var searched = _searched.GetValueOrDefault(row.Id)?.Values.ToList() ?? [];
-        var matches = FolderMoves.Along([.. lost.Select((l, n) => Matcher.Of(l, inside.Suggest(l).Concat(Elsewhere(searched)).Concat(Elsewhere(suggested[n])).Concat(held.Suggest(l))))]);
-        var marks = notes.Of(row.Id).Marks;
-        List<LostEntry> entries = [.. missing.Select((f, n) => new LostEntry(f, matches[n], marks.GetValueOrDefault(f.Path)))];
-        return new LostFiles(inventory, entries, FolderMoves.Of(entries.Where(e => e.Asks).Select(e => e.Matches)), revision);
+            judged[n] = again;
+        }
+        return new JudgedSession(before.Basis, noted, before.Missing, judged, inside, judge.Tell(before.Missing, judged, $"{before.Basis} {noted}"));
+    }
+
+    /// <summary>Judges missing files of one session, as everything is known now.</summary>
+    private sealed class Judge(RelinkService relink, SessionRow row, SessionInventory inventory, IReadOnlyList<Shelf> known)
+    {
+        public SessionInventory Inventory => inventory;
+
+        public JudgedFile[] Of(List<InventoryFile> missing, InsideFiles inside)
+        {
+            var places = missing.ConvertAll(f => PlaceOf(f.Path));
+            var remembered = relink.Identities.Recall(places);
+            var held = relink.Copies.Of(row, known);
+            var lost = missing.Select((f, n) =>
+            {
+                var noted = remembered.GetValueOrDefault(places[n]);
+                var one = LostFile.Of(f, NotedOf(f, noted), inventory);
+                // Written over at the shelf's new place, it is not what the document was saved with at the old one.
+                var isOfAnother = noted is not null && Former(f.Path) is not null && noted.ModifiedUtc - one.SavedUtc > EvidenceRules.SameTime;
+                return held.Noted(isOfAnother ? one with { Noted = NotedIdentities.None } : one);
+            }).ToList();
+            var suggested = new CatalogueSuggestions(relink.Catalogue, relink.Identities, known).Suggest(lost);
+            List<string> others = [.. relink.Sessions.Folders().Where(f => f != inventory.Folder && !ShelfPath.IsWithin(inventory.Folder, f))];
+            // What the catalogue has of the session's own folder is of before, as after an undo: the inventory says what stands there.
+            IEnumerable<FoundFile> Elsewhere(IEnumerable<FoundFile> found) =>
+                found.Where(f => !ShelfPath.IsWithin(f.Path, inventory.Folder)).Select(f => others.Exists(o => ShelfPath.IsWithin(f.Path, o)) ? f with { IsOfOtherSession = true } : f);
+            var searched = relink._searched.GetValueOrDefault(row.Id)?.Values.ToList() ?? [];
+            return
+            [
+                .. lost.Select((l, n) =>
+                {
+                    List<FoundFile> found = [.. inside.Suggest(l).Concat(Elsewhere(searched)).Concat(Elsewhere(suggested[n])).Concat(held.Suggest(l))];
+                    return new JudgedFile(places[n], [.. found.Where(f => f.Copy is null).Select(f => PlaceOf(f.Path))], Matcher.Of(l, found));
+                }),
+            ];
+        }
+
+        /// <summary>What stands in the session's own folder.</summary>
+        public InsideFiles Inside()
+        {
+            var files = inventory.Standing(Standing.Inside).Where(f => f.Known is not null).ToList();
+            var remembered = relink.Identities.Recall([.. files.Select(f => PlaceOf(f.Path))]);
+            return new InsideFiles(files.ConvertAll(f =>
+                new FoundFile(f.Path, f.Known!, remembered.GetValueOrDefault(PlaceOf(f.Path))?.Of(f.Known!.Bytes, f.Known.ModifiedUtc) ?? NotedIdentities.None, true, f.Use == FileUse.SetAside, f.ShelfId)));
+        }
+
+        /// <summary>The same with what was noted of some of them since.</summary>
+        public InsideFiles InsideAgain(InsideFiles before, IReadOnlyCollection<(Guid ShelfId, string Path)> places)
+        {
+            var remembered = relink.Identities.Recall(places);
+            return before.With(remembered.Where(r => PathOf(r.Key) is not null).ToDictionary(r => PathOf(r.Key)!, r => r.Value, StringComparer.Ordinal));
+        }
+
+        /// <summary>What is said of the files together.</summary>
+        public LostFiles Tell(List<InventoryFile> missing, JudgedFile[] judged, string revision)
+        {
+            var (matches, marks) = (FolderMoves.Along([.. judged.Select(j => j.Matches)]), relink.Notes.Of(row.Id).Marks);
+            List<LostEntry> entries = [.. missing.Select((f, n) => new LostEntry(f, matches[n], marks.GetValueOrDefault(f.Path)))];
+            return new LostFiles(inventory, entries, FolderMoves.Of(entries.Where(e => e.Asks).Select(e => e.Matches)), revision);
+        }
+
+        private (Guid, string)? Former(string path) => Shelf.Holding(known, path) is null ? relink.FormerPlaces.PlaceOf(known, path) : null;
+
+        private (Guid, string) PlaceOf(string path) => Former(path) ?? KeptIdentities.PlaceOf(known, path);
+
+        private string? PathOf((Guid ShelfId, string Path) place) =>
+            place.ShelfId == Guid.Empty ? place.Path : known.FirstOrDefault(s => s.Id == place.ShelfId) is { } shelf ? Path.Combine(shelf.Root, place.Path) : null;
     }
 
     /// <summary>What was noted counts for the file as it was when it was last seen.</summary>
     private static NotedIdentities? NotedOf(InventoryFile file, Remembered? remembered) =>
         file.Recalled is { } known ? remembered?.Of(known.Bytes, known.ModifiedUtc) : remembered?.Noted;
 
-    private InsideFiles Inside(SessionInventory inventory, Func<string, (Guid, string)> placeOf)
-    {
-        var files = inventory.Standing(Standing.Inside).Where(f => f.Known is not null).ToList();
-        var remembered = identities.Recall([.. files.Select(f => placeOf(f.Path))]);
-        return new InsideFiles(files.ConvertAll(f =>
-            new FoundFile(f.Path, f.Known!, remembered.GetValueOrDefault(placeOf(f.Path))?.Of(f.Known!.Bytes, f.Known.ModifiedUtc) ?? NotedIdentities.None, true, f.Use == FileUse.SetAside, f.ShelfId)));
-    }
+    private SessionService Sessions => sessions;
 
-    /// <summary>The files that stand in the session's own folder, as they are now.</summary>
-    private sealed class InsideFiles
-    {
-        private readonly List<FoundFile> _files;
-        private readonly SuggestionKeys _keys;
+    private FormerRoots FormerPlaces => former;
 
-        public InsideFiles(List<FoundFile> files)
-        {
-            (_files, _keys) = (files, new SuggestionKeys(files.Count));
-            foreach (var file in files)
-            {
-                _keys.Add(file.Name, file.Known.Bytes, file.Known.ModifiedUtc.Ticks, file.Known.LengthSamples ?? -1, file.Known.SampleRate ?? 0);
-            }
-            _keys.Sort();
-        }
+    private Catalogue Catalogue => catalogue;
 
-        public IEnumerable<FoundFile> Suggest(LostFile lost) => _keys.SuggestionsFor(lost).Select(n => _files[n]);
-    }
+    private KeptIdentities Identities => identities;
+
+    private KeptCopies Copies => copies;
+
+    private RelinkNotes Notes => notes;
 }

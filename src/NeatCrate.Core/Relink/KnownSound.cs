@@ -29,6 +29,26 @@ public sealed partial record NotedIdentities(UInt128? Bytes, SoundIdentity? Soun
 
     /// <summary>True where one of them is known.</summary>
     public bool Any => Bytes is not null || Sound is not null || Samples is not null;
+
+    /// <summary>Its identities, each with what it is of: <c>b</c>ytes, <c>s</c>ound, sam<c>p</c>les.</summary>
+    public IEnumerable<(char Kind, UInt128 Hash)> Keys
+    {
+        get
+        {
+            if (Bytes is { } bytes)
+            {
+                yield return ('b', bytes);
+            }
+            if (Sound is { } sound)
+            {
+                yield return ('s', sound.Hash);
+            }
+            if (Samples is { } samples)
+            {
+                yield return ('p', samples.Hash);
+            }
+        }
+    }
 }
 
 /// <summary>A file that a session needs and that is not where its documents say.</summary>
