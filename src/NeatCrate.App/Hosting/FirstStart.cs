@@ -5,7 +5,9 @@ using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.App.Words;
+using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.Relink;
 using NeatCrate.StandIns.Demo;
 using NeatCrate.Store;
 
@@ -65,7 +67,28 @@ public static class FirstStart
         {
             sessions.Know(folder);
         }
+        RememberRenamed(services.GetRequiredService<IIdentities>(), root);
         db.Settings.Add(new SettingRow { Key = DemoKnown, Value = "true" });
         db.SaveChanges();
+    }
+
+    /// <summary>What the demo's sessions use was read at rest before its folder was renamed, as it would have been.</summary>
+    private static void RememberRenamed(IIdentities identities, string root)
+    {
+        var (before, now) = DemoWorld.RenamedFolder(root);
+        // Cut off here before, it stands under its old name.
+        if (Directory.Exists(now) && !Directory.Exists(before))
+        {
+            Directory.Move(now, before);
+        }
+        if (!Directory.Exists(before))
+        {
+            return;
+        }
+        foreach (var file in Directory.GetFiles(before))
+        {
+            identities.Identify(file, MediaHeaderReader.ReadFile(file), null, CancellationToken.None);
+        }
+        Directory.Move(before, now);
     }
 }

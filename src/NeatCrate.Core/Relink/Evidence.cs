@@ -102,8 +102,11 @@ public enum Certainty
 /// <param name="Silence">Whether it holds for silence: null for both, true for silence alone, false for sound alone.</param>
 /// <param name="OnlyWithoutIdentity">True where it holds only for a file of which no identity was ever known.</param>
 /// <param name="OnlyOne">True where no other file may fit as well.</param>
+/// <param name="InPlace">True where it holds only for a file that stands where it should, however the document writes that place.</param>
+/// <param name="SharesAFolder">True where a folder right above both has to have the same name, and one that tells (<see cref="TellingFolders"/>).</param>
+/// <param name="ExactTime">True where both times have to be the same, and to be told closer than in seconds.</param>
 public sealed record CertaintyRule(
-    Certainty Gives, IReadOnlyList<EvidenceKind> Needs, IReadOnlyList<EvidenceKind> Refuses, bool? Silence = null, bool OnlyWithoutIdentity = false, bool OnlyOne = false)
+    Certainty Gives, IReadOnlyList<EvidenceKind> Needs, IReadOnlyList<EvidenceKind> Refuses, bool? Silence = null, bool OnlyWithoutIdentity = false, bool OnlyOne = false, bool InPlace = false, bool SharesAFolder = false, bool ExactTime = false)
 {
     /// <summary>True where everything that is needed agrees, and nothing that is refused differs.</summary>
     /// <param name="evidence">Each piece of evidence, in the order of <see cref="EvidenceKind"/>.</param>
@@ -119,12 +122,9 @@ public static class EvidenceRules
 
     /// <summary>
     /// So many neighbours of different lengths have to fit in one place before a file that fits there, too, is certain: one name of one length
-    /// may be a chance, and not so many.
+    /// may be a chance, and not so many. A name that ends in a number counts for none: such stand in every session and in every pack.
     /// </summary>
     public const int NeighboursThatTell = 3;
-
-    /// <summary>So many where no folder above is called the same, but the folder stands beside where it stood: it was renamed.</summary>
-    public const int NeighboursThatTellOfARenaming = 8;
 
     private static IReadOnlyList<EvidenceKind> NothingAgainst { get; } =
         [EvidenceKind.Size, EvidenceKind.Channels, EvidenceKind.Depth, EvidenceKind.Format, EvidenceKind.Changed, EvidenceKind.Origin, EvidenceKind.TimeReference, EvidenceKind.Age];
@@ -139,10 +139,16 @@ public static class EvidenceRules
         new(Certainty.SameSound, [EvidenceKind.Sound], [EvidenceKind.Samples], Silence: false),
         new(Certainty.SameSamples, [EvidenceKind.Samples], [], Silence: false),
         new(Certainty.SameSilence, [EvidenceKind.Bytes, EvidenceKind.Name], [], Silence: true, OnlyOne: true),
-        // Seen before, and never read: size and time to the second stand for the sound.
-        new(Certainty.OnlyOneThatFits, [EvidenceKind.Name, EvidenceKind.Length, EvidenceKind.Rate, EvidenceKind.Size, EvidenceKind.Changed], NothingAgainst, OnlyWithoutIdentity: true, OnlyOne: true),
-        // Known from the document alone: "Audio 08.wav" of just that length stands in more than one folder, so two folders above must agree as well.
-        new(Certainty.OnlyOneThatFits, [EvidenceKind.Name, EvidenceKind.Length, EvidenceKind.Rate, EvidenceKind.Folder], NothingAgainst, OnlyWithoutIdentity: true, OnlyOne: true),
+        // Seen before, and never read: size and time stand for the sound. No two files have one time to the step of 100 ns; what a card, an archive or
+        // another system wrote has its time in seconds, which "Kick 01.wav" of two packs may share: there a folder has to have the same name, too.
+        new(
+            Certainty.OnlyOneThatFits, [EvidenceKind.Name, EvidenceKind.Length, EvidenceKind.Rate, EvidenceKind.Size, EvidenceKind.Changed], NothingAgainst,
+            OnlyWithoutIdentity: true, OnlyOne: true, ExactTime: true),
+        new(
+            Certainty.OnlyOneThatFits, [EvidenceKind.Name, EvidenceKind.Length, EvidenceKind.Rate, EvidenceKind.Size, EvidenceKind.Changed], NothingAgainst,
+            OnlyWithoutIdentity: true, OnlyOne: true, SharesAFolder: true),
+        // Known from the document alone: "Audio 08.wav" of just that length stands in more than one place, whatever the folders above are called.
+        new(Certainty.OnlyOneThatFits, [EvidenceKind.Name, EvidenceKind.Length, EvidenceKind.Rate], NothingAgainst, OnlyWithoutIdentity: true, OnlyOne: true, InPlace: true),
     ];
 
     /// <summary>What makes a file certain, where it holds for so many of its neighbours as well.</summary>

@@ -28,11 +28,24 @@ public static class EvidenceReader
             Of(EvidenceKind.Channels, known?.Channels, now.Channels),
             Of(EvidenceKind.Depth, known?.BitsPerSample, now.BitsPerSample),
             new(EvidenceKind.Format, found.Copy is not null && now.Container is null ? Verdict.Unknown : OfFormat(lost, now)),
-            new(EvidenceKind.Changed, known is null ? Verdict.Unknown : (known.ModifiedUtc - now.ModifiedUtc).Duration() <= EvidenceRules.SameTime ? Verdict.Agrees : Verdict.Differs),
+            new(EvidenceKind.Changed, known is null ? Verdict.Unknown : IsSameTime(known.ModifiedUtc, now.ModifiedUtc) ? Verdict.Agrees : Verdict.Differs),
             Of(EvidenceKind.Origin, lost.Noted.Origin, found.Noted.Origin),
             Of(EvidenceKind.TimeReference, lost.Noted.TimeReference, found.Noted.TimeReference),
             new(EvidenceKind.Age, OfAge(lost, found)),
         ];
+    }
+
+    /// <summary>The same but for what a coarser drive cut off of one of them: FAT keeps two seconds, others a second, ten milliseconds (exFAT), a millisecond or a microsecond.</summary>
+    private static bool IsSameTime(DateTime one, DateTime other) => (one - other).Duration().Ticks <= Math.Max(StepOf(one), StepOf(other));
+
+    private static long StepOf(DateTime time)
+    {
+        var ticks = time.Ticks;
+        return ticks % TimeSpan.TicksPerSecond == 0 ? EvidenceRules.SameTime.Ticks
+            : ticks % (10 * TimeSpan.TicksPerMillisecond) == 0 ? 10 * TimeSpan.TicksPerMillisecond
+            : ticks % TimeSpan.TicksPerMillisecond == 0 ? TimeSpan.TicksPerMillisecond
+            : ticks % TimeSpan.TicksPerMicrosecond == 0 ? TimeSpan.TicksPerMicrosecond
+            : 0;
     }
 
     // A date in a file is local time of wherever it was recorded: at the most so far ahead of UTC.

@@ -5,6 +5,9 @@ namespace NeatCrate.Core.Relink;
 /// <param name="To">Where they are: absolute path.</param>
 public sealed record FolderMove(string From, string To)
 {
+    /// <summary>True where both mean one folder, but for the way it is written.</summary>
+    public bool IsWrittenOtherwise => OtherSystem.Parts(From).Select(LooseName.OfFolder).SequenceEqual(OtherSystem.Parts(To).Select(LooseName.OfFolder));
+
     /// <summary>
     /// The move that a match tells of: the topmost folders that differ, with what is alike below them left out. Null where the folder
     /// is the same, and the file alone has another name.

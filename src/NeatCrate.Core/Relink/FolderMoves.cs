@@ -1,6 +1,4 @@
-using System.Collections.Frozen;
 using System.Collections.Immutable;
-using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 
 namespace NeatCrate.Core.Relink;
@@ -16,8 +14,6 @@ public static class FolderMoves
     // What the neighbours say weighs more than a name that stands in many folders, and less than any identity.
     private const double ScoreOfAVote = 12;
     private const double MostByVotes = 120;
-
-    private static readonly FrozenSet<string> EverySessionHas = new[] { SessionLayout.Default.Audio, SessionLayout.Default.Bounces }.Select(LooseName.OfFolder).ToFrozenSet(StringComparer.Ordinal);
 
     /// <summary>What tells one sound of a name from another one.</summary>
     private static readonly ImmutableArray<EvidenceKind> Speaking =
@@ -46,10 +42,21 @@ public static class FolderMoves
         // A sound that is known to have moved carries its neighbours along, whatever the folders are called; a silence is like any other.
         var carried = ordered.Where(m => m.Best is { Certainty: Certainty.SameBytes or Certainty.SameSound or Certainty.SameSamples }).Select(MoveOf).OfType<FolderMove>().ToHashSet();
         var fits = ordered.Where(Fits).Where(m => MoveOf(m) is not null).GroupBy(m => MoveOf(m)!).ToList();
-        var together = fits.SelectMany(g => g.Where(m => carried.Contains(g.Key) || SharesAFolder(m)).ToList() is var near && Lengths(near) >= EvidenceRules.NeighboursThatTell ? near
-            : IsRenamed(g.Key, g) && Lengths(g) >= EvidenceRules.NeighboursThatTellOfARenaming ? g : Enumerable.Empty<Matches>()).ToHashSet();
+        var together = fits.SelectMany(g => Together([.. g], carried.Contains(g.Key))).ToHashSet();
         return OneForOne([.. ordered.Select(m => together.Contains(m) && !m.Best!.IsCertain && !m.Lost.Noted.Any ? m with { All = [m.Best with { Certainty = EvidenceRules.WithNeighbours.Gives }, .. m.All.Skip(1)] } : m)]);
     }
+
+    /// <summary>Those of the files that fit along one move that moved together beyond doubt.</summary>
+    /// <param name="fits">The files.</param>
+    /// <param name="isCarried">Whether a sound that is known moved along it.</param>
+    private static List<Matches> Together(List<Matches> fits, bool isCarried)
+    {
+        var near = isCarried ? fits : fits.FindAll(m => TellingFolders.AreShared(m.Lost.At, m.Best!.File.At));
+        return Lengths(isCarried ? near : near.Where(IsCalledByMore)) >= EvidenceRules.NeighboursThatTell ? near : [];
+    }
+
+    /// <summary>A name that ends in a number tells nothing: takes are counted in every session, and sounds in every pack.</summary>
+    private static bool IsCalledByMore(Matches matches) => !LooseName.EndsInANumber(matches.Lost.Name);
 
     /// <summary>
     /// One found file is not certain for two missing ones unless an identity says so. What loses its certainty may be another file as well,
@@ -86,15 +93,6 @@ public static class FolderMoves
     private static FolderMove? MoveOf(Matches matches) => FolderMove.Of(matches.Lost.At, matches.Best!.File.At);
 
     private static int Lengths(IEnumerable<Matches> matches) => matches.Select(m => m.Best!.File.Known.LengthSamples).Distinct().Count();
-
-    /// <summary>A folder that stands beside where it stood, under another name, and is none of the session: there, takes of another day have the names of these.</summary>
-    private static bool IsRenamed(FolderMove move, IEnumerable<Matches> moved) =>
-        Path.GetDirectoryName(move.From) is { Length: > 1 } parent && Path.GetDirectoryName(move.To) == parent
-        && moved.All(m => !ShelfPath.IsWithin(move.From, m.Lost.Session) && !ShelfPath.IsWithin(move.To, m.Lost.Session));
-
-    /// <summary>A folder right above both has the same name, and not one that every session has.</summary>
-    private static bool SharesAFolder(Matches matches) =>
-        matches.Lost.At.CommonFolders(matches.Best!.File.At) is var common && (common > 1 || (common == 1 && !EverySessionHas.Contains(LooseName.OfFolder(matches.Lost.At.Folders[^1]))));
 
     /// <summary>The moves that best matches tell of, those of the most files first.</summary>
     public static IReadOnlyList<MovedFiles> Of(IEnumerable<Matches> matches) =>

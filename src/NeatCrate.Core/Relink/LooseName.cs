@@ -47,6 +47,9 @@ public static partial class LooseName
         return match is { Success: true, Index: > 0 } ? Letters(stem[..match.Index]) : Letters(stem);
     }
 
+    /// <summary>True for a name that ends in a number, whatever stands around that: "Audio 01", "Kick_3", "take (2)".</summary>
+    public static bool EndsInANumber(string name) => Of(name) is { Length: > 0 } letters && char.IsDigit(letters[^1]);
+
     /// <summary>A folder's name as it is compared between systems.</summary>
     public static string OfFolder(string name)
     {

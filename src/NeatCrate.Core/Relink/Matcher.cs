@@ -115,7 +115,7 @@ public sealed record Matches(LostFile Lost, ImmutableArray<Match> All)
             }
             var isNamed = best[EvidenceKind.Name] == Verdict.Agrees;
             var move = FolderMove.Of(Lost.At, best.File.At);
-            var isSameFolder = move is null || IsWrittenOtherwise(move);
+            var isSameFolder = move is null || move.IsWrittenOtherwise;
             return (isSameFolder, isNamed) switch
             {
                 (true, true) => Whereabouts.WrittenOtherwise,
@@ -125,8 +125,6 @@ public sealed record Matches(LostFile Lost, ImmutableArray<Match> All)
             };
         }
     }
-
-    private static bool IsWrittenOtherwise(FolderMove move) => OtherSystem.Parts(move.From).Select(LooseName.OfFolder).SequenceEqual(OtherSystem.Parts(move.To).Select(LooseName.OfFolder));
 }
 
 /// <summary>
@@ -146,8 +144,13 @@ public static class Matcher
         ArgumentNullException.ThrowIfNull(lost);
         ArgumentNullException.ThrowIfNull(candidates);
         var judged = candidates.Where(c => c.Path != lost.Path).DistinctBy(c => c.Path).Select(c => (File: c, Evidence: EvidenceReader.Compare(lost, c))).ToList();
-        var fits = EvidenceRules.Certain.Where(r => r.OnlyOne).ToDictionary(r => r, r => Different(judged.Where(j => j.File.Copy is null && Fits(r, lost, j.File, j.Evidence)).Select(j => j.File)));
-        var all = judged.Select(j => new Match(j.File, j.Evidence, Score(j.Evidence), CertaintyOf(lost, j.File, j.Evidence, fits)) { IsRival = fits.Any(f => f.Value > 1 && Fits(f.Key, lost, j.File, j.Evidence)) }).ToList();
+        // Where files have one time whatever they are called, as when they were unpacked or copied at once, it tells none from another.
+        var isTimeShared = judged.Exists(j => j.Evidence[(int)EvidenceKind.Changed].Verdict == Verdict.Agrees && j.Evidence[(int)EvidenceKind.Name].Verdict != Verdict.Agrees);
+        var rules = EvidenceRules.Certain.Where(r => !(isTimeShared && r.OnlyWithoutIdentity && r.Needs.Contains(EvidenceKind.Changed))).ToList();
+        var fits = rules.Where(r => r.OnlyOne).ToDictionary(r => r, r => Different(judged.Where(j => j.File.Copy is null && Fits(r, lost, j.File, j.Evidence)).Select(j => j.File)));
+        Certainty CertaintyOf(FoundFile found, ImmutableArray<Evidence> evidence) =>
+            rules.Find(r => Fits(r, lost, found, evidence) && (!r.OnlyOne || fits[r] == 1) && !(r.OnlyWithoutIdentity && found.IsOfOtherSession))?.Gives ?? Certainty.None;
+        var all = judged.Select(j => new Match(j.File, j.Evidence, Score(j.Evidence), CertaintyOf(j.File, j.Evidence)) { IsRival = fits.Any(f => f.Value > 1 && Fits(f.Key, lost, j.File, j.Evidence)) }).ToList();
         var isNamed = all.Exists(m => m.IsNamedSo);
         var matches = all
             // One that has the name is shown even if all else speaks against it: somebody would find it by hand, and wonder.
@@ -169,12 +172,12 @@ public static class Matcher
         _ => 0,
     });
 
-    private static Certainty CertaintyOf(LostFile lost, FoundFile found, ImmutableArray<Evidence> evidence, Dictionary<CertaintyRule, int> fits) =>
-        EvidenceRules.Certain.FirstOrDefault(r => Fits(r, lost, found, evidence) && (!r.OnlyOne || fits[r] == 1) && !(r.OnlyWithoutIdentity && found.IsOfOtherSession))?.Gives ?? Certainty.None;
-
     private static bool Fits(CertaintyRule rule, LostFile lost, FoundFile found, ImmutableArray<Evidence> evidence) =>
         (rule.Silence is not { } silent || silent == (lost.Noted.IsSilent || found.Noted.IsSilent))
         && (!rule.OnlyWithoutIdentity || !lost.Noted.Any)
+        && (!rule.InPlace || FolderMove.Of(lost.At, found.At) is not { IsWrittenOtherwise: false })
+        && (!rule.SharesAFolder || TellingFolders.AreShared(lost.At, found.At))
+        && (!rule.ExactTime || (lost.Known?.ModifiedUtc == found.Known.ModifiedUtc && found.Known.ModifiedUtc.Ticks % TimeSpan.TicksPerSecond != 0))
         && rule.Agrees(evidence);
 
     /// <summary>How many different files these are: copies whose bytes are known to be the same count once.</summary>

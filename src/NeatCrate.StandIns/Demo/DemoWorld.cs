@@ -44,6 +44,11 @@ public sealed class DemoWorld
         [.. new[] { Song.LowWater, Song.TarAndTwine, Song.TheNinthBell, Song.NetMender, Song.FogSignal }
             .Select(s => Path.Combine(root, "shelves", "Session drive", ParentFolder, s.Folder))];
 
+    /// <summary>The folder of a library that was renamed after sessions had used what is in it: absolute paths, before and now.</summary>
+    /// <param name="root">Absolute path of the demo's folder.</param>
+    public static (string Before, string Now) RenamedFolder(string root) =>
+        (Path.Combine(root, "shelves", "Loft samples", "Bells"), Path.Combine(root, "shelves", "Loft samples", "Tuned bells"));
+
     /// <summary>Makes the demo unless it is there already, whole. One that was cut off in the making is made again.</summary>
     /// <param name="root">Absolute path of the demo's folder; nothing else may live there.</param>
     /// <returns>True when it was made now.</returns>
@@ -226,7 +231,8 @@ public sealed class DemoWorld
             Folders(song);
             Write(document, Session(song, song.Folder + ".otio"), song.Day.AddHours(16));
             // The library was tidied: a folder has another name, and the machines are gone.
-            Directory.Move(Shelf("Loft samples", "Bells"), Shelf("Loft samples", "Tuned bells"));
+            var (before, now) = RenamedFolder(_root);
+            Directory.Move(before, now);
             Directory.Delete(Shelf("Loft samples", "Machines"), recursive: true);
         });
     }

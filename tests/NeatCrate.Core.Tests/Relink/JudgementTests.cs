@@ -8,7 +8,9 @@ namespace NeatCrate.Core.Tests.Relink;
 /// <summary>Names, paths, evidence and rules, each by a table.</summary>
 public sealed class JudgementTests
 {
-    private static readonly DateTime Then = new(2026, 10, 14, 20, 0, 0, DateTimeKind.Utc);
+    // As most drives keep times: closer than in seconds.
+    private static readonly DateTime Then = new DateTime(2026, 10, 14, 20, 0, 0, DateTimeKind.Utc).AddTicks(1_234_567);
+    private static readonly DateTime InSeconds = new(2026, 10, 14, 20, 0, 0, DateTimeKind.Utc);
 
     [Theory]
     [InlineData("tide.wav", "tide.wav", NameLikeness.Same)]
@@ -72,9 +74,14 @@ public sealed class JudgementTests
         { "same silence, other name", Certainty.None },
         { "same silence, same name", Certainty.SameSilence },
         { "seen before: size, time and name", Certainty.OnlyOneThatFits },
+        { "seen before: time in seconds, other folder", Certainty.None },
+        { "seen before: time in seconds, folder of that name", Certainty.OnlyOneThatFits },
+        { "seen before: time in seconds, kept closer by one of the drives", Certainty.None },
+        { "seen before: a time that another one has as well", Certainty.None },
         { "seen before: another time", Certainty.None },
         { "seen before: two of them", Certainty.None },
-        { "document alone: folder agrees", Certainty.OnlyOneThatFits },
+        { "document alone: in place, written otherwise", Certainty.OnlyOneThatFits },
+        { "document alone: folder agrees", Certainty.None },
         { "document alone: other folder", Certainty.None },
         { "document alone: length in frames", Certainty.None },
         { "identity known, found not read", Certainty.None },
@@ -96,8 +103,13 @@ public sealed class JudgementTests
             "same silence, other name" => (Lost(Sound(), Noted(1, silent: true)), [Found("/x/else.wav", noted: Noted(1, silent: true))]),
             "same silence, same name" => (Lost(Sound(), Noted(1, silent: true)), [Found("/x/tide.wav", noted: Noted(1, silent: true))]),
             "seen before: size, time and name" => (Lost(Sound()), [Found("/x/tide.wav")]),
+            "seen before: time in seconds, other folder" => (Lost(Sound() with { ModifiedUtc = InSeconds }), [Found("/x/tide.wav", Sound() with { ModifiedUtc = InSeconds })]),
+            "seen before: time in seconds, folder of that name" => (Lost(Sound() with { ModifiedUtc = InSeconds }), [Found("/x/low/tide.wav", Sound() with { ModifiedUtc = InSeconds })]),
+            "seen before: time in seconds, kept closer by one of the drives" => (Lost(Sound()), [Found("/x/tide.wav", Sound() with { ModifiedUtc = InSeconds })]),
+            "seen before: a time that another one has as well" => (Lost(Sound()), [Found("/x/low/tide.wav"), Found("/x/low/ebb.wav")]),
             "seen before: another time" => (Lost(Sound()), [Found("/shelf2/Sea/low/tide.wav", Sound(days: 3))]),
             "seen before: two of them" => (Lost(Sound()), [Found("/x/tide.wav"), Found("/y/tide.wav")]),
+            "document alone: in place, written otherwise" => (Lost(stated: stated), [Found("/shelf/SEA/low/Tide.wav")]),
             "document alone: folder agrees" => (Lost(stated: stated), [Found("/other/Sea/low/tide.wav")]),
             "document alone: other folder" => (Lost(stated: stated), [Found("/other/tide.wav")]),
             "document alone: length in frames" => (Lost(stated: new StatedLength(0.1, 25)), [Found("/other/Sea/low/tide.wav")]),
@@ -130,13 +142,13 @@ public sealed class JudgementTests
     public void WhatWasRecordedAfterTheSaveIsAnother(int minutes, string? made, bool isCertain)
     {
         var lost = Lost(stated: new StatedLength(0.1, 48000)) with { SavedUtc = Then };
-        var found = Found("/other/Sea/low/tide.wav", Sound() with { ModifiedUtc = Then.AddMinutes(minutes) }, made is null ? null : NotedIdentities.None with { Origin = $"recorder|ref|{made}" });
+        var found = Found("/shelf/sea/low/tide.wav", Sound() with { ModifiedUtc = Then.AddMinutes(minutes) }, made is null ? null : NotedIdentities.None with { Origin = $"recorder|ref|{made}" });
         var match = Matcher.Of(lost, [found]).Best!;
         Assert.Equal(isCertain ? Certainty.OnlyOneThatFits : Certainty.None, match.Certainty);
         Assert.Equal(isCertain ? Verdict.Unknown : Verdict.Differs, match[EvidenceKind.Age]);
         // Neighbours that moved along are of the same evening, and do not help.
-        var neighbours = Enumerable.Range(0, 9).Select(n => (Lost: Lost(stated: new StatedLength(0.1 + (n * 0.01), 48000), path: $"/shelf/Sea/Audio/tide {n}.wav") with { SavedUtc = Then },
-            Found: Found($"/other/Sea/Audio/tide {n}.wav", found.Known with { LengthSamples = 4800 + (480 * n) }, found.Noted))).ToList();
+        var neighbours = Enumerable.Range(0, 9).Select(n => (Lost: Lost(stated: new StatedLength(0.1 + (n * 0.01), 48000), path: $"/shelf/Sea/Audio/tide {n} low.wav") with { SavedUtc = Then },
+            Found: Found($"/other/Sea/Audio/tide {n} low.wav", found.Known with { LengthSamples = 4800 + (480 * n) }, found.Noted))).ToList();
         Assert.Equal(isCertain ? 9 : 0, FolderMoves.Along([.. neighbours.Select(n => Matcher.Of(n.Lost, neighbours.Select(m => m.Found)))]).Count(m => m.Best!.IsCertain));
         // The very bytes are the file whenever they were written.
         Assert.Equal(Certainty.SameBytes, Matcher.Of(lost with { Noted = Noted(1) }, [found with { Noted = Noted(1) }]).Best!.Certainty);
@@ -223,20 +235,33 @@ public sealed class JudgementTests
     /// <summary>Three neighbours of different lengths in one new place tell where the fourth is, where a folder above is called the same; one alone does not.</summary>
     [Theory]
     [InlineData(4, 1, "/old/Bells", "/shelf/Bells", Certainty.MovedTogether)]
+    [InlineData(40, 1, "/old/Bells", "/shelf/Bells", Certainty.None, "bell {0}.wav")]
+    [InlineData(40, 1, "/old/Bells", "/shelf/Bells", Certainty.None, "bell_{0} (2).wav")]
     [InlineData(2, 1, "/old/Bells", "/shelf/Bells", Certainty.None)]
     [InlineData(4, 0, "/old/Bells", "/shelf/Bells", Certainty.None)]
     [InlineData(4, 1, "/old/Taken", "/sessions/two/Audio", Certainty.None)]
     [InlineData(4, 1, "/old/Audio", "/sessions/two/Audio", Certainty.None)]
     [InlineData(4, 1, "/old/audio", "/sessions/two/Audio", Certainty.None)]
-    [InlineData(7, 1, "/shelf/Bells", "/shelf/Bells and buoys", Certainty.None)]
-    [InlineData(8, 1, "/shelf/Bells", "/shelf/Bells and buoys", Certainty.MovedTogether)]
-    [InlineData(8, 0, "/shelf/Bells", "/shelf/Bells and buoys", Certainty.None)]
+    [InlineData(40, 1, "/shelf/Bells", "/shelf/Bells and buoys", Certainty.None)]
+    [InlineData(40, 1, "/packs/A/Samples/Kit 2", "/packs/B/Samples/Kit 2", Certainty.None)]
+    [InlineData(40, 1, "/packs/A/Bells/Kit 2", "/packs/B/Bells/Kit 2", Certainty.MovedTogether)]
     [InlineData(8, 1, "/old/Bells", "/shelf/Bells and buoys", Certainty.None)]
     [InlineData(8, 1, "/sessions/one/Audio", "/sessions/one/Takes", Certainty.None)]
-    [InlineData(8, 1, "/Bells", "/Bells and buoys", Certainty.None)]
-    public void NeighboursThatMovedTogetherTell(int files, int longer, string from, string to, Certainty certainty)
+    public void NeighboursThatMovedTogetherTell(int files, int longer, string from, string to, Certainty certainty, string name = "bell {0} low.wav")
     {
-        var matches = Enumerable.Range(0, files).Select(n => Document($"{from}/bell {n}.wav", 4800 + (n * longer), Found($"{to}/bell {n}.wav", Sound(samples: 4800 + (n * longer)))));
+        var matches = Enumerable.Range(0, files).Select(n => Document($"{from}/{Name(n)}", 4800 + (n * longer), Found($"{to}/{Name(n)}", Sound(samples: 4800 + (n * longer)))));
+        Assert.All(FolderMoves.Along([.. matches]), m => Assert.Equal(certainty, m.Best!.Certainty));
+        string Name(int n) => string.Format(System.Globalization.CultureInfo.InvariantCulture, name, n);
+    }
+
+    /// <summary>What merely counts proves nothing, and is carried along by three neighbours that are called by more.</summary>
+    [Theory]
+    [InlineData(3, Certainty.MovedTogether)]
+    [InlineData(2, Certainty.None)]
+    public void NamesThatCountAreCarriedByOthers(int called, Certainty certainty)
+    {
+        var names = Enumerable.Range(0, called).Select(n => $"bell {n} low.wav").Append("bell 01.wav").Append("bell 02.wav").ToList();
+        var matches = names.Select((name, n) => Document($"/old/Bells/{name}", 4800 + n, Found($"/shelf/Bells/{name}", Sound(samples: 4800 + n))));
         Assert.All(FolderMoves.Along([.. matches]), m => Assert.Equal(certainty, m.Best!.Certainty));
     }
 
@@ -258,10 +283,10 @@ public sealed class JudgementTests
     {
         FoundFile Theirs(string path, KnownFile? known = null, NotedIdentities? noted = null) => Found(path, known, noted) with { IsOfOtherSession = true };
         Assert.All(
-            FolderMoves.Along([.. Enumerable.Range(0, 4).Select(n => Document($"/old/Bells/bell {n}.wav", 4800 + n, Theirs($"/sessions/two/Bells/bell {n}.wav", Sound(samples: 4800 + n))))]),
+            FolderMoves.Along([.. Enumerable.Range(0, 4).Select(n => Document($"/old/Bells/bell {n} low.wav", 4800 + n, Theirs($"/sessions/two/Bells/bell {n} low.wav", Sound(samples: 4800 + n))))]),
             m => Assert.False(m.Best!.IsCertain));
         Assert.False(Matcher.Of(Lost(Sound()), [Theirs("/sessions/two/tide.wav")]).Best!.IsCertain);
-        Assert.False(Document("/shelf/Sea/low/tide.wav", 4800, Theirs("/sessions/two/Sea/low/tide.wav")).Best!.IsCertain);
+        Assert.False(Document("/sessions/two/Sea/low/tide.wav", 4800, Theirs("/sessions/two/sea/low/tide.wav")).Best!.IsCertain);
         Assert.Equal(Certainty.SameBytes, Matcher.Of(Lost(Sound(), Noted(1)), [Theirs("/sessions/two/tide.wav", noted: Noted(1))]).Best!.Certainty);
         // It is a rival of one that stands elsewhere all the same.
         Assert.False(Matcher.Of(Lost(Sound()), [Theirs("/sessions/two/tide.wav"), Found("/x/tide.wav")]).Best!.IsCertain);
@@ -286,9 +311,9 @@ public sealed class JudgementTests
         Assert.Equal([Certainty.None, Certainty.SameBytes], known.Select(m => m.Best!.Certainty));
         // Two of one name that stand where each should be are not in each other's way.
         FoundFile[] sides = [Found("/new/Pack/Left/x.wav"), Found("/new/Pack/Right/x.wav")];
-        Assert.All(FolderMoves.Along([Document("/old/Pack/Left/x.wav", 4800, sides), Document("/old/Pack/Right/x.wav", 4800, sides)]), m => Assert.True(m.Best!.IsCertain));
+        Assert.All(FolderMoves.Along([Document("/new/pack/left/x.wav", 4800, sides), Document("/new/pack/right/x.wav", 4800, sides)]), m => Assert.True(m.Best!.IsCertain));
         // Where one of them is gone, the other one may be either.
-        Assert.All(FolderMoves.Along([Document("/old/Pack/Left/x.wav", 4800, sides[0]), Document("/old/Pack/Right/x.wav", 4800, sides[0])]), m => Assert.False(m.Best!.IsCertain));
+        Assert.All(FolderMoves.Along([Document("/new/pack/left/x.wav", 4800, sides[0]), Document("/new/pack/right/x.wav", 4800, sides[0])]), m => Assert.False(m.Best!.IsCertain));
     }
 
     /// <summary>Another session's takes have the same names and other lengths: they did not move along, however many there are.</summary>
