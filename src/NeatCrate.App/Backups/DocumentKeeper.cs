@@ -27,13 +27,15 @@ public sealed partial class DocumentKeeper(
 
     private readonly ConcurrentDictionary<Guid, Watched> _watched = new();
 
-    private sealed class Watched
+    private sealed class Watched(string folder)
     {
         public Lock Lock { get; } = new();
 
         public DocumentWatch Watch { get; } = new(Settled);
 
-        public string Folder { get; set; } = "";
+        public string Folder => folder;
+
+        public SessionDocuments Documents { get; } = new(folder);
 
         /// <summary>When documents that could not be kept are tried again, by path.</summary>
         public Dictionary<string, DateTime> NotBefore { get; } = new(StringComparer.Ordinal);
@@ -104,7 +106,7 @@ public sealed partial class DocumentKeeper(
         }
     }
 
-    private Watched WatchedOf(SessionRow session) => _watched.AddOrUpdate(session.Id, _ => new Watched { Folder = session.Folder }, (_, w) => w.Folder == session.Folder ? w : new Watched { Folder = session.Folder });
+    private Watched WatchedOf(SessionRow session) => _watched.AddOrUpdate(session.Id, _ => new Watched(session.Folder), (_, w) => w.Folder == session.Folder ? w : new Watched(session.Folder));
 
     private void Look(SessionRow session, Watched watched, CancellationToken cancel)
     {
@@ -114,7 +116,7 @@ public sealed partial class DocumentKeeper(
             lock (watched.Lock)
             {
                 var now = time.GetUtcNow().UtcDateTime;
-                var due = watched.Watch.Look(SessionDocuments.Seen(session.Folder), now, LongestOf(session.Id));
+                var due = watched.Watch.Look(watched.Documents.Look(now), now, LongestOf(session.Id));
                 // The disk belongs to the take.
                 if (isQuiet)
                 {

@@ -4,22 +4,37 @@ using NeatCrate.Core.Sessions;
 
 namespace NeatCrate.Core.Backups;
 
-/// <summary>The documents of a session that are watched: those at the top of its folder, of a format that can be read or not.</summary>
-public static class SessionDocuments
+/// <summary>
+/// The documents of a session that are watched: those at the top of its folder, of a format that can be read or not. What is there is asked of
+/// the folder only where it changed; what else stands there, however much, is not looked at. Not for several threads at once.
+/// </summary>
+/// <param name="folder">Absolute path of the session folder.</param>
+public sealed class SessionDocuments(string folder)
 {
     /// <summary>A larger file is no document that is kept at each save, in bytes.</summary>
     public const long MostBytes = DocumentFormats.MostBytes;
 
-    /// <summary>What is there now. Looks at one folder, and opens no file.</summary>
-    /// <param name="folder">Absolute path of the session folder.</param>
+    private List<string>? _paths;
+    private (DateTime? Modified, long? Status) _read;
+    private bool _isSettled;
+
+    /// <summary>What is there now. Opens no file.</summary>
+    /// <param name="nowUtc">The time.</param>
     /// <exception cref="FaultException">The folder cannot be read.</exception>
-    public static IReadOnlyList<SeenDocument> Seen(string folder)
+    public IReadOnlyList<SeenDocument> Look(DateTime nowUtc)
     {
-        var seen = new List<SeenDocument>();
-        foreach (var file in FolderContent.Read(folder, followLink: true).Files.Where(f => f.NameIsText && f.Bytes is > 0 and <= MostBytes && IsDocument(f.Name, f.Bytes)))
+        // Taken before the names are: what appears in between shows at the next look.
+        (DateTime? Modified, long? Status) now = (FileFacts.Of(folder)?.ModifiedUtc, FileFacts.StatusChangeOf(folder));
+        if (_paths is null || !_isSettled || now.Modified is null || now != _read)
         {
-            var path = Path.Combine(folder, file.Name);
-            if (FileFacts.Of(path) is { IsRegular: true } facts)
+            _paths = [.. FolderContent.ReadAll(folder, true, (name, _) => !IsDocument(name)).Entries.Where(e => e.NameIsText && e.Facts.IsRegular && IsDocument(e.Name)).Select(e => Path.Combine(folder, e.Name))];
+            (_read, _isSettled) = (now, now is { Modified: { } modified, Status: { } status } && FileFacts.IsSettled(modified, nowUtc) && FileFacts.IsSettled(DateTime.UnixEpoch.AddTicks(status), nowUtc));
+        }
+        var seen = new List<SeenDocument>();
+        foreach (var path in _paths)
+        {
+            // What is empty is no document yet.
+            if (FileFacts.Of(path) is { IsRegular: true, Bytes: > 0 and <= MostBytes } facts)
             {
                 seen.Add(new SeenDocument(path, facts, FileFacts.StatusChangeOf(path)));
             }
@@ -27,5 +42,5 @@ public static class SessionDocuments
         return seen;
     }
 
-    private static bool IsDocument(string name, long bytes) => SessionFolder.IsDocument(name) || InventoryDocument.IsUnreadFormat(name) || DocumentFormats.MayBeADocument(name, bytes);
+    private static bool IsDocument(string name) => SessionFolder.IsDocument(name) || InventoryDocument.IsUnreadFormat(name) || DocumentFormats.MayBeADocument(name, 1);
 }

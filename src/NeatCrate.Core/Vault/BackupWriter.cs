@@ -173,8 +173,8 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
         private readonly BackupWriter _writer;
         private readonly BackupRequest _request;
         private readonly Action<VaultProgress>? _progress;
-        private readonly HashSet<long> _sizes;
-        private readonly ConcurrentDictionary<ContentHash, long> _here = new();
+        private readonly Lazy<ConcurrentDictionary<long, bool>> _sizes;
+        private readonly ConcurrentDictionary<ContentHash, long?> _here = new();
         private readonly long _bytes;
         private long _bytesDone;
         private int _filesDone;
@@ -183,14 +183,9 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
         public Run(BackupWriter writer, BackupRequest request, Action<VaultProgress>? progress)
         {
             (_writer, _request, _progress) = (writer, request, progress);
-            foreach (var stored in writer.Store.List(VaultNames.Content))
-            {
-                if (VaultNames.TryHash(stored.Name, out var hash) && !request.Damaged.Contains(hash))
-                {
-                    _here[hash] = stored.Bytes;
-                }
-            }
-            _sizes = [.. _here.Values];
+            // What the vault holds is asked for one by one, and all of it only where a file comes of which nothing is remembered.
+            _sizes = new(() => new(writer.Store.List(VaultNames.Content).Where(o => VaultNames.TryHash(o.Name, out var hash) && !request.Damaged.Contains(hash)).Select(o => o.Bytes).Distinct()
+                .Select(b => KeyValuePair.Create(b, true))));
             _bytes = request.Sources.Sum(s => writer.Files.Look(s.Source)?.Bytes ?? 0);
         }
 
@@ -238,7 +233,7 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
             }
             ContentHash hash;
             // Content of a size that the vault has may be there: then hashing comes first, so that nothing is written twice.
-            if (Sized(facts.Bytes))
+            if (_sizes.Value.ContainsKey(facts.Bytes))
             {
                 hash = Read(source, from, facts.Bytes, null, false, cancel);
                 if (Has(hash, facts.Bytes))
@@ -258,10 +253,7 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
                 Interlocked.Add(ref _newBytes, facts.Bytes);
             }
             _here[hash] = facts.Bytes;
-            lock (_sizes)
-            {
-                _sizes.Add(facts.Bytes);
-            }
+            _sizes.Value[facts.Bytes] = true;
             return Noted(source, from, facts, hash);
         }
 
@@ -279,17 +271,12 @@ public sealed class BackupWriter(BackupVault vault, IDurableFiles files, IConten
             new(source.Path, hash, facts.Bytes, facts.ModifiedUtc, facts.Mode & 0x1FF, source.IsOutside ? source.Source : null, facts.ModifiedRest);
 
         /// <summary>Content of another size than it must have is damaged, and is no copy. It stays until the whole one takes its place.</summary>
-        private bool Has(ContentHash hash, long bytes) => _here.TryGetValue(hash, out var there) && there == bytes;
+        private bool Has(ContentHash hash, long bytes) => SizeOf(hash) == bytes;
 
-        private bool IsOfOtherSize(ContentHash hash, long bytes) => _here.TryGetValue(hash, out var there) && there != bytes;
+        private bool IsOfOtherSize(ContentHash hash, long bytes) => SizeOf(hash) is { } there && there != bytes;
 
-        private bool Sized(long bytes)
-        {
-            lock (_sizes)
-            {
-                return _sizes.Contains(bytes);
-            }
-        }
+        /// <summary>Size of content in the vault; null where it has none, or a check found it damaged.</summary>
+        private long? SizeOf(ContentHash hash) => _here.GetOrAdd(hash, h => _request.Damaged.Contains(h) ? null : _writer.Store.Size(VaultNames.Of(h)));
 
         private ContentHash Read(BackupSource source, SourceFile from, long bytes, NewObject? to, bool isTold, CancellationToken cancel)
         {

@@ -16,9 +16,13 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
     private const string Incoming = "incoming";
     private const string OnItsWay = ".part";
     private const string LockName = "vault.lock";
+
+    // Stands there while names may not be safe yet: whoever finds it does not count on any before they were flushed.
+    private const string Unflushed = "unflushed";
     private const int BufferBytes = 1024 * 1024;
 
     private volatile bool _isHeld;
+    private bool _isMarked;
     private readonly HashSet<string> _touched = new(StringComparer.Ordinal);
     private readonly Lock _lock = new();
 
@@ -77,6 +81,7 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
     public NewObject Begin(long bytes)
     {
         MakeFolders(Incoming);
+        Mark();
         return new NewFile(this, Path.Combine(root, Incoming, $"{Guid.NewGuid():N}{OnItsWay}"), bytes);
     }
 
@@ -85,6 +90,7 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
     {
         if (Size(name) is not null)
         {
+            Mark();
             files.Remove(PathOf(name));
             Touch(Path.GetDirectoryName(PathOf(name))!);
         }
@@ -98,6 +104,7 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
         {
             return;
         }
+        Mark();
         var aside = IObjectStore.Damaged + "/" + name;
         MakeFolders(FolderOf(aside));
         for (var n = 2; files.LookAtName(PathOf(aside)) is not null; n++)
@@ -132,11 +139,16 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
         var held = files.TryLock(Path.Combine(root, LockName)) ?? throw new FaultException(FaultCode.VaultBusy, root);
         try
         {
-            TouchAll();
             // Whoever holds the lock is the only writer: what is on its way belongs to nobody. What has no name of ours is somebody's.
-            foreach (var left in (ContentOf(Incoming)?.Entries ?? []).Where(e => e.Facts.IsRegular && IsOnItsWay(e.Name)))
+            var left = (ContentOf(Incoming)?.Entries ?? []).Where(e => e.Name == Unflushed || (e.Facts.IsRegular && IsOnItsWay(e.Name))).Select(e => e.Name).ToList();
+            _isMarked = left.Remove(Unflushed);
+            if (_isMarked || left.Count > 0)
             {
-                files.Remove(Path.Combine(root, Incoming, left.Name));
+                TouchAll();
+            }
+            foreach (var name in left)
+            {
+                files.Remove(Path.Combine(root, Incoming, name));
             }
             _isHeld = true;
             return new Held(this, held);
@@ -244,6 +256,37 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
         }
     }
 
+    /// <summary>
+    /// Says that names may not be safe from here on. It need not be safe itself: after a power cut what is seen is on the disk, and a writer that was
+    /// merely killed leaves it to be seen.
+    /// </summary>
+    private void Mark()
+    {
+        lock (_lock)
+        {
+            if (!_isHeld || _isMarked)
+            {
+                return;
+            }
+            MakeFolders(Incoming);
+            files.CreateNew(Path.Combine(root, Incoming, Unflushed), 0).Dispose();
+            _isMarked = true;
+        }
+    }
+
+    /// <summary>Everything was flushed: the next writer may count on what it finds.</summary>
+    private void Unmark()
+    {
+        lock (_lock)
+        {
+            if (_isMarked && _touched.Count == 0 && files.LookAtName(Path.Combine(root, Incoming, Unflushed)) is { IsRegular: true })
+            {
+                files.Remove(Path.Combine(root, Incoming, Unflushed));
+                _isMarked = false;
+            }
+        }
+    }
+
     private void Touch(string folder)
     {
         lock (_lock)
@@ -286,8 +329,19 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
     {
         public void Dispose()
         {
-            store._isHeld = false;
-            held.Dispose();
+            try
+            {
+                store.Unmark();
+            }
+            catch (FaultException)
+            {
+                // Its drive left, or refuses: it stays marked, and the next writer flushes all of it.
+            }
+            finally
+            {
+                store._isHeld = false;
+                held.Dispose();
+            }
         }
     }
 

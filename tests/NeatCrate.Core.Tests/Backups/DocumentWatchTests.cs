@@ -103,8 +103,38 @@ public sealed class DocumentWatchTests : IDisposable
         {
             File.WriteAllText(_temp.At(name), "x");
         }
-        Assert.Equal(["a.otio", "b.song-of-another-program"], SessionDocuments.Seen(_temp.Path).Select(s => Path.GetFileName(s.Path)).Order());
+        Assert.Equal(["a.otio", "b.song-of-another-program"], Seen(new SessionDocuments(_temp.Path), DateTime.UtcNow));
         Assert.True(DocumentFormats.MayBeADocument("b.song-of-another-program", 1));
+    }
+
+    private static IEnumerable<string> Seen(SessionDocuments documents, DateTime now) => documents.Look(now).Select(s => Path.GetFileName(s.Path)).Order();
+
+    /// <summary>The folder is read anew where it changed, or may have changed within one step of its clock; between that a document is seen that is saved in its place, or filled at last.</summary>
+    [Fact]
+    public void WhatComesGoesAndIsFilledIsSeen()
+    {
+        var (documents, now) = (new SessionDocuments(_temp.Path), DateTime.UtcNow);
+        var (one, two) = (_temp.At("one.otio"), _temp.At("two.otio"));
+        File.WriteAllText(one, "");
+        Assert.Empty(Seen(documents, now.AddSeconds(60)));
+        // By now the folder is at rest, and does not change by this.
+        File.WriteAllText(one, "x");
+        Assert.Equal(["one.otio"], Seen(documents, now.AddSeconds(61)));
+        File.WriteAllText(one, "longer");
+        Assert.Equal(6, documents.Look(now.AddSeconds(62)).Single().Facts.Bytes);
+        File.WriteAllText(two, "x");
+        Assert.Equal(["one.otio", "two.otio"], Seen(documents, now.AddSeconds(63)));
+        File.Delete(one);
+        Assert.Equal(["two.otio"], Seen(documents, now.AddSeconds(64)));
+        // Something came within the step of the clock that the folder was read in: its time is put back to what it was then.
+        var recent = Directory.GetLastWriteTimeUtc(_temp.Path);
+        Assert.Equal(["two.otio"], Seen(documents, recent.AddSeconds(1)));
+        File.WriteAllText(_temp.At("three.otio"), "x");
+        Directory.SetLastWriteTimeUtc(_temp.Path, recent);
+        Assert.Equal(["three.otio", "two.otio"], Seen(documents, recent.AddSeconds(1.5)));
+        Directory.Delete(_temp.Path, recursive: true);
+        Assert.ThrowsAny<IOException>(() => documents.Look(now.AddSeconds(70)));
+        Directory.CreateDirectory(_temp.Path);
     }
 
     public void Dispose() => _temp.Dispose();

@@ -108,6 +108,48 @@ public sealed class ObjectStoreTests : IDisposable
         Assert.False(File.Exists(left));
     }
 
+    /// <summary>
+    /// Names that a killed writer left are flushed before anybody counts on them, wherever they stand; after one that came to its end nothing is
+    /// flushed but what was touched since.
+    /// </summary>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public void OnlyAfterAKilledWriterAllFoldersAreFlushed(bool isKilled)
+    {
+        var files = new FaultyFiles();
+        var store = new FolderStore(Path.Combine(_temp.Path, "vault"), files);
+        using (store.Lock())
+        {
+            store.Put("content/ab/one", "one"u8);
+            store.Put("content/cd/two", "two"u8);
+            if (!isKilled)
+            {
+                store.Flush();
+            }
+        }
+        // Another process comes, which knows nothing of it.
+        var next = new FolderStore(store.Place, files);
+        files.Calls.Clear();
+        using (next.Lock())
+        {
+            next.Put("content/ef/three", "three"u8);
+            next.Flush();
+        }
+        var flushed = files.Calls.Where(c => c.Call == "flush folder").Select(c => Path.GetFileName(c.Path)).ToHashSet();
+        Assert.Contains("ef", flushed);
+        Assert.Equal(isKilled, flushed.Contains("ab"));
+        Assert.Equal(isKilled, flushed.Contains("cd"));
+        // By then all of it is safe.
+        files.Calls.Clear();
+        using (next.Lock())
+        {
+            next.Remove("content/ef/three");
+            next.Flush();
+        }
+        Assert.DoesNotContain(files.Calls, c => c.Call == "flush folder" && c.Path.EndsWith("ab", StringComparison.Ordinal));
+    }
+
     /// <summary>A folder of the vault that leads elsewhere: the vault is refused by its name, and no byte changes here or there.</summary>
     [Theory]
     [InlineData("incoming")]
