@@ -269,8 +269,9 @@ public sealed class BackupFlowTests : IAsyncLifetime
         Assert.Equal(whole, File.ReadAllBytes(content));
         // With no other place that has it, it is told, and counts as no place any more.
         var found = (await App.Get(Backups, Cancel))["vaults"]![0]!["checkedWhole"]!.ToString();
-        File.WriteAllBytes(content, [1]);
-        foreach (var sound in Directory.GetFiles(Path.Combine(_session.Folder, "Audio")))
+        File.WriteAllBytes(content, [.. whole[..^1], (byte)(whole[^1] ^ 1)]);
+        var sounds = Directory.GetFiles(Path.Combine(_session.Folder, "Audio")).ToDictionary(f => f, File.ReadAllBytes);
+        foreach (var sound in sounds.Keys)
         {
             File.AppendAllText(sound, "more");
         }
@@ -290,6 +291,35 @@ public sealed class BackupFlowTests : IAsyncLifetime
         }
         Assert.Contains(told, t => t.EndsWith("All of that is whole; 1 file found damaged before is damaged still.", StringComparison.Ordinal));
         Assert.DoesNotContain(told, t => t.Contains("All of it is whole", StringComparison.Ordinal));
+        // The sound is there again as it was: the next backup does not count on what is damaged, and writes it anew.
+        foreach (var (path, bytes) in sounds)
+        {
+            File.WriteAllBytes(path, bytes);
+        }
+        await FullBackup();
+        Assert.Equal(whole, File.ReadAllBytes(content));
+    }
+
+    /// <summary>Two sessions whose folders have one name share a second place, and nothing of one stands in the other's.</summary>
+    [Fact]
+    public async Task SessionsOfOneNameKeepTheirSavesApart()
+    {
+        var again = Directory.CreateDirectory(Path.Combine(_session.Drive, "other year", Name)).FullName;
+        File.WriteAllBytes(Path.Combine(again, Name + ".otio"), SessionDocument.Create(Guid.NewGuid(), "another", new SessionSettings(), SessionLayout.Default, ["Voice"]).ToUtf8());
+        var other = await App.Adopt(_session.DriveId, $"other year/{Name}", Cancel);
+        var second = Directory.CreateDirectory(Path.Combine(_session.Root, "second")).FullName;
+        var shelf = await App.AddShelf("Studio B", "Removable", second, Cancel);
+        foreach (var id in new[] { _session.Id, other })
+        {
+            var choice = (await App.Get($"/api/sessions/{id}/backups", Cancel))["choice"]!;
+            choice["secondShelf"] = shelf;
+            (await App.Client.PutAsJsonAsync($"/api/sessions/{id}/backups/choice", choice, Cancel)).EnsureSuccessStatusCode();
+            await App.Until($"/api/sessions/{id}/backups", b => Versions(b, "Document") is { Count: > 0 } all && all.TrueForAll(v => v["isInSecond"]!.GetValue<bool>()), Cancel);
+        }
+        var places = ((HostedApp)App).Service<DocumentPlaces>();
+        var folders = ((HostedApp)App).Service<NeatCrate.App.Sessions.SessionService>().All().Select(s => (s.Folder, Place: places.Of(s).Second!.Folder)).ToList();
+        Assert.Equal(2, folders.Select(f => f.Place).Distinct().Count());
+        Assert.All(folders, f => Assert.Equal(File.ReadAllBytes(Path.Combine(f.Folder, Name + ".otio")), File.ReadAllBytes(Assert.Single(Directory.GetFiles(f.Place, "*.otio")))));
     }
 
     /// <summary>A vault takes hours to be read: a backup into it does not wait for that.</summary>

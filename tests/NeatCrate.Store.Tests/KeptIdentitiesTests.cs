@@ -101,4 +101,37 @@ public sealed class KeptIdentitiesTests : IDisposable
         Assert.Equal(first, Of(there));
         Assert.True(IsKept(there));
     }
+
+    /// <summary>A file that changes while its samples are read: what was worked out of two states is remembered of neither.</summary>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public void SamplesOfAFileThatChangesMeanwhileAreNotRemembered(bool changes)
+    {
+        var path = _temp.At("a.wav");
+        using (var stream = File.Create(path))
+        using (var writer = new WavWriter(stream, new PcmFormat(48000, 1, 24)))
+        {
+            writer.Write([.. Enumerable.Range(0, 480_000)]);
+        }
+        File.SetLastWriteTimeUtc(path, LongAgo);
+        var header = MediaHeaderReader.ReadFile(path)!;
+        _identities.Identify(path, header, null, TestContext.Current.CancellationToken);
+        var isChanged = false;
+        Assert.NotNull(_identities.IdentifySamples(
+            path, header,
+            () =>
+            {
+                if (changes && !isChanged)
+                {
+                    isChanged = true;
+                    using var over = new FileStream(path, FileMode.Open, FileAccess.Write, FileShare.ReadWrite);
+                    over.Seek(-30, SeekOrigin.End);
+                    over.Write([1, 2, 3]);
+                }
+            },
+            TestContext.Current.CancellationToken));
+        Assert.Equal(changes, isChanged);
+        Assert.Equal(changes, _identities.Recall([(Guid.Empty, path)]).Single().Value.Noted.Samples is null);
+    }
 }

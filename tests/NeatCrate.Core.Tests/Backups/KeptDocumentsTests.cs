@@ -268,6 +268,11 @@ public sealed class KeptDocumentsTests : IDisposable
         }
         own.LetGo(session, null);
         Assert.Equal(["state 2", "state 3"], own.All().Select(k => File.ReadAllText(own.PathOf(k.Name))));
+        // The newest stays in the own place whoever else has it: the session's folder may go with its drive.
+        session.CatchUp(own, CancellationToken.None);
+        own.LetGo(session, null);
+        Assert.Equal(["state 3"], own.All().Select(k => File.ReadAllText(own.PathOf(k.Name))));
+        Assert.Equal(3, session.All().Length);
     }
 
     [Theory]

@@ -540,4 +540,28 @@ public sealed class RunnerPromisesTests : IDisposable
     {
         public IReadOnlyList<FileUser> PointingAt(IReadOnlySet<string> paths, IReadOnlyDictionary<string, byte[]> rewritten) => users();
     }
+
+    /// <summary>A move that had only begun when the power went, and somebody's file has its name since: that is nobody's of ours to move back.</summary>
+    [Fact]
+    public void AMoveThatHadOnlyBegunTakesNothingBack()
+    {
+        var (from, to) = (Path.Combine(_session.Folder, "one.txt"), Path.Combine(_session.Folder, "two.txt"));
+        File.WriteAllText(from, "ours");
+        var plan = new Plan
+        {
+            Id = Guid.NewGuid(),
+            Kind = PlanKind.SetAside,
+            Sentence = "",
+            WritableRoots = [_session.Folder],
+            Steps = [new MoveFileStep(to, "", from, new FileState(4, File.GetLastWriteTimeUtc(from)))],
+        };
+        var journal = new MemoryJournal();
+        journal.Begin(plan);
+        journal.Record(plan.Id, new StepRecord(0, StepState.Started));
+        File.Delete(from);
+        File.WriteAllText(to, "somebody's");
+        Assert.Single(journal.Recover());
+        Assert.False(File.Exists(from));
+        Assert.Equal("somebody's", File.ReadAllText(to));
+    }
 }

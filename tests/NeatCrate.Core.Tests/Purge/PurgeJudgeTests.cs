@@ -144,6 +144,22 @@ public sealed class PurgeJudgeTests : IDisposable
         Assert.Equal([(UseReason.Named, true)], Reasons(_purge.Item("Audio/drip.wav")));
     }
 
+    /// <summary>What an older version's data of another program names is kept as long as older versions count.</summary>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public void WhatAnOlderVersionsDataOfAnotherProgramNamesCountsAsThatDoes(bool olderVersions)
+    {
+        var path = _purge.Sound("Audio/drip.wav", 1);
+        Session.Document.Root["metadata"]!.Set("another program", JsonItem.Map(("bin", JsonItem.List(
+            [JsonItem.Map(("OTIO_SCHEMA", JsonItem.Of("ExternalReference.1")), ("target_url", JsonItem.Of(MediaUrl.From(path, Session.Folder))))]))));
+        Session.Save(Session.Inside("Older documents", "261013 Net Mender.otio"));
+        SaveEmpty();
+        _purge.Counting = new PurgeCounting(OlderVersions: olderVersions);
+        Assert.Equal(olderVersions, _purge.Item("Audio/drip.wav").Group is null);
+        Assert.Equal(olderVersions ? [(UseReason.Named, true)] : [], Reasons(_purge.Item("Audio/drip.wav")).Where(r => r.Item1 == UseReason.Named));
+    }
+
     [Fact]
     public void SamplesOfAnInstrumentAreNotLooseFiles()
     {

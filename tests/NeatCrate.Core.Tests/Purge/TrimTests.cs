@@ -413,6 +413,22 @@ public sealed class TrimTests : IDisposable
         Assert.DoesNotContain(FaultCode.LeftWholeShared, TrimPlanner.Plan(Request(_purge, new TrimChoice(), true)).Remarks.Select(r => r.Code));
     }
 
+    /// <summary>What an instrument plays is played from anywhere in it: beside a clip of the same file it is left whole.</summary>
+    [Fact]
+    public void WhatAnInstrumentPlaysIsLeftWhole()
+    {
+        foreach (var path in new[] { Broadcast("Audio/bell.wav"), Broadcast("Audio/Cello 01.wav") })
+        {
+            ClipBuilder.Place(Session.Document.Root, "Cello", new ClipToPlace("clip", MediaUrl.From(path, Session.Folder), Rate, 10 * Rate, 4 * Rate, Rate));
+        }
+        Session.Save();
+        Assert.Empty(TrimPlanner.Plan(Request(_purge, new TrimChoice(), false)).Remarks);
+        File.WriteAllText(Session.Inside("Audio", "bells.sfz"), "<region> sample=bell.wav\n");
+        var plan = TrimPlanner.Plan(Request(_purge, new TrimChoice(), false));
+        Assert.Equal((FaultCode.LeftWholeUnknown, "bell.wav"), Assert.Single(plan.Remarks) is var told ? (told.Code, Assert.Single(told.Names)) : default);
+        Assert.DoesNotContain(plan.Steps, s => s.Destination.Contains("bell", StringComparison.Ordinal) || s.SourcePath?.Contains("bell", StringComparison.Ordinal) == true);
+    }
+
     /// <summary>Pointers that lead out of the folder lead there from a copy elsewhere, too; the session itself is left as it is.</summary>
     [Fact]
     public void PointersThatLeadOutStillLeadThere()

@@ -80,6 +80,7 @@ public sealed class JudgementTests
         { "seen before: a time that another one has as well", Certainty.None },
         { "seen before: another time", Certainty.None },
         { "seen before: two of them", Certainty.None },
+        { "seen before: two of them, one on a drive that is away", Certainty.None },
         { "document alone: in place, written otherwise", Certainty.OnlyOneThatFits },
         { "document alone: folder agrees", Certainty.None },
         { "document alone: other folder", Certainty.None },
@@ -109,6 +110,7 @@ public sealed class JudgementTests
             "seen before: a time that another one has as well" => (Lost(Sound()), [Found("/x/low/tide.wav"), Found("/x/low/ebb.wav")]),
             "seen before: another time" => (Lost(Sound()), [Found("/shelf2/Sea/low/tide.wav", Sound(days: 3))]),
             "seen before: two of them" => (Lost(Sound()), [Found("/x/tide.wav"), Found("/y/tide.wav")]),
+            "seen before: two of them, one on a drive that is away" => (Lost(Sound()), [Found("/x/tide.wav"), Found("/card/tide.wav", isThere: false)]),
             "document alone: in place, written otherwise" => (Lost(stated: stated), [Found("/shelf/SEA/low/Tide.wav")]),
             "document alone: folder agrees" => (Lost(stated: stated), [Found("/other/Sea/low/tide.wav")]),
             "document alone: other folder" => (Lost(stated: stated), [Found("/other/tide.wav")]),
@@ -121,7 +123,7 @@ public sealed class JudgementTests
         var matches = Matcher.Of(lost, found);
         Assert.Equal(certainty, matches.All[0].Certainty);
         // Of two that fit as well, reading tells whether they are one.
-        Assert.Equal(what is "identity known, found not read" or "seen before: two of them", matches.All[0].IsWorthReading(lost));
+        Assert.Equal(what is "identity known, found not read" or "seen before: two of them" or "seen before: two of them, one on a drive that is away", matches.All[0].IsWorthReading(lost));
         // What is known to be another sound is shown as that, and is no answer to where the file is.
         Assert.Equal(what.Contains("other sound", StringComparison.Ordinal), matches.Best is null);
         Assert.Equal(what.Contains("other sound", StringComparison.Ordinal), matches.Whereabouts == Whereabouts.AnotherVersion);

@@ -134,8 +134,10 @@ public sealed class RelinkPlannerTests : IDisposable
         }
     }
 
-    [Fact]
-    public void AFileThatIsNotAsItWasJudgedIsRefused()
+    [Theory]
+    [InlineData(5000, 0)]
+    [InlineData(4800, 10)]
+    public void AFileThatIsNotAsItWasJudgedIsRefused(int samples, int laterSeconds)
     {
         var drum = Lost("drum.wav");
         _session.Save();
@@ -143,7 +145,9 @@ public sealed class RelinkPlannerTests : IDisposable
         var path = Path.Combine(_session.Library, "new", "drum.wav");
         var inventory = _session.Inventory();
         var found = Found(path);
-        SessionFixture.Sound(path, samples: 5000, seed: 9);
+        var time = File.GetLastWriteTimeUtc(path);
+        SessionFixture.Sound(path, samples: samples, seed: 9);
+        File.SetLastWriteTimeUtc(path, time.AddSeconds(laterSeconds));
         var plan = RelinkPlanner.Plan(
             new RelinkRequest(
                 [new RelinkedSession(_session.SessionId, inventory, [new Relinking(LostFile.Of(Assert.Single(inventory.Files), null, inventory), found, RelinkWay.CopyIn)])], _session.Shelves, new FreshIdentities()),

@@ -161,6 +161,24 @@ public sealed class BackupVaultTests : IDisposable
     }
 
     /// <summary>What a manifest that cannot be read names, nobody knows: nothing is given back, nothing goes.</summary>
+    /// <summary>A list that is let go is safely gone before any of its content goes: a power cut between leaves no list of what is not there.</summary>
+    [Fact]
+    public void AListIsSafelyGoneBeforeItsContentGoes()
+    {
+        _fixture.Put("a.wav", 3000, 1);
+        var first = _fixture.BackUp().Name!;
+        _fixture.Put("a.wav", 3000, 2);
+        _fixture.BackUp();
+        var files = new FaultyFiles();
+        VaultSweep.Run(_fixture.Open(files), [first], [], null, TestContext.Current.CancellationToken);
+        int At(string call, string what, int from = 0) => files.Calls.FindIndex(from, c => c.Call == call && c.Path.Contains(what, StringComparison.Ordinal));
+        var (list, content) = (At("remove", ".sha512"), At("remove", "/content/"));
+        Assert.True(list >= 0 && list < content);
+        Assert.InRange(At("flush folder", "/backups/", list), list, content);
+        // That it is let go is written down, and safe, before the list goes.
+        Assert.InRange(At("flush folder", "/let-go"), 0, list);
+    }
+
     [Fact]
     public void NothingIsSweptWhileAManifestCannotBeRead()
     {
