@@ -300,6 +300,19 @@ public sealed class BackupFlowTests : IAsyncLifetime
         Assert.Equal(whole, File.ReadAllBytes(content));
     }
 
+    /// <summary>A vault in a session would be backed up into itself: neither a new shelf there becomes one, nor one that is there already.</summary>
+    [Fact]
+    public async Task NoVaultStandsInASession()
+    {
+        var inside = Directory.CreateDirectory(Path.Combine(_session.Folder, "Vault")).FullName;
+        var (status, problem) = await App.PostRefused("/api/shelves", new { name = "V", kind = "Vault", path = inside }, Cancel);
+        Assert.Equal(400, status);
+        Assert.Contains($"lies in the session '{Name}'", Text(problem, "title"), StringComparison.Ordinal);
+        var shelf = await App.AddShelf("Notes", "OwnLibrary", inside, Cancel);
+        Assert.Equal(400, (int)(await App.Client.PutAsJsonAsync($"/api/shelves/{shelf}", new { name = "Notes", kind = "Vault", path = (string?)null }, Cancel)).StatusCode);
+        Assert.True((await App.Client.PutAsJsonAsync($"/api/shelves/{shelf}", new { name = "Notes too", kind = "OwnLibrary", path = (string?)null }, Cancel)).IsSuccessStatusCode);
+    }
+
     /// <summary>Two sessions whose folders have one name share a second place, and nothing of one stands in the other's.</summary>
     [Fact]
     public async Task SessionsOfOneNameKeepTheirSavesApart()

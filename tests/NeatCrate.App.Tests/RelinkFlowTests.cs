@@ -271,6 +271,7 @@ public sealed class RelinkFlowTests : IAsyncLifetime
         var nothing = new { choices = Array.Empty<object>(), olderDocuments = true, along = Array.Empty<string>(), way = "CopyIn" };
         Assert.Equal("Nothing is chosen. Choose what takes the place of a missing file.", (await App.Post($"{Relink}/plan", nothing, Cancel))["refusals"]![0]!.GetValue<string>());
         Assert.Equal(404, (await App.PostRefused($"{Relink}/plan", nothing with { choices = [new { lostId = "no such file", foundId = (string?)null, way = "CopyIn" }] }, Cancel)).Status);
+        Assert.Equal(400, (await App.PostRefused($"{Relink}/plan", new { choices = new[] { new { } }, olderDocuments = true, along = Array.Empty<string>(), way = "CopyIn" }, Cancel)).Status);
         foreach (var places in (string[][])[["/no/such/folder"], []])
         {
             Assert.Equal(400, (await App.PostRefused($"{Relink}/search", new { places }, Cancel)).Status);

@@ -129,6 +129,7 @@ public static class RelinkEndpoints
     {
         Requests.RequireList(asked.Choices, FileViews.MostChosen, "files");
         Requests.RequireList(asked.Along, FileViews.MostChosen, "moves");
+        Requests.Require(asked.Choices.All(c => !string.IsNullOrEmpty(c.LostId)), "It is not said which missing file a choice is for.");
         Requests.Require(Enum.IsDefined(asked.Way) && asked.Choices.All(c => Enum.IsDefined(c.Way)), "There is no such way to bring a file back.");
         var row = sessions.Get(id);
         return TypedResults.Ok(await jobs.Make(

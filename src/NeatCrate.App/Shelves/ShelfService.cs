@@ -32,20 +32,21 @@ public sealed class ShelfService(StoreFiles files, ShelfStates states)
     public Shelf Add(string name, ShelfKind kind, string path)
     {
         ArgumentNullException.ThrowIfNull(name);
-        return Know(name.Trim(), kind, Root(path, null));
+        return Know(name.Trim(), kind, Root(path, null, kind));
     }
 
     /// <summary>The top folder that a shelf is to have.</summary>
     /// <param name="path">What was asked for.</param>
     /// <param name="own">The shelf that is to have it; null for a new one.</param>
-    private string Root(string path, Guid? own)
+    /// <param name="kind">What it is for.</param>
+    private string Root(string path, Guid? own, ShelfKind kind)
     {
         if (!Path.IsPathRooted(path) || !Directory.Exists(path))
         {
             throw new PathNotOnShelfException($"There is no folder '{path}' on this machine. Give its whole path, from the first slash.");
         }
         var root = Path.TrimEndingDirectorySeparator(Path.GetFullPath(path));
-        if (WhyNot(root) is { } why)
+        if ((WhyNot(root) ?? WhyNoVault(root, kind)) is { } why)
         {
             throw new PathNotOnShelfException(why);
         }
@@ -62,6 +63,20 @@ public sealed class ShelfService(StoreFiles files, ShelfStates states)
         }
         return ShelfPath.IsWithin(real, data) || ShelfPath.IsWithin(data, real)
             ? $"Neat Crate keeps its own data in '{files.Folder}', which must not be on a shelf: it is tidied up. Choose another folder."
+            : null;
+    }
+
+    /// <summary>Why a folder is no place for a vault, or null: what goes into backups must not hold them.</summary>
+    private string? WhyNoVault(string root, ShelfKind kind)
+    {
+        if (kind != ShelfKind.Vault)
+        {
+            return null;
+        }
+        var real = RealPath.Of(root);
+        using var db = files.NewDb();
+        return db.Sessions.Select(s => s.Folder).AsEnumerable().FirstOrDefault(f => ShelfPath.IsWithin(real, RealPath.Of(f))) is { } session
+            ? $"'{root}' lies in the session '{Path.GetFileName(session)}': its backups would be backed up into themselves. Choose a folder outside of it, best on another drive."
             : null;
     }
 
@@ -89,7 +104,12 @@ public sealed class ShelfService(StoreFiles files, ShelfStates states)
     public Shelf Change(Guid id, string name, ShelfKind kind, string? path)
     {
         ArgumentNullException.ThrowIfNull(name);
-        var root = path is null || path == Get(id).Root ? null : Root(path, id);
+        var before = Get(id);
+        var root = path is null || path == before.Root ? null : Root(path, id, kind);
+        if (root is null && kind != before.Kind && WhyNoVault(before.Root, kind) is { } why)
+        {
+            throw new PathNotOnShelfException(why);
+        }
         using var db = files.NewDb();
         using var transaction = db.Database.BeginTransaction();
         var row = db.Shelves.FirstOrDefault(s => s.Id == id) ?? throw new NotKnownException("This shelf is not known (any more).");

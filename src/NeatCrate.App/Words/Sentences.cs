@@ -177,6 +177,7 @@ public static class Sentences
             FaultCode.VersionIsSilent => $"The version points at {List(fault.Names)}, which {(fault.Names.Length == 1 ? "is" : "are")} not there now. Relink may find {(fault.Names.Length == 1 ? "it" : "them")}.",
             FaultCode.CurrentStays => $"'{fault.Name}' stays the current document.",
             FaultCode.PlaceNotEmpty => $"The folder '{fault.Path}' is not empty. A session comes back into an empty place, so that nothing is mixed.",
+            FaultCode.RestoreIntoVault => $"The place lies in the vault '{fault.Path}', which holds backups alone. Choose one outside of it.",
             FaultCode.RestoreIntoSession => $"The place lies in the session '{fault.Path}'. Choose one outside of it.",
             FaultCode.BackupLeftOut => $"The backup was made without {List(fault.Names)}, which could not be had then.",
             FaultCode.PointsAtWhatCameBack => $"{ByteText.Count(fault.Count ?? 0, "file")} that stood outside {(fault.Count == 1 ? "is" : "are")} no longer there as {(fault.Count == 1 ? "it was: it comes" : "they were: they come")} back in '{BackupManifest.OutsideFolder}', and {List(fault.Names)} {(fault.Names.Length == 1 ? "points" : "point")} there.",

@@ -134,6 +134,10 @@ public sealed class ReturnPlanner(SessionContents contents, OriginReading readin
         {
             yield return new Fault(FaultCode.RestoreIntoSession) { Path = session };
         }
+        else if (VaultAbove(RealPath.Of(parent)) is { } vault)
+        {
+            yield return new Fault(FaultCode.RestoreIntoVault) { Path = vault };
+        }
         else if (FileFacts.OfName(folder) is not null && (!Directory.Exists(folder) || Directory.EnumerateFileSystemEntries(folder).Any()))
         {
             yield return new Fault(FaultCode.PlaceNotEmpty) { Path = folder };
@@ -145,6 +149,19 @@ public sealed class ReturnPlanner(SessionContents contents, OriginReading readin
                 yield return problem;
             }
         }
+    }
+
+    /// <summary>The vault that a folder stands in; null for none.</summary>
+    private static string? VaultAbove(string folder)
+    {
+        for (var at = folder; at is not null; at = Path.GetDirectoryName(at))
+        {
+            if (Path.GetFileName(at) == VaultNames.FolderName)
+            {
+                return at;
+            }
+        }
+        return null;
     }
 
     private IEnumerable<Fault> Remarks(List<ContentEntry> stays, SessionContents coming, Dictionary<string, GivenBytes> documents, HashSet<string> missed)

@@ -216,7 +216,7 @@ public enum FaultCode
     /// <summary>A file stands behind a link. Facts: Other (where).</summary>
     BehindALink,
 
-    /// <summary>It stands at <see cref="Fault.Name"/>, from the session folder: the document writes its name in other case, another Unicode form, or with backslashes.</summary>
+    /// <summary>A missing file stands in its place; the document writes its name in other case, another Unicode form, or with backslashes. Facts: Name (its path from the session folder).</summary>
     WrittenOtherwise,
 
     /// <summary>A library cannot decode the sound. Facts: Detail.</summary>
@@ -753,6 +753,9 @@ public enum FaultCode
 
     /// <summary>A session would be restored into a session. Facts: Path.</summary>
     RestoreIntoSession,
+
+    /// <summary>A session would be restored into a vault. Facts: Path.</summary>
+    RestoreIntoVault,
 
     /// <summary>A backup was made without files that could not be had. Facts: Names.</summary>
     BackupLeftOut,

@@ -55,6 +55,12 @@ public sealed class RestorePlannerTests : IDisposable
         File.WriteAllText(Path.Combine(Directory.CreateDirectory(Restored).FullName, "mine.txt"), "mine");
         Assert.Equal([FaultCode.PlaceNotEmpty], RestorePlanner.Whole(backup, _store, _session.Card, "back", [_session.Folder]).Refusals.Codes());
         Assert.Equal([FaultCode.RestoreIntoSession], RestorePlanner.Whole(backup, _store, _session.Inside("Audio"), "back", [_session.Folder]).Refusals.Codes());
+        // A vault holds backups alone.
+        foreach (var place in new[] { "", "backups", "content/ab" })
+        {
+            var inVault = Directory.CreateDirectory(Path.Combine(_session.Card, VaultNames.FolderName, place)).FullName;
+            Assert.Equal([FaultCode.RestoreIntoVault], RestorePlanner.Whole(backup, _store, inVault, "back", [_session.Folder]).Refusals.Codes());
+        }
         // By a link it is the same place, and a session that is known by a link is the same session.
         var link = Path.Combine(_session.Card, "link");
         Directory.CreateSymbolicLink(link, _session.Folder);

@@ -125,6 +125,20 @@ public sealed class SetAsideTests : IDisposable
         Assert.Contains(FaultCode.InUse, _purge.SetAside("Audio/bell.wav", "Audio/bell 2.wav").Refusals.Select(f => f.Code));
     }
 
+    /// <summary>Of two that hold one sound, and that only versions play which do not count, one stays: they are re-pointed to it.</summary>
+    [Fact]
+    public void WhatClipsPlayInsteadStaysWhereNothingElseKeepsIt()
+    {
+        var (kept, again) = (_purge.Sound("Audio/bell.wav", 1), _purge.Sound("Audio/bell 2.wav", 1));
+        Session.Place(kept, "Cello", 0, 100).Place(again, "Samples", 50, 70).Save(Session.Inside("Older documents", "261013 Net Mender.otio"));
+        File.WriteAllBytes(Session.DocumentPath, SessionDocument.Create(Session.SessionId, SessionFixture.Name, new SessionSettings(), SessionLayout.Default, ["Cello", "Samples"]).ToUtf8());
+        _purge.Counting = new PurgeCounting(OlderVersions: false);
+        var one = new[] { "bell.wav", "bell 2.wav" }.Single(n => _purge.Item($"Audio/{n}").Group == PurgeGroup.SameSound);
+        Assert.Empty(_purge.SetAside($"Audio/{one}").Refusals);
+        var refused = Assert.Single(_purge.SetAside("Audio/bell.wav", "Audio/bell 2.wav").Refusals);
+        Assert.Equal((FaultCode.InUse, one), (refused.Code, Assert.Single(refused.Names)));
+    }
+
     /// <summary>Silence of one length is all alike, and no copy of anything; other times of day are other recordings.</summary>
     [Fact]
     public void SilenceIsNoCopy()
