@@ -1,6 +1,7 @@
 #!/usr/bin/env bash
 # Runs all benchmarks and prints their figures as a Markdown table. Arguments: a folder to work in, on the drive to measure,
-# and names of benchmarks (scan, search, relink, purge, vault, copy-in, peaks, convert, sessions, memory) where not all are wanted.
+# and names of benchmarks (scan, search, relink, relink-again, purge, vault, copy-in, peaks, convert, loading-bay, large-session, at-rest,
+# memory) where not all are wanted.
 set -euo pipefail
 root=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 . "$root/scripts/common.sh"

@@ -89,7 +89,7 @@ internal static class RelinkBench
     private static string NameOf(int folder, int n) => $"{Kinds[n % Kinds.Length]} {((folder * 31) + n) % 5000:00000}.wav";
 
     private static (long Bytes, DateTime Changed, long Samples) FactsOf(int folder, int n) =>
-        (4800 + (folder * 7 % 1000) + n, DateTime.UnixEpoch.AddSeconds((folder * 100L) + n), 4800 + ((folder * 13) + n) % 90_000);
+        (4800 + (folder * 7 % 1000) + n, DateTime.UnixEpoch.AddSeconds((folder * 100L) + n).AddTicks(1_234_567), 4800 + ((folder * 13) + n) % 90_000);
 
     private static ScannedFile Sound(int folder, int n)
     {
