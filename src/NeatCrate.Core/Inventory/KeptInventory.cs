@@ -428,11 +428,10 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         // Stays so until it was worked out: whoever is stopped in the middle leaves it to the next look.
         _isStale |= _use is null || _inventory is null || documentName != _chosen || !seen.AsSpan().SequenceEqual(_shelves.AsSpan());
         (_chosen, _shelves) = (documentName, seen);
-        var read = ReadDocuments([.. _pending.Values], cancel);
         foreach (var change in _pending.Values.ToList())
         {
             cancel.ThrowIfCancellationRequested();
-            _isStale |= Absorb(change, read.GetValueOrDefault(change.Path));
+            _isStale |= Absorb(change);
         }
         Revision += Probe(nowUtc).Count > 0 ? 1 : 0;
         var otherwise = TakeInSaved(shelves);
@@ -499,41 +498,11 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         return otherwise;
     }
 
-    /// <summary>Reads the documents that came or changed, as many at once as there are processors: a session may have many, and large ones.</summary>
-    private ConcurrentDictionary<string, InventoryDocument> ReadDocuments(List<EntryChange> changes, CancellationToken cancel)
-    {
-        var read = new ConcurrentDictionary<string, InventoryDocument>(StringComparer.Ordinal);
-        var documents = changes.Where(c => c.Now is not null && IsDocument(Path.GetFileName(c.Path)) && !IsKeptSave(c.Path)).ToList();
-        // What stands at the top of the folder, or was saved while somebody looked, is saved again sooner or later.
-        AtOnce(
-            documents,
-            change =>
-            {
-                var before = _documents.GetValueOrDefault(change.Path);
-                read[change.Path] = InventoryDocument.Read(change.Now!.Value, before, before is not null || Path.GetDirectoryName(change.Path) == folder);
-            },
-            cancel);
-        return read;
-    }
-
-    private static void AtOnce<T>(List<T> work, Action<T> run, CancellationToken cancel)
-    {
-        try
-        {
-            Parallel.ForEach(work, new ParallelOptions { CancellationToken = cancel, MaxDegreeOfParallelism = Environment.ProcessorCount }, run);
-        }
-        catch (AggregateException e)
-        {
-            // What went wrong for one file is told as that, not as a bundle of errors.
-            ExceptionDispatchInfo.Throw(e.InnerExceptions[0]);
-        }
-    }
-
     /// <summary>Kept states are no documents of the session: no plan re-points them, and no list of versions holds them.</summary>
     private bool IsKeptSave(string path) => path.AsSpan(folder.Length).Contains("/" + SessionLayout.DocumentBackups + "/", StringComparison.Ordinal);
 
     /// <summary>Absorbs one change; true where more than the file itself may stand otherwise by it.</summary>
-    private bool Absorb(EntryChange change, InventoryDocument? read)
+    private bool Absorb(EntryChange change)
     {
         var (path, name) = (change.Path, Path.GetFileName(change.Path));
         var matters = false;
@@ -555,11 +524,12 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         }
         if (IsDocument(name))
         {
-            if (read is not null)
+            if (change.Now is { } document)
             {
                 // One that was only saved changes what it points at, and mostly nothing else.
-                matters |= !_documents.ContainsKey(path);
-                _documents[path] = read;
+                matters |= !_documents.TryGetValue(path, out var before);
+                // What stands at the top of the folder, or was saved while somebody looked, is saved again sooner or later.
+                _documents[path] = InventoryDocument.Read(document, before, before is not null || Path.GetDirectoryName(path) == folder);
                 _saved.Add(path);
             }
             else
@@ -615,7 +585,15 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             }
         }
         var files = new ConcurrentBag<InventoryFile>();
-        AtOnce(work, path => files.Add(Describe(path, use, shelves)), cancel);
+        try
+        {
+            Parallel.ForEach(work, new ParallelOptions { CancellationToken = cancel }, path => files.Add(Describe(path, use, shelves)));
+        }
+        catch (AggregateException e)
+        {
+            // What went wrong for one file is told as that, not as a bundle of errors.
+            ExceptionDispatchInfo.Throw(e.InnerExceptions[0]);
+        }
         _files.Clear();
         _paths.Clear();
         _missing.Clear();

@@ -22,7 +22,7 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
     private const int BufferBytes = 1024 * 1024;
 
     private volatile bool _isHeld;
-    private bool _isMarked;
+    private FileFacts? _mark;
     private readonly HashSet<string> _touched = new(StringComparer.Ordinal);
     private readonly Lock _lock = new();
 
@@ -140,9 +140,10 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
         try
         {
             // Whoever holds the lock is the only writer: what is on its way belongs to nobody. What has no name of ours is somebody's.
-            var left = (ContentOf(Incoming)?.Entries ?? []).Where(e => e.Name == Unflushed || (e.Facts.IsRegular && IsOnItsWay(e.Name))).Select(e => e.Name).ToList();
-            _isMarked = left.Remove(Unflushed);
-            if (_isMarked || left.Count > 0)
+            var left = (ContentOf(Incoming)?.Entries ?? []).Where(e => e.Facts.IsRegular && IsOnItsWay(e.Name)).Select(e => e.Name).ToList();
+            // Whatever has its name, a folder or a link as well, counts as the mark, and stops nothing.
+            _mark = OwnFolder(Incoming) ? files.LookAtName(MarkPath) : null;
+            if (_mark is not null || left.Count > 0)
             {
                 TouchAll();
             }
@@ -264,28 +265,34 @@ public sealed class FolderStore(string root, IDurableFiles files) : IObjectStore
     {
         lock (_lock)
         {
-            if (!_isHeld || _isMarked)
+            if (!_isHeld || _mark is not null)
             {
                 return;
             }
             MakeFolders(Incoming);
-            files.CreateNew(Path.Combine(root, Incoming, Unflushed), 0).Dispose();
-            _isMarked = true;
+            files.CreateNew(MarkPath, 0).Dispose();
+            _mark = files.LookAtName(MarkPath);
         }
     }
 
-    /// <summary>Everything was flushed: the next writer may count on what it finds.</summary>
+    /// <summary>
+    /// Everything was flushed: the next writer may count on what it finds. Only the mark that was made or found goes: where the folder became a
+    /// link, or the drive another one, what has its name by now is somebody else's.
+    /// </summary>
     private void Unmark()
     {
         lock (_lock)
         {
-            if (_isMarked && _touched.Count == 0 && files.LookAtName(Path.Combine(root, Incoming, Unflushed)) is { IsRegular: true })
+            if (_mark is { } ours && _touched.Count == 0
+                && files.LookAtName(MarkPath) is { IsRegular: true } there && (there.Device, there.Inode) == (ours.Device, ours.Inode))
             {
-                files.Remove(Path.Combine(root, Incoming, Unflushed));
-                _isMarked = false;
+                files.Remove(MarkPath);
             }
+            _mark = null;
         }
     }
+
+    private string MarkPath => Path.Combine(root, Incoming, Unflushed);
 
     private void Touch(string folder)
     {

@@ -150,6 +150,62 @@ public sealed class ObjectStoreTests : IDisposable
         Assert.DoesNotContain(files.Calls, c => c.Call == "flush folder" && c.Path.EndsWith("ab", StringComparison.Ordinal));
     }
 
+    /// <summary>While a writer holds the lock, the folder of its mark becomes a link, or another drive's: a file of that name there is somebody else's, and stays.</summary>
+    [Theory]
+    [InlineData("link")]
+    [InlineData("another one")]
+    [InlineData("none")]
+    public void OnlyTheMarkThatWasMadeGoes(string instead)
+    {
+        var store = Store("folder");
+        var (incoming, mark) = (Path.Combine(store.Place, "incoming"), Path.Combine(store.Place, "incoming", "unflushed"));
+        var theirs = Path.Combine(_temp.Folder("theirs"), "unflushed");
+        File.WriteAllText(theirs, "theirs");
+        using (store.Lock())
+        {
+            store.Put("content/ab/one", "one"u8);
+            Assert.True(File.Exists(mark));
+            store.Flush();
+            if (instead != "none")
+            {
+                Directory.Move(incoming, incoming + " away");
+                if (instead == "link")
+                {
+                    Directory.CreateSymbolicLink(incoming, Path.GetDirectoryName(theirs)!);
+                }
+                else
+                {
+                    Directory.Move(Path.GetDirectoryName(theirs)!, incoming);
+                    theirs = mark;
+                }
+            }
+        }
+        Assert.Equal("theirs", File.ReadAllText(theirs));
+        // What was made goes, where it still has its place.
+        Assert.Equal(instead != "none", File.Exists(mark));
+    }
+
+    /// <summary>What has the name of the mark and is none stops nothing and stays; all is flushed each time.</summary>
+    [Fact]
+    public void AFolderInThePlaceOfTheMarkStopsNothing()
+    {
+        var files = new FaultyFiles();
+        var store = new FolderStore(Path.Combine(_temp.Path, "vault"), files);
+        store.Put("content/ab/one", "one"u8);
+        var folder = Directory.CreateDirectory(Path.Combine(store.Place, "incoming", "unflushed")).FullName;
+        for (var n = 0; n < 2; n++)
+        {
+            files.Calls.Clear();
+            using (store.Lock())
+            {
+                store.Put($"content/cd/{n}", "x"u8);
+                store.Flush();
+            }
+            Assert.True(Directory.Exists(folder));
+            Assert.Contains(files.Calls, c => c.Call == "flush folder" && c.Path.EndsWith("/ab", StringComparison.Ordinal));
+        }
+    }
+
     /// <summary>A folder of the vault that leads elsewhere: the vault is refused by its name, and no byte changes here or there.</summary>
     [Theory]
     [InlineData("incoming")]
