@@ -1,6 +1,7 @@
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
+using NeatCrate.App.Scans;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests;
@@ -111,7 +112,7 @@ public sealed class CatalogueFlowTests : IAsyncLifetime
         }
         Assert.Equal(503, (await App.PostRefused($"/api/shelves/{_libraryId}/scan", null, Cancel)).Status);
         // The watch has to see it away before it can see it come.
-        await Task.Delay(1500, Cancel);
+        await ((HostedApp)App).Service<ShelfWatch>().LookNow(Cancel);
         File.Delete(Path.Combine(away, "sample 01.wav"));
         Directory.Move(away, _session.Library);
         await App.Until("/api/catalogue?text=sample", c => c["total"]!.GetValue<int>() == 2, Cancel);

@@ -1,5 +1,4 @@
 using System.Text.Json.Nodes;
-using NeatCrate.App.Relink;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Testing;
@@ -82,7 +81,7 @@ public sealed class PurgeFlowTests : IAsyncLifetime
         var other = await App.Adopt(_session.DriveId, Other, Cancel);
         await App.Get($"/api/sessions/{other}/files", Cancel);
         await App.Get($"/api/sessions/{_session.Id}/files", Cancel);
-        await ((HostedApp)App).Service<IdentitiesAtRest>().Begin(Cancel)!.Ended.WaitAsync(Cancel);
+        await AtRest.Read(App, Cancel);
         async Task<string[]> AlsoIn() => [.. (await App.Get($"{Purge}/files?everything=true", Cancel))["files"]!.AsArray()
             .SelectMany(f => f!["alsoIn"]!.AsArray().Select(s => $"{f["file"]!["name"]} in {s}"))];
         Assert.Equal(["sample 00.wav in 261005 Low Water"], await AlsoIn());

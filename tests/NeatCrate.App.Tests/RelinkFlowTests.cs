@@ -133,11 +133,9 @@ public sealed class RelinkFlowTests : IAsyncLifetime
     [Fact]
     public async Task WhatIsUsedIsReadAtRestAndKnownAgain()
     {
-        var atRest = ((HostedApp)App).Service<IdentitiesAtRest>();
         await App.Get($"/api/sessions/{_session.Id}/files?take=100", Cancel);
-        var ended = await atRest.Begin(Cancel)!.Ended.WaitAsync(Cancel);
-        Assert.Equal("3 files read.", ended.Message);
-        Assert.Null(atRest.Begin(Cancel));
+        Assert.Equal(3, await AtRest.Read(App, Cancel));
+        Assert.Equal(0, await AtRest.Read(App, Cancel));
         var path = Outside[0];
         File.Move(path, Path.Combine(_library, "under another name.wav"));
         await Rescan();
@@ -145,7 +143,7 @@ public sealed class RelinkFlowTests : IAsyncLifetime
         // A file that changed is due again.
         File.SetLastWriteTimeUtc(Outside[0], new DateTime(2026, 10, 2, 8, 0, 0, DateTimeKind.Utc));
         await App.Get($"/api/sessions/{_session.Id}/files?take=100", Cancel);
-        Assert.Equal("1 file read.", (await atRest.Begin(Cancel)!.Ended.WaitAsync(Cancel)).Message);
+        Assert.Equal(1, await AtRest.Read(App, Cancel));
     }
 
     /// <summary>A drive gets another mount point, and its shelf is told so: what was known at the old path is known still, and all of it is certain at once.</summary>
@@ -153,7 +151,7 @@ public sealed class RelinkFlowTests : IAsyncLifetime
     public async Task AShelfThatIsToldToStandElsewhereKeepsWhatWasKnown()
     {
         await App.Get($"/api/sessions/{_session.Id}/files?take=100", Cancel);
-        await ((HostedApp)App).Service<IdentitiesAtRest>().Begin(Cancel)!.Ended.WaitAsync(Cancel);
+        await AtRest.Read(App, Cancel);
         var shelf = (await App.Get("/api/shelves", Cancel)).AsArray().Single(s => s!["name"]!.GetValue<string>() == "Loft samples")!;
         // Called otherwise, so that nothing but their sound tells what they are.
         var moved = _library + " moved/of another name";

@@ -45,6 +45,9 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
 
     private readonly ConcurrentDictionary<(string Folder, string Root), KeptDocuments> _kept = new();
 
+    // What a second place was seen to hold, by session: newer than what is written down, since a drive may go between the two.
+    private readonly ConcurrentDictionary<Guid, (string Folder, HashSet<string> Names)> _seen = new();
+
     /// <summary>What a place holds; null where it cannot be looked into now. Whoever keeps something there says so.</summary>
     private static ImmutableArray<KeptDocument>? AllOf(KeptDocuments place)
     {
@@ -102,11 +105,15 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
                 here[kept.Name] = (kept, place);
             }
         }
-        ImmutableArray<KeptDocument>? second = places.SecondThere is { } there ? AllOf(there) : null;
+        var second = HeldBySecond(places);
         HashSet<string>? inSecond = second?.Select(k => k.Name).ToHashSet(StringComparer.Ordinal);
-        if (inSecond is null && places.Second is not null)
+        if (inSecond is not null)
         {
-            inSecond = settings.Read<SecondHeld>(SecondKnown + session.Id)?.Names.ToHashSet(StringComparer.Ordinal);
+            _seen[session.Id] = (places.Second!.Folder, inSecond);
+        }
+        else if (places.Second is not null)
+        {
+            inSecond = _seen.TryGetValue(session.Id, out var seen) && seen.Folder == places.Second.Folder ? seen.Names : settings.Read<SecondHeld>(SecondKnown + session.Id)?.Names.ToHashSet(StringComparer.Ordinal);
         }
         var states = here.Values.Select(h => new PlacedState(h.Kept, true, inSecond?.Contains(h.Kept.Name) ?? false, h.Place))
             .Concat((second ?? []).Where(k => !here.ContainsKey(k.Name)).Select(k => new PlacedState(k, false, true, places.Second!)))
@@ -146,10 +153,20 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
     public void Remember(SessionRow session)
     {
         ArgumentNullException.ThrowIfNull(session);
-        if (Of(session).SecondThere is { } second)
+        var places = Of(session);
+        if (HeldBySecond(places) is { } held)
         {
-            settings.Write(SecondKnown + session.Id, new SecondHeld([.. second.All().Select(k => k.Name)]));
+            ImmutableArray<string> names = [.. held.Select(k => k.Name)];
+            settings.Write(SecondKnown + session.Id, new SecondHeld(names));
+            _seen[session.Id] = (places.Second!.Folder, [.. names]);
         }
+    }
+
+    /// <summary>What the second place holds; null where nobody can tell. One that went in this moment looks empty, and is not.</summary>
+    private static ImmutableArray<KeptDocument>? HeldBySecond(KeptPlaces places)
+    {
+        ImmutableArray<KeptDocument>? held = places.SecondThere is { } there ? AllOf(there) : null;
+        return held is [] && !Directory.Exists(places.SecondShelf!.Root) ? null : held;
     }
 
     /// <summary>Names of folders that several sessions have; worked out once for each change of what is known.</summary>
