@@ -171,7 +171,10 @@ public sealed class StoreFiles : IDisposable
         {
             Keep(applied[^1]);
         }
-        db.Database.Migrate();
+        if (applied.Count < known.Count)
+        {
+            db.Database.Migrate();
+        }
         db.Database.ExecuteSqlRaw("PRAGMA journal_mode=WAL");
     }
 

@@ -68,6 +68,44 @@ public sealed class DamagedSessionTests : IAsyncLifetime
         Assert.Single((await App.Get("/api/sessions", Cancel)).AsArray());
     }
 
+    public static TheoryData<string> SenselessPointers => new()
+    {
+        "", ".", "..", "/", "//", "file:", "file:///", "file://", "file://elsewhere/a.wav", "http://elsewhere/a.wav", "%", "%00.wav", "%zz.wav", "%ff%fe.wav", "\\u0000", "a\\u0000b.wav", "\\ud800.wav",
+        "../../../../../../../../etc/passwd", "Audio/", "Audio//..", "Audio/../../..", "C:\\\\takes\\\\a.wav", "?", "#", "a.wav?b=c#d", " ", "\\n", new string('x', 5000), new string('/', 5000),
+    };
+
+    /// <summary>Pointers to nothing that could be a file: whatever is asked of the session is answered, at once and when the document is saved again.</summary>
+    [Theory]
+    [MemberData(nameof(SenselessPointers))]
+    public async Task APointerThatMakesNoSenseBreaksNothing(string target)
+    {
+        var document = Path.Combine(Folder("senseless"), "x.otio");
+        Task Save(int n) => File.WriteAllTextAsync(
+            document,
+            $$$$"""{"OTIO_SCHEMA":"Timeline.1","name":"x{{{{n}}}}","tracks":{"OTIO_SCHEMA":"Stack.1","children":[{"OTIO_SCHEMA":"Track.1","kind":"Audio","name":"Cello","children":[{"OTIO_SCHEMA":"Clip.1","media_reference":{"OTIO_SCHEMA":"ExternalReference.1","target_url":"{{{{target}}}}"}}]}]}}""",
+            Cancel);
+        await Save(0);
+        await App.Post("/api/adopt/look", new { shelfId = _session.DriveId, path = "senseless" }, Cancel);
+        var id = await App.Adopt(_session.DriveId, "senseless", Cancel);
+        for (var n = 1; n <= 2; n++)
+        {
+            foreach (var path in new[] { "", "/files", "/copy-in", "/relink", "/purge", "/purge/files?everything=true", "/purge/trim", "/backups", "/backups/safety", "/bundles", "/history" })
+            {
+                using var answer = await App.Client.GetAsync($"/api/sessions/{id}{path}", Cancel);
+                Assert.True(answer.IsSuccessStatusCode, $"{path}: {await answer.Content.ReadAsStringAsync(Cancel)}");
+            }
+            foreach (var (path, body) in new (string, object)[]
+            {
+                ("copy-in/plan", new { }), ("bundles/plan", new { shelfId = _session.OutboxId, path = "", includeBounces = true }), ("backups/keep", new { note = "now" }),
+            })
+            {
+                using var answer = await App.Client.PostAsync($"/api/sessions/{id}/{path}", System.Net.Http.Json.JsonContent.Create(body), Cancel);
+                Assert.True((int)answer.StatusCode is < 500, $"{path}: {answer.StatusCode} {await answer.Content.ReadAsStringAsync(Cancel)}");
+            }
+            await Save(n);
+        }
+    }
+
     [Fact]
     public async Task AFolderThatCannotBeOpenedIsNotPutOnTheList()
     {

@@ -1,6 +1,7 @@
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
+using NeatCrate.Store;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests;
@@ -9,6 +10,11 @@ namespace NeatCrate.App.Tests;
 internal sealed class LiveSession : IDisposable
 {
     public const string Name = "261014 Net Mender";
+
+    // Made once: what brings an empty database up to date, version by version, has tests of its own.
+    private static readonly Lazy<byte[]> EmptyDatabase = new(MakeEmptyDatabase);
+
+    private const string DatabaseName = "neat-crate.db";
 
     private readonly TempFolder _temp = new();
 
@@ -37,6 +43,7 @@ internal sealed class LiveSession : IDisposable
             ClipBuilder.Place(document.Root, "Samples", new ClipToPlace($"{n}", MediaUrl.From(path, Folder), 48000, samplesEach, 0, samplesEach));
         }
         File.WriteAllBytes(Path.Combine(Folder, Name + ".otio"), document.ToUtf8());
+        File.WriteAllBytes(Path.Combine(_temp.Folder("data"), DatabaseName), EmptyDatabase.Value);
         Restart();
     }
 
@@ -87,6 +94,13 @@ internal sealed class LiveSession : IDisposable
 
     public Task<System.Text.Json.Nodes.JsonNode> PlanBundle(CancellationToken cancel) => App.Post(
         $"/api/sessions/{Id}/bundles/plan", new { shelfId = OutboxId, path = "", includeBounces = false, recipient = "Idris Falk", note = "" }, cancel);
+
+    private static byte[] MakeEmptyDatabase()
+    {
+        using var temp = new TempFolder();
+        StoreFiles.Open(temp.Path).Dispose();
+        return File.ReadAllBytes(Path.Combine(temp.Path, DatabaseName));
+    }
 
     public void Dispose()
     {

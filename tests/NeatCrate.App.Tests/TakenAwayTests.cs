@@ -165,6 +165,127 @@ public sealed class TakenAwayTests : IAsyncLifetime
         Assert.Single((await App.Get($"{Backups}/thinning/{_vaultId}", Cancel)).AsArray());
     }
 
+    /// <summary>
+    /// A file of ours is removed, emptied, cut, swapped with another of ours, made a link or a folder: every page is answered, what can be had
+    /// again comes back with a check or is told, a new backup is whole, and what a link leads to is left alone.
+    /// </summary>
+    [Theory]
+    [InlineData("README.txt")]
+    [InlineData("content/*/*")]
+    [InlineData("backups/*/*.sha512")]
+    [InlineData("let-go/*/*.sha512")]
+    [InlineData("identity.json")]
+    [InlineData("vault.lock")]
+    public async Task WhateverHappensToAFileOfAVaultIsMendedOrTold(string pattern)
+    {
+        await FullBackup();
+        await FullBackup();
+        var choice = (await App.Get(Backups, Cancel))["choice"]!;
+        (choice["keepLast"], choice["keepHours"], choice["keepDays"]) = (1, 0, 0);
+        (await App.Client.PutAsJsonAsync($"{Backups}/choice", choice, Cancel)).EnsureSuccessStatusCode();
+        var going = (await App.Get($"{Backups}/thinning/{_vaultId}", Cancel)).AsArray().Where(t => !t!["stays"]!.GetValue<bool>()).Select(t => Text(t!, "key")).ToArray();
+        await Over($"{Backups}/thinning/{_vaultId}", new { keys = going });
+        await App.Until(Backups, b => Fulls(b) == 1 && Damaged(b) == 0, Cancel);
+        // Lists are named by the second: the next one is another.
+        await Task.Delay(1100, Cancel);
+        var outside = Path.Combine(_session.Root, "somebody's.txt");
+        File.WriteAllText(outside, "somebody's own");
+        foreach (var damage in new[] { "removed", "emptied", "cut", "swapped", "link", "folder" })
+        {
+            var path = AllMatching(pattern).First();
+            var neighbour = AllMatching(pattern).Concat(Directory.GetFiles(Vault, "*", SearchOption.AllDirectories).Order(StringComparer.Ordinal)).First(f => f != path && new FileInfo(f).Length > 0);
+            var (whole, other) = (File.ReadAllBytes(path), File.ReadAllBytes(neighbour));
+            Damage(path, damage, outside, neighbour);
+            foreach (var page in new[] { "", "/backups", "/backups/safety", $"/backups/thinning/{_vaultId}", "/purge", "/relink", "/files" })
+            {
+                using var answer = await App.Client.GetAsync($"/api/sessions/{_session.Id}{page}", Cancel);
+                Assert.True(answer.IsSuccessStatusCode, $"{damage}, {page}: {await answer.Content.ReadAsStringAsync(Cancel)}");
+            }
+            var (backup, check) = (await FullBackup(), await Check());
+            var said = $"{damage}: {Text(backup, "message")} {Text(check, "message")}";
+            Assert.Equal("somebody's own", File.ReadAllText(outside));
+            if (!pattern.StartsWith("let-go", StringComparison.Ordinal) && (new FileInfo(path).LinkTarget is not null || Directory.Exists(path)))
+            {
+                // Nothing of ours can stand there: so it is said, and nothing is touched until somebody puts it right.
+                Assert.True(pattern is "vault.lock" or "README.txt", said);
+                Assert.Equal(("Failed", true), (Text(backup, "state"), Text(backup, "message").Contains(pattern, StringComparison.Ordinal)));
+                RemoveWhatever(path);
+                File.WriteAllBytes(path, whole);
+                (backup, check) = (await FullBackup(), await Check());
+            }
+            Assert.Equal((damage, "Done", "Done"), (damage, Text(backup, "state"), Text(check, "state")));
+            switch (pattern)
+            {
+                case "identity.json":
+                    // One that is gone is one anew.
+                    Assert.StartsWith("{\"vault\":", File.ReadAllText(path), StringComparison.Ordinal);
+                    break;
+                case "vault.lock":
+                    break;
+                case "let-go/*/*.sha512":
+                    // What it says of is gone, and remembered as let go.
+                    RemoveWhatever(path);
+                    File.WriteAllBytes(path, whole);
+                    break;
+                default:
+                    Assert.True(File.ReadAllBytes(path).SequenceEqual(whole) && File.ReadAllBytes(neighbour).SequenceEqual(other), said);
+                    break;
+            }
+            await App.Until(Backups, b => Damaged(b) == 0, Cancel);
+            Assert.Contains("All of it is whole.", Text(await Check(), "message"), StringComparison.Ordinal);
+        }
+        var newest = Text((await App.Get(Backups, Cancel))["versions"]!.AsArray().Last(v => Text(v!, "kind") == "Full")!, "key");
+        await App.Apply(await App.Post($"/api/sessions/{_session.Id}/versions/session/plan", new { version = newest, shelfId = _session.DriveId, path = "", name = "came back" }, Cancel), Cancel);
+        Assert.Equal(Tree.Of(_session.Folder), Tree.Of(Path.Combine(_session.Drive, "came back")));
+    }
+
+    private static void RemoveWhatever(string path)
+    {
+        if (Directory.Exists(path) && new FileInfo(path).LinkTarget is null)
+        {
+            Directory.Delete(path, recursive: true);
+        }
+        else
+        {
+            File.Delete(path);
+        }
+    }
+
+    private IEnumerable<string> AllMatching(string pattern)
+    {
+        var parts = pattern.Split('/');
+        var folders = parts.SkipLast(1).Aggregate(new List<string> { Vault }, (above, part) => [.. above.SelectMany(f => Directory.GetDirectories(f, part))]);
+        return folders.SelectMany(f => Directory.GetFiles(f, parts[^1])).Order(StringComparer.Ordinal);
+    }
+
+    private static void Damage(string path, string damage, string outside, string neighbour)
+    {
+        var bytes = File.ReadAllBytes(path);
+        File.SetAttributes(path, FileAttributes.Normal);
+        File.Delete(path);
+        switch (damage)
+        {
+            case "emptied":
+                File.WriteAllBytes(path, []);
+                break;
+            case "cut":
+                File.WriteAllBytes(path, bytes[..(bytes.Length / 2)]);
+                break;
+            case "swapped":
+                File.Move(neighbour, path);
+                File.WriteAllBytes(neighbour, bytes);
+                break;
+            case "link":
+                File.CreateSymbolicLink(path, outside);
+                break;
+            case "folder":
+                File.WriteAllBytes(Path.Combine(Directory.CreateDirectory(path).FullName, "somebody's.txt"), bytes);
+                break;
+            default:
+                break;
+        }
+    }
+
     /// <summary>The vault's drive is away when the hour comes: the backup waits, that is told once, and it is made when the drive is back.</summary>
     [Fact]
     public async Task ADailyBackupWaitsForItsDrive()

@@ -90,6 +90,8 @@ internal sealed class AppProcess : RunningApp
             RedirectStandardOutput = true,
             RedirectStandardError = true,
         };
+        // A process that lives for a few requests: what is learnt for the thousandth run of a method costs more than it brings.
+        start.Environment["DOTNET_TieredPGO"] = "0";
         var process = new Process { StartInfo = start, EnableRaisingEvents = true };
         var output = new List<string>();
         var ready = new TaskCompletionSource<string?>(TaskCreationOptions.RunContinuationsAsynchronously);

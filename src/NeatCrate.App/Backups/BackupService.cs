@@ -180,7 +180,7 @@ public sealed class BackupService(
     {
         job.HoldWhileRecording();
         var vault = vaults.Of(vaults.Get(work.Vault.Id));
-        var result = VaultCheck.Run(vault, vaults.RememberedNames(work.Vault), work.Share is null ? null : choices.OfVault(work.Vault.Id).CheckedNext, work.Share ?? long.MaxValue, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, "content"), job.Cancel);
+        var result = VaultCheck.Run(vault, vaults.RememberedNow(work.Vault), work.Share is null ? null : choices.OfVault(work.Vault.Id).CheckedNext, work.Share ?? long.MaxValue, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, "content"), job.Cancel);
         var (healed, lost, stillDamaged) = Note(work, vault, result, job);
         vaults.Reread(work.Vault);
         var sentence = $"{ByteText.Count(result.Objects, "file")}, {ByteText.Of(result.Read)}, read and compared with what was written. {Told(healed, stillDamaged.Count)}";
@@ -320,7 +320,7 @@ public sealed class BackupService(
         var going = Thinning(work.Vault, work.Session).Where(v => !v.Stays && work.Names.Contains(v.Candidate.Name)).Select(v => v.Candidate.Name).ToList();
         try
         {
-            var (vault, remembered) = (vaults.Of(vaults.Get(work.Vault.Id)), vaults.RememberedNames(work.Vault));
+            var (vault, remembered) = (vaults.Of(vaults.Get(work.Vault.Id)), vaults.RememberedNow(work.Vault));
             var swept = WhenFree(job, () => VaultSweep.Run(vault, going, remembered, p => job.Report(p.FilesDone, 0, p.BytesDone, 0, "content"), job.Cancel));
             return new WorkEnd(JobState.Done, $"{ByteText.Count(swept.Backups, "backup")} let go, {ByteText.Of(swept.Bytes)} given back.");
         }

@@ -93,12 +93,12 @@ public sealed class VaultService(ShelfService shelves, SessionService sessions, 
     /// <summary>What is known of a vault's manifests, whether it is there or not.</summary>
     public BackupVault Remembered(Guid shelfId) => KnownOf(shelfId).Memory.Lists;
 
-    /// <summary>Names of the manifests that are remembered of a vault, those that were lost among them.</summary>
-    public IReadOnlyList<string> RememberedNames(Shelf shelf)
+    /// <summary>What is remembered of a vault's manifests after a look at it, those that were lost among them.</summary>
+    public BackupVault RememberedNow(Shelf shelf)
     {
         ArgumentNullException.ThrowIfNull(shelf);
         Look(shelf, true);
-        return [.. VaultNames.Manifests(Remembered(shelf.Id).Store).Select(o => o.Name)];
+        return Remembered(shelf.Id);
     }
 
     /// <summary>Names of manifests that are gone from a vault, though nobody let them go.</summary>

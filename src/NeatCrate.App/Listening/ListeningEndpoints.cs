@@ -24,6 +24,7 @@ public static class ListeningEndpoints
         ["Ogg Vorbis"] = "audio/ogg",
         ["Ogg Opus"] = "audio/ogg",
         ["MP3"] = "audio/mpeg",
+        ["AAC"] = "audio/aac",
     }.ToFrozenDictionary();
 
     /// <summary>Adds the routes.</summary>

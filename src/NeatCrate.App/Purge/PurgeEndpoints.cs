@@ -32,18 +32,22 @@ public sealed record CountingRequest(
 public sealed record PurgeListRequest(
     [FromQuery(Name = "group")] PurgeGroup? Group = null,
     [FromQuery(Name = "everything")] bool Everything = false,
-    [FromQuery(Name = "text")] string? Text = null,
+    [FromQuery(Name = "text")] string Text = "",
     [FromQuery(Name = "order")] PurgeOrder Order = PurgeOrder.Group,
     [FromQuery(Name = "descending")] bool Descending = false,
     [FromQuery(Name = "byPass")] bool ByPass = false)
 {
     private const int MostText = 1000;
 
+    // What binds requests leaves a text that is not given null, whatever its default.
+    /// <summary>Words that all occur in a file's path or track.</summary>
+    public string Text { get; } = Text ?? "";
+
     internal PurgeQuery Query()
     {
         Requests.Require((Group is null || Enum.IsDefined(Group.Value)) && Enum.IsDefined(Order), "There is no such list.");
-        Requests.Require((Text?.Length ?? 0) <= MostText, $"A filter takes {MostText} characters at the most.");
-        return new PurgeQuery(Group, Everything, Text ?? "", Order, Descending, ByPass);
+        Requests.Require(Text.Length <= MostText, $"A filter takes {MostText} characters at the most.");
+        return new PurgeQuery(Group, Everything, Text, Order, Descending, ByPass);
     }
 }
 

@@ -29,16 +29,16 @@ public enum MarkFor
 /// <param name="Of">Which files it is of.</param>
 /// <param name="Text">Words that all occur in a file's path, tracks or shelf.</param>
 /// <param name="Segment">Only files that stand and are used so, as Inside.Placed; several for any of them.</param>
-/// <param name="Place">Only files that come from this place.</param>
+/// <param name="Place">Only files that come from this place; empty for any.</param>
 /// <param name="Order">What they are sorted by.</param>
 /// <param name="Descending">True for the last first.</param>
 /// <param name="Grouping">What they are grouped by.</param>
 /// <param name="Marks">What they can be marked for.</param>
 public sealed record FilesRequest(
     [FromQuery(Name = "of")] FileSubset Of = FileSubset.All,
-    [FromQuery(Name = "text")] string? Text = null,
-    [FromQuery(Name = "segment")] string[]? Segment = null,
-    [FromQuery(Name = "place")] string? Place = null,
+    [FromQuery(Name = "text")] string Text = "",
+    [FromQuery(Name = "segment")] string[] Segment = null!,
+    [FromQuery(Name = "place")] string Place = "",
     [FromQuery(Name = "order")] FileOrder Order = FileOrder.Standing,
     [FromQuery(Name = "descending")] bool Descending = false,
     [FromQuery(Name = "grouping")] FileGrouping Grouping = FileGrouping.None,
@@ -46,18 +46,26 @@ public sealed record FilesRequest(
 {
     private const int MostText = 1000;
 
+    // What binds requests leaves a text that is not given null, whatever its default, and makes several of none an empty row; it cannot
+    // take types that say so ("string?").
+    /// <summary>Words that all occur in a file's path, tracks or shelf.</summary>
+    public string Text { get; } = Text ?? "";
+
+    /// <summary>Only files that come from this place; empty for any.</summary>
+    public string Place { get; } = Place ?? "";
+
     /// <summary>The query that is asked.</summary>
     /// <exception cref="FaultException">It makes no sense.</exception>
     internal FileQuery Query()
     {
         Requests.Require(Enum.IsDefined(Of) && Enum.IsDefined(Order) && Enum.IsDefined(Grouping) && Enum.IsDefined(Marks), "There is no such list of files.");
-        Requests.Require((Text?.Length ?? 0) <= MostText, $"A filter takes {MostText} characters at the most.");
+        Requests.Require(Text.Length <= MostText, $"A filter takes {MostText} characters at the most.");
         return new FileQuery
         {
             Of = Of,
-            Text = Text ?? "",
-            Segments = [.. (Segment ?? []).Select(SegmentOf)],
-            Place = Place,
+            Text = Text,
+            Segments = [.. Segment.Select(SegmentOf)],
+            Place = Place.Length == 0 ? null : Place,
             Order = Order,
             Descending = Descending,
             Grouping = Grouping,

@@ -107,7 +107,7 @@ public static class Sentences
             FaultCode.BytesBetweenFrames => "There are bytes between the frames that belong to none.",
             FaultCode.StreamEndNotFound => "The end of the stream was not found, so its length is not known.",
             FaultCode.StreamLengthAbsurd => "The end of the stream gives a length that its bytes cannot hold, so it is not known.",
-            FaultCode.StreamsChained => "Several streams stand one after the other, so the length of all is not known.",
+            FaultCode.StreamsChained => "Several streams stand one after the other that do not belong together, so the length of all is not known.",
             FaultCode.WrittenOtherwise => $"It is there, written otherwise: '{fault.Name}'.",
             FaultCode.BehindALink => $"This stands at {fault.Other}, behind a link.",
             FaultCode.SoundNotDecoded => $"The sound cannot be decoded: {Said(fault)}",

@@ -24,7 +24,7 @@ public sealed record ChunkInfo(string Id, long Offset, long Bytes);
 /// <summary>What the header of an audio file says, checked against the bytes that are really there.</summary>
 public sealed record MediaHeader
 {
-    /// <summary>Name of the format: <c>WAV</c>, <c>RF64</c>, <c>BW64</c>, <c>AIFF</c>, <c>AIFC</c>, <c>FLAC</c>, <c>Ogg Vorbis</c>, <c>Ogg Opus</c>, <c>Ogg FLAC</c>, <c>MP3</c>.</summary>
+    /// <summary>Name of the format: <c>WAV</c>, <c>RF64</c>, <c>BW64</c>, <c>AIFF</c>, <c>AIFC</c>, <c>FLAC</c>, <c>Ogg Vorbis</c>, <c>Ogg Opus</c>, <c>Ogg FLAC</c>, <c>MP3</c>, <c>CAF</c>, <c>AAC</c>.</summary>
     public required string Container { get; init; }
 
     /// <summary>How samples are stored.</summary>

@@ -48,12 +48,18 @@ public static class MediaHeaderReader
         {
             return OggHeaderReader.Read(source);
         }
+        if (CafHeaderReader.Recognises(bytes))
+        {
+            return CafHeaderReader.Read(source);
+        }
         return extension.ToUpperInvariant() switch
         {
             ".WAV" or ".WAVE" or ".BWF" or ".RF64" => WavHeaderReader.Read(source),
             ".AIF" or ".AIFF" or ".AIFC" => AiffHeaderReader.Read(source),
             ".FLAC" => FlacHeaderReader.Read(source),
             ".OGG" or ".OGA" or ".OPUS" => OggHeaderReader.Read(source),
+            ".CAF" => CafHeaderReader.Read(source),
+            ".AAC" => AdtsHeaderReader.Read(source),
             ".MP3" or ".MP2" => Mp3HeaderReader.Read(source),
             _ => Mp3HeaderReader.Recognises(bytes) && start > 0 ? Mp3HeaderReader.Read(source) : null,
         };

@@ -1,5 +1,6 @@
 using System.Buffers.Binary;
 using System.Collections.Immutable;
+using System.Diagnostics.CodeAnalysis;
 
 namespace NeatCrate.Core.Media;
 
@@ -42,11 +43,15 @@ public static class OggHeaderReader
         Fault? remark = last is null ? new Fault(FaultCode.StreamEndNotFound)
             // A packet of a byte can hold no more than a block of silence (Vorbis I: 8192 samples; Opus: 5760).
             : last - skipped > dataBytes * MostSamplesAByte ? new Fault(FaultCode.StreamLengthAbsurd)
-            : LastSerial(source) is { } end && end != serial ? new Fault(FaultCode.StreamsChained)
             : null;
+        var length = remark is null ? Math.Max(0, last!.Value - skipped) : header.LengthSamples;
+        if (remark is null && LastSerial(source) is { } end && end != serial && (length = LengthOfChain(source, header)) is null)
+        {
+            remark = new Fault(FaultCode.StreamsChained);
+        }
         return header with
         {
-            LengthSamples = remark is null ? Math.Max(0, last!.Value - skipped) : header.LengthSamples,
+            LengthSamples = length,
             DataOffset = dataOffset,
             DataBytes = dataBytes,
             Tags = packets.Count > 1 ? Comments(header.Container, packets[1]) : [],
@@ -136,6 +141,70 @@ public static class OggHeaderReader
             }
         }
         return (packets, Math.Min(offset, source.Length));
+    }
+
+    /// <summary>
+    /// The length of streams that stand one after the other (RFC 3533, section 4, "chaining"), each from its own beginning to the granule
+    /// position of its last page; null where they are not all of one kind, rate and channels, or something else stands between them.
+    /// </summary>
+    private static long? LengthOfChain(ByteSource source, MediaHeader first)
+    {
+        const byte BeginsStream = 2;
+        var (whole, open) = (0L, (Serial: 0u, Skipped: 0L, Last: 0L));
+        var offset = 0L;
+        Span<byte> head = stackalloc byte[PageHeadBytes];
+        Span<byte> laces = stackalloc byte[byte.MaxValue];
+        while (source.TryFill(offset, head) && Recognises(head))
+        {
+            var serial = BinaryPrimitives.ReadUInt32LittleEndian(head[14..]);
+            var own = laces[..head[26]];
+            if (!source.TryFill(offset + PageHeadBytes, own))
+            {
+                break;
+            }
+            var body = 0;
+            foreach (var lace in own)
+            {
+                body += lace;
+            }
+            if ((head[5] & BeginsStream) != 0)
+            {
+                var packet = new byte[body];
+                if (!source.TryFill(offset + PageHeadBytes + own.Length, packet) || !TryIdentify(packet, out var header, out var skipped)
+                    || (header.Container, header.SampleRate, header.Channels) != (first.Container, first.SampleRate, first.Channels))
+                {
+                    return null;
+                }
+                whole += Math.Max(0, open.Last - open.Skipped);
+                open = (serial, skipped, 0);
+            }
+            else if (serial != open.Serial)
+            {
+                // Streams that run beside each other are no chain.
+                return null;
+            }
+            if (BinaryPrimitives.ReadInt64LittleEndian(head[6..]) is var granule and >= 0)
+            {
+                open.Last = Math.Max(open.Last, granule);
+            }
+            offset += PageHeadBytes + own.Length + body;
+        }
+        whole += Math.Max(0, open.Last - open.Skipped);
+        return offset == source.Length && whole <= source.Length * MostSamplesAByte ? whole : null;
+    }
+
+    private static bool TryIdentify(ReadOnlySpan<byte> packet, [NotNullWhen(true)] out MediaHeader? header, out long skipped)
+    {
+        try
+        {
+            (header, skipped) = Identify(packet);
+            return true;
+        }
+        catch (UnreadableMediaException)
+        {
+            (header, skipped) = (null, 0);
+            return false;
+        }
     }
 
     /// <summary>The serial number of the last page: another one than that of the first page in a file of chained streams (RFC 3533, section 4).</summary>

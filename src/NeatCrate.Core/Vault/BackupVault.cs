@@ -147,6 +147,38 @@ public sealed class BackupVault(IObjectStore store)
         return store.Read(name);
     }
 
+    /// <summary>Names of the manifests, those that are damaged among them.</summary>
+    /// <exception cref="FaultException">The vault cannot be looked into.</exception>
+    public IReadOnlyList<string> ManifestNames() => [.. VaultNames.Manifests(store).Select(o => o.Name)];
+
+    /// <summary>
+    /// A backup with all its files, which must be the one that is remembered under this name: of two that were swapped each is whole, and what
+    /// is known of the one would be done to the other.
+    /// </summary>
+    /// <param name="name">Its name.</param>
+    /// <param name="remembered">What is remembered of this vault; null where nothing is.</param>
+    /// <exception cref="FaultException">There is none of this name, it cannot be read, or it is another (<see cref="FaultCode.ManifestDamaged"/>).</exception>
+    internal BackupManifest ManifestAsRemembered(string name, BackupVault? remembered)
+    {
+        var bytes = Bytes(name);
+        return remembered is not null && remembered.Store.Size(name) is not null && IsOther(bytes, name, remembered)
+            ? throw new FaultException(new Fault(FaultCode.ManifestDamaged) { Path = $"{store.Place}/{name}", Detail = "It is another list than the one of this name." })
+            : BackupManifest.Read(bytes, $"{store.Place}/{name}");
+    }
+
+    private static bool IsOther(ReadOnlySpan<byte> bytes, string name, BackupVault remembered)
+    {
+        try
+        {
+            return !bytes.SequenceEqual(remembered.Bytes(name)) && remembered.Manifest(name) is not null;
+        }
+        catch (FaultException)
+        {
+            // What is damaged here says nothing of what is there.
+            return false;
+        }
+    }
+
     /// <summary>A name for a new backup that no other one has.</summary>
     internal string FreeName(string sessionFolder, DateTime madeLocal)
     {

@@ -58,16 +58,15 @@ public static class VaultCheck
 
     /// <summary>Checks.</summary>
     /// <param name="vault">The vault.</param>
-    /// <param name="remembered">Names of the manifests that are remembered of it.</param>
+    /// <param name="remembered">What is remembered of its manifests; null where nothing is.</param>
     /// <param name="from">Name of the content to begin with; null for the first.</param>
     /// <param name="share">Bytes of content to read at the most, and one object at the least.</param>
     /// <param name="progress">Told how far it is, by several threads.</param>
     /// <param name="cancel">Stops.</param>
     /// <exception cref="FaultException">The vault cannot be reached.</exception>
-    public static VaultCheckResult Run(BackupVault vault, IEnumerable<string> remembered, string? from, long share, Action<VaultProgress>? progress, CancellationToken cancel)
+    public static VaultCheckResult Run(BackupVault vault, BackupVault? remembered, string? from, long share, Action<VaultProgress>? progress, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(vault);
-        ArgumentNullException.ThrowIfNull(remembered);
         var identity = vault.Identity();
         var findings = new List<VaultFinding>();
         var expected = new Dictionary<ContentHash, long>();
@@ -75,7 +74,7 @@ public static class VaultCheck
         // One that stands aside was damaged, and whoever mended it was killed before the whole one had its name.
         var aside = vault.ManifestsAside().Except(manifests, StringComparer.Ordinal).ToList();
         findings.AddRange(aside.Select(name => new VaultFinding(name, VaultDamage.ManifestDamaged, 0, [new Sufferer(name, "")])));
-        findings.AddRange(remembered.Except(manifests, StringComparer.Ordinal).Except(aside, StringComparer.Ordinal).Where(name => !vault.WasLetGo(name))
+        findings.AddRange((remembered?.ManifestNames() ?? []).Except(manifests, StringComparer.Ordinal).Except(aside, StringComparer.Ordinal).Where(name => !vault.WasLetGo(name))
             .Select(name => new VaultFinding(name, VaultDamage.ManifestMissing, 0, [new Sufferer(name, "")])));
         CheckReadMe(vault, findings);
         if (identity is null && vault.Store.Size(VaultNames.Identity) is { } size)
@@ -88,7 +87,7 @@ public static class VaultCheck
             cancel.ThrowIfCancellationRequested();
             try
             {
-                foreach (var entry in vault.Manifest(name).Entries)
+                foreach (var entry in vault.ManifestAsRemembered(name, remembered).Entries)
                 {
                     expected[entry.Hash] = entry.Bytes;
                 }

@@ -17,15 +17,14 @@ public static class VaultSweep
     /// <summary>Lets backups go, and sweeps.</summary>
     /// <param name="vault">The vault.</param>
     /// <param name="going">Names of the manifests that go; none to sweep only.</param>
-    /// <param name="remembered">Names of the manifests that are remembered: one of them that is gone without having been let go names what nobody knows.</param>
+    /// <param name="remembered">What is remembered of the manifests, null for nothing: one that is gone without having been let go names what nobody knows, and one that is another would go in its place.</param>
     /// <param name="progress">Told how far it is.</param>
     /// <param name="cancel">Stops; what is left is swept the next time.</param>
     /// <exception cref="FaultException">Another writer is at work, or a manifest cannot be read: then nothing was removed.</exception>
-    public static Swept Run(BackupVault vault, IReadOnlyCollection<string> going, IEnumerable<string> remembered, Action<VaultProgress>? progress, CancellationToken cancel)
+    public static Swept Run(BackupVault vault, IReadOnlyCollection<string> going, BackupVault? remembered, Action<VaultProgress>? progress, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(vault);
         ArgumentNullException.ThrowIfNull(going);
-        ArgumentNullException.ThrowIfNull(remembered);
         using var held = vault.LockToWrite();
         var gone = going.ToHashSet(StringComparer.Ordinal);
         var manifests = VaultNames.Manifests(vault.Store).Select(o => o.Name).ToList();
@@ -36,16 +35,21 @@ public static class VaultSweep
         {
             throw new FaultException(FaultCode.ManifestDamaged, $"{vault.Store.Place}/{unreadable}");
         }
-        if (remembered.Except(manifests, StringComparer.Ordinal).FirstOrDefault(m => !gone.Contains(m) && !vault.WasLetGo(m)) is { } lost)
+        if ((remembered?.ManifestNames() ?? []).Except(manifests, StringComparer.Ordinal).FirstOrDefault(m => !gone.Contains(m) && !vault.WasLetGo(m)) is { } lost)
         {
             throw new FaultException(FaultCode.ManifestMissing, $"{vault.Store.Place}/{lost}");
         }
-        foreach (var name in manifests.Where(m => !gone.Contains(m)))
+        foreach (var name in manifests)
         {
             cancel.ThrowIfCancellationRequested();
-            foreach (var entry in vault.Manifest(name).Entries)
+            if (!gone.Contains(name))
             {
-                named.Add(entry.Hash);
+                named.UnionWith(vault.ManifestAsRemembered(name, remembered).Entries.Select(e => e.Hash));
+            }
+            else if (IsReadable(vault, name))
+            {
+                // One that goes may be damaged, but must not be another than was chosen.
+                vault.ManifestAsRemembered(name, remembered);
             }
         }
         // Written down first: a list that is gone without that was lost.
@@ -91,5 +95,18 @@ public static class VaultSweep
         }
         vault.Store.Flush();
         return new Swept(backups, objects, bytes);
+    }
+
+    private static bool IsReadable(BackupVault vault, string name)
+    {
+        try
+        {
+            vault.Manifest(name);
+            return true;
+        }
+        catch (FaultException e) when (e.Fault.Code is FaultCode.ManifestDamaged)
+        {
+            return false;
+        }
     }
 }

@@ -187,16 +187,127 @@ public sealed class MediaHeaderReaderTests : IDisposable
         Assert.NotEmpty(header.Remarks);
     }
 
-    /// <summary>RFC 3533, section 4: chained streams; a length of the first part alone would let the rest be cut off.</summary>
-    [Fact]
-    public void OfChainedStreamsNoLengthIsClaimed()
+    /// <summary>RFC 3533, section 4: streams one after the other. A length of the first part alone would let the rest be cut off; FFmpeg decodes them all.</summary>
+    [Theory]
+    [InlineData("ogg", "libvorbis", 44100)]
+    [InlineData("opus", "libopus", 48000)]
+    public void ChainedStreamsAreAsLongAsAllOfThemTogether(string extension, string codec, int rate)
+    {
+        var apart = 0L;
+        foreach (var (name, seconds) in new[] { ("one", "0.5"), ("two", "0.7"), ("three", "3.1") })
+        {
+            Tool.Run("ffmpeg", "-v", "error", "-f", "lavfi", "-i", $"sine=sample_rate={rate}:duration={seconds}", "-c:a", codec, _temp.At($"{name}.{extension}"));
+            apart += MediaHeaderReader.ReadFile(_temp.At($"{name}.{extension}"))!.LengthSamples!.Value;
+        }
+        Tool.RunIn(_temp.Path, "sh", "-c", $"cat one.{extension} two.{extension} three.{extension} > chained.{extension}");
+        var header = MediaHeaderReader.ReadFile(_temp.At($"chained.{extension}"))!;
+        Assert.Equal(apart, header.LengthSamples);
+        Assert.InRange(header.LengthSamples!.Value - (long)(4.3 * rate), 0, 1);
+        Assert.Empty(header.Remarks);
+    }
+
+    /// <summary>Of another rate, of other channels, cut in the middle, with something between: what the whole is as long as, nobody can say.</summary>
+    [Theory]
+    [InlineData("one.ogg other-rate.ogg")]
+    [InlineData("one.ogg stereo.ogg")]
+    [InlineData("one.ogg other.opus")]
+    [InlineData("one.ogg text.txt one-again.ogg")]
+    public void OfStreamsThatDoNotBelongTogetherNoLengthIsClaimed(string parts)
     {
         Tool.Run("sox", "-n", "-r", "48000", "-c", "1", _temp.At("one.ogg"), "synth", "0.5", "sine", "300");
-        Tool.Run("sox", "-n", "-r", "48000", "-c", "1", _temp.At("two.ogg"), "synth", "0.7", "sine", "500");
-        Tool.RunIn(_temp.Path, "sh", "-c", "cat one.ogg two.ogg > chained.ogg");
+        Tool.Run("sox", "-n", "-r", "48000", "-c", "1", _temp.At("one-again.ogg"), "synth", "0.4", "sine", "300");
+        Tool.Run("sox", "-n", "-r", "44100", "-c", "1", _temp.At("other-rate.ogg"), "synth", "0.7", "sine", "500");
+        Tool.Run("sox", "-n", "-r", "48000", "-c", "2", _temp.At("stereo.ogg"), "synth", "0.7", "sine", "500");
+        Tool.Run("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "sine=sample_rate=48000:duration=0.4", "-c:a", "libopus", _temp.At("other.opus"));
+        File.WriteAllText(_temp.At("text.txt"), "Low water");
+        Tool.RunIn(_temp.Path, "sh", "-c", $"cat {parts} > chained.ogg");
         var header = MediaHeaderReader.ReadFile(_temp.At("chained.ogg"))!;
         Assert.Null(header.LengthSamples);
         Assert.Equal(FaultCode.StreamsChained, Assert.Single(header.Remarks).Code);
+    }
+
+    /// <summary>Core Audio Format as SoX and FFmpeg write it, plain and coded, both byte orders, with its sound to the end of the file.</summary>
+    [Theory]
+    [InlineData("ffmpeg", "-c:a pcm_s16le")]
+    [InlineData("ffmpeg", "-c:a pcm_s24be")]
+    [InlineData("ffmpeg", "-c:a pcm_f32be")]
+    [InlineData("ffmpeg", "-c:a pcm_f64le")]
+    [InlineData("ffmpeg", "-c:a pcm_mulaw")]
+    [InlineData("sox", "-b 24 -e signed-integer")]
+    [InlineData("sox", "-b 32 -e floating-point")]
+    [InlineData("sox", "-b 8 -e signed-integer")]
+    public void CoreAudioIsReadAsLibsndfileReadsIt(string writer, string options)
+    {
+        var path = _temp.At("a.caf");
+        if (writer == "sox")
+        {
+            Tool.Run("sox", ["-n", "-r", "44100", "-c", "2", .. options.Split(' '), path, "synth", "0.411", "sine", "300"]);
+        }
+        else
+        {
+            Tool.Run("ffmpeg", ["-v", "error", "-f", "lavfi", "-i", "sine=frequency=440:sample_rate=48000:duration=0.73", "-ac", "2", .. options.Split(' '), path]);
+        }
+        AssertAsLibsndfile(path);
+        // Sample for sample as FFmpeg decodes it.
+        var header = MediaHeaderReader.ReadFile(path)!;
+        Tool.Run("ffmpeg", "-v", "error", "-i", path, "-c:a", "pcm_f32le", _temp.At("decoded.wav"));
+        using var own = SoundReader.Open(path, header);
+        using var told = SoundReader.Open(_temp.At("decoded.wav"), MediaHeaderReader.ReadFile(_temp.At("decoded.wav"))!);
+        Assert.Equal(told.LengthSamples, own.LengthSamples);
+        var (a, b) = (new float[2 * own.LengthSamples], new float[2 * own.LengthSamples]);
+        Assert.Equal((own.LengthSamples, own.LengthSamples), (own.Read(a), told.Read(b)));
+        Assert.InRange(a.Zip(b).Max(p => Math.Abs(p.First - p.Second)), 0, 1e-6f);
+    }
+
+    /// <summary>Packets of many sizes: their table tells the samples, and ffprobe gives the same.</summary>
+    [Fact]
+    public void CodedCoreAudioIsAsLongAsItsTableOfPacketsSays()
+    {
+        var path = _temp.At("a.caf");
+        Tool.Run("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "sine=sample_rate=44100:duration=0.73", "-ac", "2", "-c:a", "alac", path);
+        var told = Tool.Run("ffprobe", "-v", "error", "-show_entries", "stream=sample_rate,channels,duration_ts", "-of", "csv=p=0", path).Trim();
+        var header = MediaHeaderReader.ReadFile(path)!;
+        Assert.Equal((told, SampleEncoding.Encoded), ($"{header.SampleRate},{header.Channels},{header.LengthSamples}", header.Encoding));
+    }
+
+    [Fact]
+    public void CoreAudioThatWasCutOffSaysSo()
+    {
+        var path = _temp.At("a.caf");
+        Tool.Run("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "sine=sample_rate=48000:duration=0.5", "-c:a", "pcm_s16le", "-metadata", "title=Net Mender, pass 2", path);
+        var whole = MediaHeaderReader.ReadFile(path)!;
+        Assert.Contains(new MediaTag("TITLE", "Net Mender, pass 2"), whole.Tags);
+        var bytes = File.ReadAllBytes(path);
+        File.WriteAllBytes(path, bytes[..(int)(whole.DataOffset + 20_000)]);
+        var cut = MediaHeaderReader.ReadFile(path)!;
+        Assert.Equal((10_000L, true), (cut.LengthSamples!.Value, cut.Unfinished));
+        // "Audio Data Chunk": -1 where the size was not known; then the sound goes to the end.
+        System.Buffers.Binary.BinaryPrimitives.WriteInt64BigEndian(bytes.AsSpan((int)whole.DataOffset - 12), -1);
+        File.WriteAllBytes(path, bytes);
+        var open = MediaHeaderReader.ReadFile(path)!;
+        Assert.Equal((24_000L, false), (open.LengthSamples!.Value, open.Unfinished));
+    }
+
+    /// <summary>AAC as frames: all are counted, as ffprobe counts them. Each holds 1024 samples (ISO/IEC 13818-7).</summary>
+    [Theory]
+    [InlineData(44100, 2, false)]
+    [InlineData(48000, 1, false)]
+    [InlineData(22050, 2, true)]
+    [InlineData(48000, 6, false)]
+    public void FramesOfAacAreCounted(int rate, int channels, bool tagged)
+    {
+        var path = _temp.At("a.aac");
+        Tool.Run("ffmpeg", ["-v", "error", "-f", "lavfi", "-i", $"sine=frequency=440:sample_rate={rate}:duration=3.1", "-ac", $"{channels}", "-c:a", "aac", .. tagged ? (string[])["-write_id3v2", "1", "-metadata", "title=Net"] : [], path]);
+        var frames = Tool.Run("ffprobe", "-v", "error", "-count_packets", "-show_entries", "stream=nb_read_packets", "-of", "csv=p=0", path).Trim();
+        var header = MediaHeaderReader.ReadFile(path)!;
+        Assert.Equal(("AAC", rate, channels, 1024 * long.Parse(frames, CultureInfo.InvariantCulture)), (header.Container, header.SampleRate, header.Channels, header.LengthSamples));
+        Assert.Empty(header.Remarks);
+        // A last frame that is cut off does not count, and what stands between frames is told.
+        var bytes = File.ReadAllBytes(path);
+        File.WriteAllBytes(path, bytes[..^5]);
+        Assert.Equal(header.LengthSamples - 1024, MediaHeaderReader.ReadFile(path)!.LengthSamples);
+        File.WriteAllBytes(path, [.. bytes, .. new byte[300]]);
+        Assert.Equal(FaultCode.BytesBetweenFrames, Assert.Single(MediaHeaderReader.ReadFile(path)!.Remarks).Code);
     }
 
     [Fact]
@@ -256,6 +367,8 @@ public sealed class MediaHeaderReaderTests : IDisposable
     [InlineData("x.flac", "FLAC")]
     [InlineData("x.ogg", "Ogg")]
     [InlineData("x.mp3", "MPEG audio")]
+    [InlineData("x.caf", "CAF")]
+    [InlineData("x.aac", "AAC")]
     [InlineData("x.wav", "WAV")]
     public void WhatIsNotWhatItsNameSaysIsToldSo(string name, string expected)
     {
@@ -278,8 +391,8 @@ public sealed class MediaHeaderReaderTests : IDisposable
     [Fact]
     public void NoMutationMakesAReaderFailOtherwiseThanBySayingSo()
     {
-        string[] names = ["a.wav", "a.aiff", "a.flac", "a.ogg", "a.opus", "a.mp3", "b.mp3"];
-        string[] options = ["-c:a pcm_s24le", "-c:a pcm_s24be", "-c:a flac", "-c:a libvorbis", "-c:a libopus", "-c:a libmp3lame -b:a 64k", "-c:a libmp3lame -b:a 64k -write_xing 0 -id3v2_version 0"];
+        string[] names = ["a.wav", "a.aiff", "a.flac", "a.ogg", "a.opus", "a.mp3", "b.mp3", "a.caf", "b.caf", "a.aac"];
+        string[] options = ["-c:a pcm_s24le", "-c:a pcm_s24be", "-c:a flac", "-c:a libvorbis", "-c:a libopus", "-c:a libmp3lame -b:a 64k", "-c:a libmp3lame -b:a 64k -write_xing 0 -id3v2_version 0", "-c:a pcm_s24le", "-c:a alac", "-c:a aac"];
         var seeds = names.Zip(options, (name, option) =>
         {
             Tool.Run("ffmpeg", ["-v", "error", "-f", "lavfi", "-i", "sine=sample_rate=48000:duration=0.3", .. option.Split(' '), "-metadata", "title=t", _temp.At(name)]);

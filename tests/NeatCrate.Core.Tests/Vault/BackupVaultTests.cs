@@ -154,7 +154,7 @@ public sealed class BackupVaultTests : IDisposable
         var first = _fixture.BackUp().Name!;
         File.Delete(Path.Combine(_fixture.Folder, "Audio/old.wav"));
         var second = _fixture.BackUp().Name!;
-        Assert.Equal(new Swept(1, 1, 50_000), VaultSweep.Run(_fixture.Vault, [first], [], null, TestContext.Current.CancellationToken));
+        Assert.Equal(new Swept(1, 1, 50_000), VaultSweep.Run(_fixture.Vault, [first], null, null, TestContext.Current.CancellationToken));
         Assert.Equal([second], _fixture.Vault.Backups().Select(b => b.Name));
         Assert.Empty(_fixture.Check().Findings);
         Assert.Equal(VaultFixture.Bytes(_fixture.Folder), VaultFixture.Bytes(_fixture.Vault, second));
@@ -170,7 +170,7 @@ public sealed class BackupVaultTests : IDisposable
         _fixture.Put("a.wav", 3000, 2);
         _fixture.BackUp();
         var files = new FaultyFiles();
-        VaultSweep.Run(_fixture.Open(files), [first], [], null, TestContext.Current.CancellationToken);
+        VaultSweep.Run(_fixture.Open(files), [first], null, null, TestContext.Current.CancellationToken);
         int At(string call, string what, int from = 0) => files.Calls.FindIndex(from, c => c.Call == call && c.Path.Contains(what, StringComparison.Ordinal));
         var (list, content) = (At("remove", ".sha512"), At("remove", "/content/"));
         Assert.True(list >= 0 && list < content);
@@ -188,7 +188,7 @@ public sealed class BackupVaultTests : IDisposable
         var second = _fixture.BackUp().Name!;
         Damage(second, 40);
         var before = Tree.Of(_fixture.VaultFolder);
-        Assert.Equal(FaultCode.ManifestDamaged, Assert.Throws<FaultException>(() => VaultSweep.Run(_fixture.Vault, [first], [], null, TestContext.Current.CancellationToken)).Fault.Code);
+        Assert.Equal(FaultCode.ManifestDamaged, Assert.Throws<FaultException>(() => VaultSweep.Run(_fixture.Vault, [first], null, null, TestContext.Current.CancellationToken)).Fault.Code);
         Assert.Equal(before, Tree.Of(_fixture.VaultFolder));
     }
 
@@ -198,7 +198,7 @@ public sealed class BackupVaultTests : IDisposable
     {
         _fixture.Put("a.wav", 1000, 1);
         FaultCode? met = null;
-        var files = new FaultyFiles { After = (call, _) => met ??= call == "rename" ? Assert.Throws<FaultException>(() => VaultSweep.Run(_fixture.Open(), [], [], null, CancellationToken.None)).Fault.Code : null };
+        var files = new FaultyFiles { After = (call, _) => met ??= call == "rename" ? Assert.Throws<FaultException>(() => VaultSweep.Run(_fixture.Open(), [], null, null, CancellationToken.None)).Fault.Code : null };
         _fixture.BackUp(vault: _fixture.Open(files));
         Assert.Equal(FaultCode.VaultBusy, met);
         Assert.Empty(_fixture.Check().Findings);

@@ -141,12 +141,12 @@ public sealed class VaultCheckTests : IDisposable
         var store = new MemoryStore();
         store.Put(made.Name!, _fixture.Vault.Store.Read(made.Name!));
         _fixture.Vault.Store.MoveAside(made.Name!);
-        Assert.Equal(FaultCode.ManifestDamaged, Assert.Throws<FaultException>(() => VaultSweep.Run(_fixture.Vault, [], [], null, TestContext.Current.CancellationToken)).Fault.Code);
+        Assert.Equal(FaultCode.ManifestDamaged, Assert.Throws<FaultException>(() => VaultSweep.Run(_fixture.Vault, [], null, null, TestContext.Current.CancellationToken)).Fault.Code);
         var finding = Assert.Single(_fixture.Check().Findings);
         Assert.Equal((made.Name, VaultDamage.ManifestDamaged), (finding.Name, finding.Damage));
         _fixture.Heal([finding], [new VaultSource("what was remembered", new BackupVault(store))]);
         Assert.Empty(_fixture.Check().Findings);
-        Assert.Equal(0, VaultSweep.Run(_fixture.Vault, [], [], null, TestContext.Current.CancellationToken).Objects);
+        Assert.Equal(0, VaultSweep.Run(_fixture.Vault, [], null, null, TestContext.Current.CancellationToken).Objects);
         Assert.Empty(_fixture.Vault.Store.List("damaged/"));
     }
 
@@ -213,7 +213,7 @@ public sealed class VaultCheckTests : IDisposable
         var (read, from, days) = (0, (string?)null, 0);
         do
         {
-            var share = VaultCheck.Run(_fixture.Vault, [], from, 3000, null, TestContext.Current.CancellationToken);
+            var share = VaultCheck.Run(_fixture.Vault, null, from, 3000, null, TestContext.Current.CancellationToken);
             (read, from, days) = (read + share.Objects, share.Next, days + 1);
         }
         while (from is not null);

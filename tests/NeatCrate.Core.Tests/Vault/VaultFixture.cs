@@ -105,7 +105,7 @@ internal sealed class VaultFixture : IDisposable
     public BackupResult BackUp(BackupRequest? request = null, BackupVault? vault = null, IDurableFiles? files = null) =>
         new BackupWriter(vault ?? Vault, files ?? new Files.QuickFiles(), Notes).Write(request ?? Request(), null, TestContext.Current.CancellationToken);
 
-    public VaultCheckResult Check(BackupVault? vault = null, IEnumerable<string>? remembered = null) => VaultCheck.Run(vault ?? Vault, remembered ?? [], null, long.MaxValue, null, TestContext.Current.CancellationToken);
+    public VaultCheckResult Check(BackupVault? vault = null, BackupVault? remembered = null) => VaultCheck.Run(vault ?? Vault, remembered, null, long.MaxValue, null, TestContext.Current.CancellationToken);
 
     /// <summary>Takes a backup out by hand.</summary>
     public string RestoreByHand(string name)

@@ -42,15 +42,15 @@ public sealed class VaultMemoryTests : IDisposable
         }
         Assert.Equal([older.Name!], Look().Lost);
         Assert.Equal([older.Name!], Look().Lost);
-        Assert.Equal(FaultCode.ManifestMissing, Assert.Throws<FaultException>(() => VaultSweep.Run(_fixture.Vault, [], Remembered, null, TestContext.Current.CancellationToken)).Fault.Code);
+        Assert.Equal(FaultCode.ManifestMissing, Assert.Throws<FaultException>(() => VaultSweep.Run(_fixture.Vault, [], _memory.Lists, null, TestContext.Current.CancellationToken)).Fault.Code);
         Assert.Equal(isContentGone, !File.Exists(PathOf(VaultNames.Of(content))));
-        var finding = Assert.Single(_fixture.Check(remembered: Remembered).Findings);
+        var finding = Assert.Single(_fixture.Check(remembered: _memory.Lists).Findings);
         Assert.Equal((older.Name, VaultDamage.ManifestMissing), (finding.Name, finding.Damage));
         // The session moved the file, and has it still.
         var session = new FilesSource("the session", new Dictionary<ContentHash, string> { [content] = Path.Combine(_fixture.Root, "b.wav") }, new Files.QuickFiles());
         Assert.All(_fixture.Heal([finding], [session, Memory]), h => Assert.NotNull(h.HealedFrom));
         Assert.Empty(Look().Lost);
-        Assert.Empty(_fixture.Check(remembered: Remembered).Findings);
+        Assert.Empty(_fixture.Check(remembered: _memory.Lists).Findings);
         Assert.Equal(4000, VaultFixture.Bytes(_fixture.Vault, older.Name!).Count == 1 ? _fixture.Vault.Store.Size(VaultNames.Of(content)) : 0);
     }
 
@@ -64,11 +64,11 @@ public sealed class VaultMemoryTests : IDisposable
         Look();
         File.Delete(PathOf(made.Name!));
         File.Delete(PathOf(VaultNames.Of(made.Manifest.Entries.Single(e => e.Path == "b.wav").Hash)));
-        var healed = _fixture.Heal(_fixture.Check(remembered: Remembered).Findings, [Memory]);
+        var healed = _fixture.Heal(_fixture.Check(remembered: _memory.Lists).Findings, [Memory]);
         Assert.Equal([new Sufferer(made.Name!, "b.wav")], Assert.Single(healed, h => h.HealedFrom is null).Finding.Sufferers);
         Assert.Equal([made.Name!], _fixture.Vault.Backups().Select(b => b.Name));
-        Assert.Equal(0, VaultSweep.Run(_fixture.Vault, [], Remembered, null, TestContext.Current.CancellationToken).Objects);
-        Assert.Equal(VaultDamage.ContentMissing, Assert.Single(_fixture.Check(remembered: Remembered).Findings).Damage);
+        Assert.Equal(0, VaultSweep.Run(_fixture.Vault, [], _memory.Lists, null, TestContext.Current.CancellationToken).Objects);
+        Assert.Equal(VaultDamage.ContentMissing, Assert.Single(_fixture.Check(remembered: _memory.Lists).Findings).Damage);
     }
 
     /// <summary>Another vault's backup of the same name is not put in the place of a lost one, though all that it names could be had.</summary>
@@ -82,11 +82,41 @@ public sealed class VaultMemoryTests : IDisposable
         other.Put("c.wav", 2000, 3);
         Assert.Equal(made.Name, other.BackUp().Name);
         File.Delete(PathOf(made.Name!));
-        var findings = _fixture.Check(remembered: Remembered).Findings;
+        var findings = _fixture.Check(remembered: _memory.Lists).Findings;
         Assert.Null(Assert.Single(_fixture.Heal(findings, [new VaultSource("another vault", other.Vault)])).HealedFrom);
         Assert.False(File.Exists(PathOf(made.Name!)));
         Assert.Equal("what was remembered", Assert.Single(_fixture.Heal(findings, [new VaultSource("another vault", other.Vault), Memory])).HealedFrom);
         Assert.Equal(File.ReadAllBytes(PathOf(made.Name!)), _memory.Lists.Store.Read(made.Name!));
+    }
+
+    /// <summary>Two lists of a vault are swapped, or one stands over the other: letting the older go would let the newer go. Nothing goes, the check tells it, and both come back.</summary>
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public void AListUnderTheNameOfAnotherIsNotThatOne(bool swapped)
+    {
+        _fixture.Put("a.wav", 3000, 1);
+        var older = _fixture.BackUp();
+        _fixture.Put("a.wav", 3000, 2);
+        var newer = _fixture.BackUp(_fixture.Request() with { MadeLocal = older.Manifest.Header.Made.AddHours(1) });
+        Look();
+        var (one, other) = (File.ReadAllBytes(PathOf(older.Name!)), File.ReadAllBytes(PathOf(newer.Name!)));
+        File.WriteAllBytes(PathOf(older.Name!), other);
+        File.WriteAllBytes(PathOf(newer.Name!), swapped ? one : other);
+        foreach (var going in new string[][] { [older.Name!], [] })
+        {
+            Assert.Equal(FaultCode.ManifestDamaged, Assert.Throws<FaultException>(() => VaultSweep.Run(_fixture.Vault, going, _memory.Lists, null, TestContext.Current.CancellationToken)).Fault.Code);
+        }
+        Assert.All(older.Manifest.Entries.Concat(newer.Manifest.Entries), e => Assert.True(File.Exists(PathOf(VaultNames.Of(e.Hash)))));
+        var findings = _fixture.Check(remembered: _memory.Lists).Findings;
+        Assert.Equal(swapped ? [older.Name!, newer.Name!] : [older.Name!], findings.Where(f => f.Damage == VaultDamage.ManifestDamaged).Select(f => f.Name).Order(StringComparer.Ordinal));
+        Assert.All(_fixture.Heal(findings, [Memory]), h => Assert.NotNull(h.HealedFrom));
+        Assert.Equal([one, other], new[] { older, newer }.Select(m => File.ReadAllBytes(PathOf(m.Name!))));
+        Assert.Empty(_fixture.Check(remembered: _memory.Lists).Findings);
+        // A remembered list that is damaged itself accuses none.
+        _memory.Lists.Store.Put(older.Name!, one.AsSpan(0, one.Length / 2));
+        Assert.Empty(_fixture.Check(remembered: _memory.Lists).Findings);
+        Assert.Equal(1, VaultSweep.Run(_fixture.Vault, [older.Name!], _memory.Lists, null, TestContext.Current.CancellationToken).Backups);
     }
 
     [Fact]
@@ -97,7 +127,7 @@ public sealed class VaultMemoryTests : IDisposable
         _fixture.Put("a.wav", 3000, 2);
         var second = _fixture.BackUp();
         Look();
-        VaultSweep.Run(_fixture.Vault, [first.Name!], Remembered, null, TestContext.Current.CancellationToken);
+        VaultSweep.Run(_fixture.Vault, [first.Name!], _memory.Lists, null, TestContext.Current.CancellationToken);
         var taken = Look();
         Assert.True(taken.Changed);
         Assert.Empty(taken.Lost);
@@ -127,7 +157,7 @@ public sealed class VaultMemoryTests : IDisposable
             var files = new Files.FaultyFiles { Before = (_, path) => { if (calls++ >= cut) { isOver = false; throw new FaultException(FaultCode.CannotWrite, path); } } };
             try
             {
-                VaultSweep.Run(fixture.Open(files), [first.Name!], memory.Lists.Backups().Select(b => b.Name), null, TestContext.Current.CancellationToken);
+                VaultSweep.Run(fixture.Open(files), [first.Name!], memory.Lists, null, TestContext.Current.CancellationToken);
             }
             catch (FaultException e) when (e.Fault.Code == FaultCode.CannotWrite)
             {
@@ -356,7 +386,7 @@ public sealed class VaultMemoryTests : IDisposable
         File.Delete(PathOf("mine.txt"));
         // What is ours does not count as somebody's when only the README went.
         _fixture.BackUp();
-        VaultSweep.Run(_fixture.Vault, [.. _fixture.Vault.Backups().Select(b => b.Name)], [], null, TestContext.Current.CancellationToken);
+        VaultSweep.Run(_fixture.Vault, [.. _fixture.Vault.Backups().Select(b => b.Name)], null, null, TestContext.Current.CancellationToken);
         File.Delete(PathOf(VaultNames.ReadMe));
         _fixture.BackUp();
         Assert.Equal(VaultNames.ReadMeText.ToArray(), Encoding.UTF8.GetBytes(File.ReadAllText(PathOf(VaultNames.ReadMe))));

@@ -33,7 +33,7 @@ public sealed class VaultRoundsTests : IDisposable
                 {
                     var going = made.Keys.Where(_ => random.Next(3) == 0).ToList();
                     thinned += going.Count;
-                    VaultSweep.Run(vault, going, memory.Lists.Backups().Select(b => b.Name), null, TestContext.Current.CancellationToken);
+                    VaultSweep.Run(vault, going, memory.Lists, null, TestContext.Current.CancellationToken);
                     Forget(going);
                 }
                 else
