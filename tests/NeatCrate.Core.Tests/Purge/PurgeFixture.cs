@@ -32,6 +32,9 @@ internal sealed class PurgeFixture : IDisposable
     /// <summary>Which kept saves play files.</summary>
     public IReadOnlyList<(string Path, DateTime Saved)> KeptSaves { get; set; } = [];
 
+    /// <summary>Absolute paths of the files that a recorder writes.</summary>
+    public HashSet<string> Growing { get; } = new(StringComparer.Ordinal);
+
     public bool LooksForTheSame { get; set; } = true;
 
     public MemoryJournal Journal { get; } = new();
@@ -60,6 +63,7 @@ internal sealed class PurgeFixture : IDisposable
         {
             Same = LooksForTheSame ? SameSounds.Find(inventory, new FreshIdentities(), null, TestContext.Current.CancellationToken) : [],
             Counting = Counting,
+            Growing = Growing,
             KeptSaves = KeptSaves.ToLookup(k => k.Path, k => k.Saved, StringComparer.Ordinal),
         };
     }

@@ -72,6 +72,19 @@ public sealed class PurgeJudgeTests : IDisposable
         Assert.NotNull(_purge.Item("Audio/Cello 01.wav").Group);
     }
 
+    /// <summary>A take that is being recorded is placed nowhere yet.</summary>
+    [Fact]
+    public void WhatIsBeingRecordedIsNotUnused()
+    {
+        var path = _purge.Sound("Audio/Cello 01.wav", 1);
+        SaveEmpty();
+        Assert.NotNull(_purge.Item("Audio/Cello 01.wav").Group);
+        _purge.Growing.Add(path);
+        var item = _purge.Item("Audio/Cello 01.wav");
+        Assert.Null(item.Group);
+        Assert.Single(item.Reasons, r => r is { Why: UseReason.BeingWritten, Protects: true });
+    }
+
     [Fact]
     public void WhatAnotherSessionUsesIsNotUnused()
     {
