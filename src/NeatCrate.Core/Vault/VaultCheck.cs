@@ -70,11 +70,13 @@ public static class VaultCheck
         var identity = vault.Identity();
         var findings = new List<VaultFinding>();
         var expected = new Dictionary<ContentHash, long>();
+        // What is remembered first: a backup that is made meanwhile is in the vault before it is remembered.
+        var known = remembered?.ManifestNames() ?? [];
         var manifests = VaultNames.Manifests(vault.Store).Select(o => o.Name).Order(StringComparer.Ordinal).ToList();
         // One that stands aside was damaged, and whoever mended it was killed before the whole one had its name.
         var aside = vault.ManifestsAside().Except(manifests, StringComparer.Ordinal).ToList();
         findings.AddRange(aside.Select(name => new VaultFinding(name, VaultDamage.ManifestDamaged, 0, [new Sufferer(name, "")])));
-        findings.AddRange((remembered?.ManifestNames() ?? []).Except(manifests, StringComparer.Ordinal).Except(aside, StringComparer.Ordinal).Where(name => !vault.WasLetGo(name))
+        findings.AddRange(known.Except(manifests, StringComparer.Ordinal).Except(aside, StringComparer.Ordinal).Where(name => !vault.WasLetGo(name))
             .Select(name => new VaultFinding(name, VaultDamage.ManifestMissing, 0, [new Sufferer(name, "")])));
         CheckReadMe(vault, findings);
         if (identity is null && vault.Store.Size(VaultNames.Identity) is { } size)

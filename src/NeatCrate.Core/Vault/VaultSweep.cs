@@ -27,6 +27,7 @@ public static class VaultSweep
         ArgumentNullException.ThrowIfNull(going);
         using var held = vault.LockToWrite();
         var gone = going.ToHashSet(StringComparer.Ordinal);
+        var known = remembered?.ManifestNames() ?? [];
         var manifests = VaultNames.Manifests(vault.Store).Select(o => o.Name).ToList();
         var named = new HashSet<ContentHash>();
         // A list that stands aside is damaged, and names what nobody can read: it keeps everything, as one in its place does.
@@ -35,7 +36,7 @@ public static class VaultSweep
         {
             throw new FaultException(FaultCode.ManifestDamaged, $"{vault.Store.Place}/{unreadable}");
         }
-        if ((remembered?.ManifestNames() ?? []).Except(manifests, StringComparer.Ordinal).FirstOrDefault(m => !gone.Contains(m) && !vault.WasLetGo(m)) is { } lost)
+        if (known.Except(manifests, StringComparer.Ordinal).FirstOrDefault(m => !gone.Contains(m) && !vault.WasLetGo(m)) is { } lost)
         {
             throw new FaultException(FaultCode.ManifestMissing, $"{vault.Store.Place}/{lost}");
         }

@@ -11,7 +11,18 @@ internal sealed class MemoryStore : IObjectStore
 
     public string Place => "memory";
 
-    public IEnumerable<StoredObject> List(string prefix) => _objects.Where(o => o.Key.StartsWith(prefix, StringComparison.Ordinal) && (prefix.Length > 0 || !o.Key.StartsWith(IObjectStore.Damaged + "/", StringComparison.Ordinal))).Select(o => new StoredObject(o.Key, o.Value.Length));
+    /// <summary>What happens in the moment in which it is listed.</summary>
+    public Action? WhenListed { get; set; }
+
+    public IEnumerable<StoredObject> List(string prefix)
+    {
+        var meanwhile = WhenListed;
+        WhenListed = null;
+        meanwhile?.Invoke();
+        return All(prefix);
+    }
+
+    private IEnumerable<StoredObject> All(string prefix) => _objects.Where(o => o.Key.StartsWith(prefix, StringComparison.Ordinal) && (prefix.Length > 0 || !o.Key.StartsWith(IObjectStore.Damaged + "/", StringComparison.Ordinal))).Select(o => new StoredObject(o.Key, o.Value.Length));
 
     public long? Size(string name) => _objects.TryGetValue(name, out var bytes) ? bytes.Length : null;
 

@@ -10,7 +10,10 @@ namespace NeatCrate.Core.Tests.Vault;
 public sealed class VaultMemoryTests : IDisposable
 {
     private readonly VaultFixture _fixture = new();
-    private readonly VaultMemory _memory = new(new MemoryStore());
+    private readonly MemoryStore _store = new();
+    private readonly VaultMemory _memory;
+
+    public VaultMemoryTests() => _memory = new VaultMemory(_store);
 
     public void Dispose() => _fixture.Dispose();
 
@@ -117,6 +120,23 @@ public sealed class VaultMemoryTests : IDisposable
         _memory.Lists.Store.Put(older.Name!, one.AsSpan(0, one.Length / 2));
         Assert.Empty(_fixture.Check(remembered: _memory.Lists).Findings);
         Assert.Equal(1, VaultSweep.Run(_fixture.Vault, [older.Name!], _memory.Lists, null, TestContext.Current.CancellationToken).Backups);
+    }
+
+    /// <summary>A backup is made, and remembered, while a check begins: it is in the vault, and is not missed.</summary>
+    [Fact]
+    public void ABackupThatIsMadeWhileACheckBeginsIsNotMissed()
+    {
+        _fixture.Put("a.wav", 3000, 1);
+        _fixture.BackUp();
+        Look();
+        _store.WhenListed = () =>
+        {
+            _fixture.Put("a.wav", 3000, 2);
+            _fixture.BackUp();
+            Look();
+        };
+        Assert.Empty(_fixture.Check(remembered: _memory.Lists).Findings);
+        Assert.Equal(2, Remembered.Count());
     }
 
     [Fact]
