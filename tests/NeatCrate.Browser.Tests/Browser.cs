@@ -1,3 +1,4 @@
+using System.Text.Json.Nodes;
 using NeatCrate.Testing;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
@@ -38,11 +39,21 @@ public sealed class Browser : IDisposable
 
     public void Open(string path) => _driver.Navigate().GoToUrl(new Uri(App.Address, path));
 
-    /// <summary>The address of a session, from the loading bay.</summary>
+    /// <summary>The address of a session, by the end of its name.</summary>
     public string SessionOf(string song)
     {
-        Open("/");
-        return new Uri(Wait(() => All(".loading-bay-crate h2 a").FirstOrDefault(a => a.Text == song), $"for {song}").GetAttribute("href")!).AbsolutePath;
+        using var answer = App.Client.Send(new HttpRequestMessage(HttpMethod.Get, new Uri("/api/sessions", UriKind.Relative)));
+        var sessions = JsonNode.Parse(answer.EnsureSuccessStatusCode().Content.ReadAsStream())!.AsArray();
+        return "/sessions/" + sessions.Single(s => s!["name"]!.GetValue<string>().EndsWith(song, StringComparison.Ordinal))!["id"]!.GetValue<string>();
+    }
+
+    /// <summary>Lets the tab forget what stands half done in it.</summary>
+    public void ForgetTheTab()
+    {
+        if (_driver.Url.StartsWith(App.Address.AbsoluteUri, StringComparison.Ordinal))
+        {
+            Script("sessionStorage.clear()");
+        }
     }
 
     public string Place => new Uri(_driver.Url).AbsolutePath;

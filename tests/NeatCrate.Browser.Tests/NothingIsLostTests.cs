@@ -384,7 +384,8 @@ public sealed class NothingIsLostTests : IDisposable
     [Fact]
     public async Task TheFirstPageIsSmall()
     {
-        _browser.SessionOf("Net Mender");
+        _browser.Open("/");
+        _browser.See("need you", ".page-head");
         var page = await _browser.App.Client.GetStringAsync("/", TestContext.Current.CancellationToken);
         var first = string.Join(',', System.Text.RegularExpressions.Regex.Matches(page, "\"(/assets/[^\"]+\\.(?:js|css))\"").Select(m => $"'{m.Groups[1].Value}'"));
         var sizes = (string)_browser.Script($$"""

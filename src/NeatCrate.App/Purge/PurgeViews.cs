@@ -107,11 +107,11 @@ public static class PurgeViewMaker
                 .Select(g => new PurgeGroupView(g.Key, g.Count(), g.Sum(i => i.Bytes), g.Count(i => i.IsOnlyByName), g.Where(i => i.IsOnlyByName).Sum(i => i.Bytes))),
         ];
         var held = inventory.Held.Files;
-        var refusal = inventory.UnknownFolders.Contains(inventory.Folder) ? Words.Sentences.Of(new Fault(FaultCode.UseCannotBeKnown) { Names = inventory.UnknownFor }) : null;
+        var refusal = inventory.UnknownFolders.Contains(inventory.Folder) ? new Fault(FaultCode.UseCannotBeKnown) { Names = inventory.UnknownFor } : inventory.HeldProblem;
         return new PurgeInfoView(
             Fingerprint(judged),
             Sentence(groups),
-            refusal,
+            refusal is null ? null : Words.Sentences.Of(refusal),
             groups,
             held.Count(f => !f.IsFolder),
             held.Count(f => f.IsFolder),

@@ -75,6 +75,7 @@ public static class Sentences
             FaultCode.SampleOfInstrument => $"This is a sample of {List(fault.Names)}, which is silent without it.",
             FaultCode.DocumentTooLarge => $"'{name}' has {ByteText.Of(fault.Bytes ?? 0)}, which is too much for a session document.",
             FaultCode.NoDocument => "There is no session document in the folder that can be read, so nothing tells which files are in use.",
+            FaultCode.SessionCardInTheWay => $"'{fault.Path}', where the current version is stated, is no file of ours but something else. Move it out of the folder first.",
             FaultCode.SessionCardUnusable => $"'{fault.Path}', which should state the current version, cannot be used; the newest document by its date is taken. Making a version the current one writes it anew.",
             FaultCode.StatedDocumentGone => $"The current version should be '{fault.Name}', which is no longer in the folder. '{fault.Other}' is used instead.",
             FaultCode.NewerDocumentBeside => $"'{fault.Name}' was changed after the current version, '{fault.Other}'. If that is the one you work in, make it the current version.",
@@ -149,6 +150,7 @@ public static class Sentences
             FaultCode.VersionsBecomeSilent => $"{List(fault.Names)} {(fault.Names.Length == 1 ? "plays" : "play")} {ByteText.Count(fault.Count ?? 0, "file")} of these, and will be silent there for good.",
             FaultCode.LeftWholeShared => $"{List(fault.Names)} {(fault.Names.Length == 1 ? "is" : "are")} left whole: other sessions use {(fault.Names.Length == 1 ? "it" : "them")}.",
             FaultCode.NothingToSetAside => "Nothing is chosen that could be set aside.",
+            FaultCode.UseCannotBeKnown when fault.Names.IsEmpty => "There is no document in the folder that can be read, so nobody can say what is in use. Nothing in this session is set aside until there is one.",
             FaultCode.UseCannotBeKnown => $"{List(fault.Names)} cannot be read, so nobody can say what {(fault.Names.Length == 1 ? "it uses" : "they use")}. Nothing in this session is set aside until {(fault.Names.Length == 1 ? "it" : "they")} can be, or {(fault.Names.Length == 1 ? "is" : "are")} moved out of the folder.",
             FaultCode.InUse => $"'{fault.Name}' is in use{(fault.Names.IsEmpty ? "" : $": {List(fault.Names)}")}. It stays.",
             FaultCode.BeingWritten => $"'{fault.Name}' is being written at this moment. It stays.",
@@ -319,7 +321,7 @@ public static class Sentences
 
     private static string Said(Fault fault)
     {
-        var text = (fault.Detail ?? "no reason was given").Trim();
+        var text = (fault.Detail ?? (fault.Reasons.IsEmpty ? "no reason was given" : Of(fault.Reasons))).Trim();
         return text.EndsWith('.') ? text : text + ".";
     }
 

@@ -278,6 +278,9 @@ public enum FaultCode
     /// <summary>The session card states no current document that could be one, or cannot be read; the date decides. Facts: Path.</summary>
     SessionCardUnusable,
 
+    /// <summary>What stands in place of the session card is no file, or a link, and cannot be replaced by one. Facts: Path.</summary>
+    SessionCardInTheWay,
+
     /// <summary>The stated current document is not in the folder. Facts: Name.</summary>
     StatedDocumentGone,
 

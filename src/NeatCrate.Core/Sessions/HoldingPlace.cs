@@ -64,7 +64,7 @@ public sealed record HoldingPlace(ImmutableArray<HeldFile> Files)
         }
         catch (Exception e) when (e is JsonTextException or FormatException || FaultException.Of(e) is not null)
         {
-            remark?.Invoke(new Fault(FaultCode.HoldingListUnusable) { Path = list, Detail = e.Message });
+            remark?.Invoke(new Fault(FaultCode.HoldingListUnusable) { Path = list, Detail = e is FaultException ? null : e.Message, Reasons = FaultException.Of(e) is { } fault ? [fault] : [] });
             return Nothing;
         }
     }

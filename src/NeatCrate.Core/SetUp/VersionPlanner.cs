@@ -58,7 +58,7 @@ public static class VersionPlanner
             Id = Guid.NewGuid(),
             Kind = PlanKind.Version,
             SessionId = sessionId,
-            Sentence = $"Start '{name}' as the current document"
+            Sentence = refusals.Count > 0 ? "No version is started." : $"Start '{name}' as the current document"
                 + (archived > 0 ? $"; {ByteText.Count(archived, "older document")} {(archived == 1 ? "goes" : "go")} to '{inventory.Layout.OlderDocuments}'" : "") + "; no sound is changed.",
             WritableRoots = [inventory.Folder],
             Steps = [.. steps],
