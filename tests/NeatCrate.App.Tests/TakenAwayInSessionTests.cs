@@ -1,11 +1,19 @@
+using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests;
 
-/// <summary>A file of ours in a session folder is taken away, cut, swapped or made something else: what is said stays true, and nothing else goes.</summary>
+/// <summary>
+/// A file of ours in a session folder is removed, emptied, cut, swapped with another of ours, made a link or a folder: every page and every
+/// plan is answered in words, what is said is true, nobody else's file is touched, and once it is put right all is as it was.
+/// </summary>
 public sealed class TakenAwayInSessionTests : IAsyncLifetime
 {
+    private static readonly string[] Damages = ["removed", "emptied", "cut", "swapped", "link", "folder"];
+
+    private static readonly string[] HeldPlans = ["purge/put-back/plan", "purge/empty/plan"];
+
     private readonly LiveSession _session = new(3, 48_000);
     private string _vaultId = "";
 
@@ -15,11 +23,25 @@ public sealed class TakenAwayInSessionTests : IAsyncLifetime
 
     private string Api => $"/api/sessions/{_session.Id}";
 
+    private string Second => Path.Combine(_session.Root, "second");
+
+    private string Outside => Path.Combine(_session.Root, "somebody's.txt");
+
     public async ValueTask InitializeAsync()
     {
         await _session.Know(Cancel);
         _vaultId = await App.AddShelf("Vault", "Vault", Directory.CreateDirectory(Path.Combine(_session.Root, "vault")).FullName, Cancel);
         await App.Apply(await _session.PlanCopyIn(Cancel), Cancel);
+        await ChooseSecond(await App.AddShelf("Second", "SessionDrive", Directory.CreateDirectory(Second).FullName, Cancel));
+        var stray = Path.Combine(_session.Folder, "Audio", "again.wav");
+        File.Copy(Path.Combine(_session.Folder, "Audio", "sample 00.wav"), stray);
+        File.SetLastWriteTimeUtc(stray, new DateTime(2026, 10, 1, 8, 0, 0, DateTimeKind.Utc));
+        File.WriteAllText(Outside, "somebody's own");
+        await App.Post($"{Api}/backups/keep", new { note = "before the mix" }, Cancel);
+        Assert.Equal("Done", Text(await App.Apply((await App.Post($"{Api}/purge/plan", Asked, Cancel))["plan"]!, Cancel), "state"));
+        Assert.Equal("Done", Text(await App.Apply(await App.Post($"{Api}/version/plan", Version, Cancel), Cancel), "state"));
+        await App.Post($"{Api}/backups/keep", new { note = "the version" }, Cancel);
+        await App.Until($"{Api}/backups", b => b["status"]!["secondBehind"]!.GetValue<int>() == 0 && Directory.GetFiles(Second, "*.note.txt", SearchOption.AllDirectories).Length == 2, Cancel);
     }
 
     public ValueTask DisposeAsync()
@@ -28,87 +50,224 @@ public sealed class TakenAwayInSessionTests : IAsyncLifetime
         return ValueTask.CompletedTask;
     }
 
-    [Theory]
-    [InlineData("Set aside/.neat-crate-set-aside.json")]
-    [InlineData("Set aside/Audio/again.wav")]
-    [InlineData(".neat-crate.json")]
-    [InlineData("Document backups/*.otio")]
-    [InlineData("Document backups/*.note.txt")]
-    [InlineData("*.otio")]
-    public async Task Explore(string pattern)
+    private async Task ChooseSecond(string? shelf)
     {
-        var o = TestContext.Current.TestOutputHelper!;
-        var audio = Path.Combine(_session.Folder, "Audio");
-        var stray = Path.Combine(audio, "again.wav");
-        File.Copy(Path.Combine(audio, "sample 00.wav"), stray);
-        File.SetLastWriteTimeUtc(stray, new DateTime(2026, 10, 1, 8, 0, 0, DateTimeKind.Utc));
-        await App.Post($"{Api}/backups/keep", new { note = "before the mix" }, Cancel);
-        var before = Tree.Of(_session.Folder);
-        o.WriteLine(string.Join("\n", before.Keys));
-        var asked = new { groups = new[] { "Strays" }, except = Array.Empty<string>(), also = Array.Empty<string>(), depth = "SetAside", instrumentsAreThere = false, olderVersions = true, otherSessions = true };
-        var plan = await App.Post($"{Api}/purge/plan", asked, Cancel);
-        o.WriteLine((await App.Apply(plan["plan"]!, Cancel)).ToJsonString());
-        var version = await App.Post($"{Api}/version/plan", new { naming = "NextNumber", archiveOlder = true }, Cancel);
-        o.WriteLine((await App.Apply(version, Cancel)).ToJsonString());
-        o.WriteLine(string.Join("\n", Tree.Of(_session.Folder).Keys));
-        var outside = Path.Combine(_session.Root, "somebody's.txt");
-        File.WriteAllText(outside, "somebody's own");
-        var files = Directory.GetFiles(Path.Combine(_session.Folder, Path.GetDirectoryName(pattern)!), Path.GetFileName(pattern)).Order(StringComparer.Ordinal).ToArray();
-        if (files.Length == 0) { o.WriteLine("NOTHING MATCHES"); return; }
-        foreach (var damage in new[] { "removed", "emptied", "cut", "swapped", "link", "folder" })
+        var choice = (await App.Get($"{Api}/backups", Cancel))["choice"]!;
+        choice["secondShelf"] = shelf;
+        (await App.Client.PutAsJsonAsync($"{Api}/backups/choice", choice, Cancel)).EnsureSuccessStatusCode();
+    }
+
+    private static object Asked => new { groups = new[] { "Strays" }, except = Array.Empty<string>(), also = Array.Empty<string>(), depth = "SetAside", instrumentsAreThere = false, olderVersions = true, otherSessions = true };
+
+    private static object Version => new { naming = "NextNumber", archiveOlder = true };
+
+    private static string Text(JsonNode node, string member) => node[member]?.GetValue<string>() ?? "";
+
+    [Fact]
+    public Task TheListOfWhatIsSetAside() => Each("Set aside/.neat-crate-set-aside.json", async (damage, answers) =>
+    {
+        if (damage == "removed")
         {
-            o.WriteLine("=== " + damage);
-            var path = files[0];
-            var neighbour = Directory.GetFiles(_session.Folder, "*", SearchOption.AllDirectories).Order(StringComparer.Ordinal).First(f => f != path && Path.GetExtension(f) == Path.GetExtension(path) || f != path && f.Contains(".neat-crate", StringComparison.Ordinal));
-            var (whole, other) = (File.ReadAllBytes(path), File.ReadAllBytes(neighbour));
-            var then = Tree.Of(_session.Folder);
-            Damage(path, damage, outside, neighbour);
+            // What is on no list is not set aside; it is a file of the session, and no plan lets go of it for good.
+            Assert.Equal("Nothing is deleted.", Text(answers["purge/empty/plan"], "sentence"));
+            return;
+        }
+        Assert.Contains("cannot be used", Text(await App.Get($"{Api}/purge", Cancel), "refusal"), StringComparison.Ordinal);
+        foreach (var plan in new[] { answers["purge/plan"]["plan"]!, answers["purge/put-back/plan"], answers["purge/empty/plan"] })
+        {
+            Assert.Contains("Nothing counts as set aside until it can; the files are where they are.", Assert.Single(plan["refusals"]!.AsArray())!.GetValue<string>(), StringComparison.Ordinal);
+        }
+    });
+
+    [Fact]
+    public Task AFileThatIsSetAside() => Each("Set aside/Audio/again.wav", (damage, answers) =>
+    {
+        var isFile = damage is "emptied" or "cut" or "swapped";
+        foreach (var plan in HeldPlans)
+        {
+            Assert.Equal(isFile ? "" : "'Audio/again.wav' is no longer where it was set aside.", string.Join(' ', answers[plan]["refusals"]!.AsArray()));
+        }
+        return Task.CompletedTask;
+    });
+
+    [Fact]
+    public Task TheSessionCard() => Each(".neat-crate.json", async (damage, answers) =>
+    {
+        var remarks = (await App.Get(Api, Cancel))["remarks"]!.ToJsonString();
+        Assert.Equal(damage != "removed", remarks.Contains("which should state the current version, cannot be used", StringComparison.Ordinal));
+        var plan = answers["version/plan"];
+        if (damage is "folder" or "link")
+        {
+            Assert.Contains("Move it out of the folder first.", Text(plan, "title"), StringComparison.Ordinal);
+            return;
+        }
+        Assert.StartsWith("Start '261014 Net Mender v3' as the current document", Text(plan, "sentence"), StringComparison.Ordinal);
+    });
+
+    /// <summary>It is told, and had from the second place, from which it comes back with the next save; what stood in its place by then stays beside it.</summary>
+    [Fact]
+    public Task AKeptSave()
+    {
+        var name = Path.GetFileName(First("Document backups/*.otio", Second));
+        var path = Path.Combine(_session.Folder, "Document backups", name);
+        var whole = File.ReadAllBytes(path);
+        return Each(
+            "Document backups/*.otio",
+            async (damage, answers) =>
+            {
+                // The note that was kept meanwhile brought it up to date.
+                await App.Until($"{Api}/backups", b => damage == "removed" || (File.Exists(path) && File.ReadAllBytes(path).SequenceEqual(whole)), Cancel);
+                Assert.Equal(Array.IndexOf(Damages, damage), Directory.GetFileSystemEntries(Path.GetDirectoryName(path)!, name + "*.changed").Length);
+            },
+            async damage =>
+            {
+                var backups = await App.Get($"{Api}/backups", Cancel);
+                // It is told until it is there again.
+                Assert.True(damage == "removed" || Text(backups["status"]!, "sentence").Contains("no longer what was kept", StringComparison.Ordinal) || File.ReadAllBytes(path).SequenceEqual(whole));
+                var version = backups["versions"]!.AsArray().Single(v => Text(v!, "key") == "document/" + name)!;
+                Assert.True(version["isInSecond"]!.GetValue<bool>());
+                Assert.Equal("before the mix", Text(version, "note"));
+                var content = await App.Get($"{Api}/versions/content?version={Uri.EscapeDataString("document/" + name)}", Cancel);
+                Assert.Equal(("Samples", null), (content["tracks"]!.AsArray().Single()!.GetValue<string>(), content["problem"]));
+            });
+    }
+
+    [Fact]
+    public async Task WithoutASecondPlaceAKeptSaveThatWasChangedIsTold()
+    {
+        await ChooseSecond(null);
+        var path = First("Document backups/*.otio", _session.Folder);
+        File.WriteAllText(path, "{}");
+        var backups = await App.Get($"{Api}/backups", Cancel);
+        Assert.StartsWith($"'{Path.GetFileName(path)}' is a kept save that is no longer what was kept.", Text(backups["status"]!, "sentence"), StringComparison.Ordinal);
+        Assert.True(backups["status"]!["worry"]!.GetValue<bool>());
+        Assert.DoesNotContain(backups["versions"]!.AsArray(), v => Text(v!, "key") == "document/" + Path.GetFileName(path));
+        Assert.Equal("{}", File.ReadAllText(path));
+    }
+
+    [Fact]
+    public Task ANoteBesideAKeptSave() => Each("Document backups/*.note.txt", async (damage, answers) =>
+    {
+        var backups = await App.Get($"{Api}/backups", Cancel);
+        // No state is lost or doubted for its note.
+        Assert.Equal(2, backups["versions"]!.AsArray().Count(v => Text(v!, "kind") == "Document" && v!["isHere"]!.GetValue<bool>() && v["isInSecond"]!.GetValue<bool>()));
+        Assert.DoesNotContain("no longer what was kept", Text(backups["status"]!, "sentence"), StringComparison.Ordinal);
+    });
+
+    [Fact]
+    public Task TheDocument() => Each("261014 Net Mender v2.otio", async (damage, answers) =>
+    {
+        var refusal = Text(await App.Get($"{Api}/purge", Cancel), "refusal");
+        Assert.Contains(damage is "removed" or "folder" ? "There is no document in the folder that can be read" : "'261014 Net Mender v2.otio' cannot be read, so nobody can say what it uses.", refusal, StringComparison.Ordinal);
+        Assert.Equal("No version is started.", Text(answers["version/plan"], "sentence"));
+        Assert.Equal("Nothing is set aside.", Text(answers["purge/plan"]["plan"]!, "sentence"));
+    });
+
+    /// <summary>Damages a file in every way, one at a time, and puts it right again.</summary>
+    private async Task Each(string pattern, Func<string, IReadOnlyDictionary<string, JsonNode>, Task> look, Func<string, Task>? first = null)
+    {
+        var path = First(pattern, _session.Folder);
+        var neighbour = First(pattern switch
+        {
+            ".neat-crate.json" => "Set aside/.neat-crate-set-aside.json",
+            "Document backups/*.otio" => "Document backups/* v2 *.otio",
+            _ when path.EndsWith(".json", StringComparison.Ordinal) || path.EndsWith(".otio", StringComparison.Ordinal) => ".neat-crate.json",
+            _ => "Audio/*.wav",
+        }, _session.Folder);
+        var (whole, time, other) = (File.ReadAllBytes(path), File.GetLastWriteTimeUtc(path), File.ReadAllBytes(neighbour));
+        foreach (var damage in Damages)
+        {
+            TestContext.Current.TestOutputHelper!.WriteLine(damage);
+            await App.Until("/api/jobs", j => j.AsArray().All(n => Text(n!, "state") is not ("Queued" or "Running")), Cancel);
+            Damage(path, damage, neighbour);
+            await (first?.Invoke(damage) ?? Task.CompletedTask);
             var damaged = Tree.Of(_session.Folder);
-            foreach (var page in new[] { "", "/files", "/backups", "/backups/safety", "/backups/thinning", "/purge", "/purge/held", "/purge/files?everything=true", "/purge/trim", "/relink", "/copy-in", "/bundles", "/history", "/record" })
-            {
-                using var answer = await App.Client.GetAsync(Api + page, Cancel);
-                var text = await answer.Content.ReadAsStringAsync(Cancel);
-                if (!answer.IsSuccessStatusCode) o.WriteLine($"!!! {page}: {(int)answer.StatusCode} {text}");
-                else if (page is "" or "/purge" or "/purge/held") o.WriteLine($"{page}: {text[..Math.Min(900, text.Length)]}");
-            }
-            foreach (var (what, body) in new (string, object)[]
-            {
-                ("backups/keep", new { note = "now" }), ("purge/plan", asked), ("purge/put-back/plan", new { held = (string[]?)null }), ("purge/empty/plan", new { held = (string[]?)null }), ("version/plan", new { naming = "NextNumber", archiveOlder = true }),
-            })
-            {
-                using var answer = await App.Client.PostAsync($"{Api}/{what}", System.Net.Http.Json.JsonContent.Create(body), Cancel);
-                var text = await answer.Content.ReadAsStringAsync(Cancel);
-                o.WriteLine($"POST {what}: {(int)answer.StatusCode} {text[..Math.Min(500, text.Length)]}");
-            }
+            var answers = await AskEverything();
+            await look(damage, answers);
             var backup = await App.JobOver(await App.Post($"{Api}/backups/full", new { vaultId = _vaultId, note = "", byContent = false }, Cancel), Cancel);
-            o.WriteLine($"backup {backup["state"]} {backup["message"]}");
+            Assert.True(Text(backup, "state") == "Done", $"{damage}: {backup.ToJsonString()}");
+            // Nothing that was there is touched by any of this; a document that was changed is kept, in a file of its own.
             var after = Tree.Of(_session.Folder);
-            foreach (var k in damaged.Keys.Union(after.Keys).Where(k => damaged.GetValueOrDefault(k) != after.GetValueOrDefault(k))) o.WriteLine($"CHANGED {k}: {damaged.GetValueOrDefault(k)} -> {after.GetValueOrDefault(k)}");
-            Assert.Equal("somebody's own", File.ReadAllText(outside));
+            Assert.All(damaged.Where(e => !e.Key.StartsWith("Document backups", StringComparison.Ordinal)), e => Assert.Equal(e, after.SingleOrDefault(a => a.Key == e.Key)));
+            Assert.Equal("somebody's own", File.ReadAllText(Outside));
             RemoveWhatever(path);
             File.WriteAllBytes(path, whole);
+            File.SetLastWriteTimeUtc(path, time);
             File.WriteAllBytes(neighbour, other);
         }
+        await AskEverything();
+        // All is as it was: what was set aside comes back, and nothing is told of the kept saves.
+        Assert.Equal("Done", Text(await App.Apply(await App.Post($"{Api}/purge/put-back/plan", new { held = (string[]?)null }, Cancel), Cancel), "state"));
+        Assert.Equal(File.ReadAllBytes(Path.Combine(_session.Folder, "Audio", "sample 00.wav")), File.ReadAllBytes(Path.Combine(_session.Folder, "Audio", "again.wav")));
+        await App.Until($"{Api}/backups", b => !Text(b["status"]!, "sentence").Contains("no longer what was kept", StringComparison.Ordinal), Cancel);
+    }
+
+    /// <summary>Every page and every plan: answered, and in words.</summary>
+    private async Task<IReadOnlyDictionary<string, JsonNode>> AskEverything()
+    {
+        foreach (var page in new[] { "", "/files", "/backups", "/backups/safety", "/backups/thinning", "/purge", "/purge/held", "/purge/files?everything=true", "/purge/trim", "/relink", "/copy-in", "/bundles", "/history", "/record" })
+        {
+            using var answer = await App.Client.GetAsync(Api + page, Cancel);
+            var text = await answer.Content.ReadAsStringAsync(Cancel);
+            Assert.True(answer.IsSuccessStatusCode && !text.Contains("\\u0022Code", StringComparison.Ordinal), $"{page}: {text}");
+        }
+        var answers = new Dictionary<string, JsonNode>(StringComparer.Ordinal);
+        foreach (var (what, body) in new (string, object)[]
+        {
+            ("backups/keep", new { note = "now" }), ("purge/plan", Asked), ("purge/put-back/plan", new { held = (string[]?)null }), ("purge/empty/plan", new { held = (string[]?)null }), ("version/plan", Version),
+        })
+        {
+            using var answer = await App.Client.PostAsync($"{Api}/{what}", JsonContent.Create(body), Cancel);
+            var text = await answer.Content.ReadAsStringAsync(Cancel);
+            Assert.True((int)answer.StatusCode is < 500 and not 404 && !text.Contains("\\u0022Code", StringComparison.Ordinal), $"{what}: {(int)answer.StatusCode} {text}");
+            answers[what] = JsonNode.Parse(text)!;
+        }
+        return answers;
+    }
+
+    private static string First(string pattern, string below)
+    {
+        var found = Directory.GetFiles(below, Path.GetFileName(pattern), new EnumerationOptions { RecurseSubdirectories = true, AttributesToSkip = FileAttributes.None })
+            .Where(f => below.EndsWith("second", StringComparison.Ordinal) || Path.GetRelativePath(below, Path.GetDirectoryName(f)!) == (Path.GetDirectoryName(pattern) is { Length: > 0 } folder ? folder : "."));
+        return found.Order(StringComparer.Ordinal).First();
     }
 
     private static void RemoveWhatever(string path)
     {
-        if (Directory.Exists(path) && new FileInfo(path).LinkTarget is null) Directory.Delete(path, recursive: true);
-        else File.Delete(path);
+        if (Directory.Exists(path) && new FileInfo(path).LinkTarget is null)
+        {
+            Directory.Delete(path, recursive: true);
+        }
+        else
+        {
+            File.Delete(path);
+        }
     }
 
-    private static void Damage(string path, string damage, string outside, string neighbour)
+    private void Damage(string path, string damage, string neighbour)
     {
         var bytes = File.ReadAllBytes(path);
         File.Delete(path);
         switch (damage)
         {
-            case "emptied": File.WriteAllBytes(path, []); break;
-            case "cut": File.WriteAllBytes(path, bytes[..(bytes.Length / 2)]); break;
-            case "swapped": File.Move(neighbour, path); File.WriteAllBytes(neighbour, bytes); break;
-            case "link": File.CreateSymbolicLink(path, outside); break;
-            case "folder": File.WriteAllBytes(Path.Combine(Directory.CreateDirectory(path).FullName, "somebody's.txt"), bytes); break;
-            default: break;
+            case "emptied":
+                File.WriteAllBytes(path, []);
+                break;
+            case "cut":
+                File.WriteAllBytes(path, bytes[..(bytes.Length / 2)]);
+                break;
+            case "swapped":
+                File.Move(neighbour, path);
+                File.WriteAllBytes(neighbour, bytes);
+                break;
+            case "link":
+                File.CreateSymbolicLink(path, Outside);
+                break;
+            case "folder":
+                File.WriteAllBytes(Path.Combine(Directory.CreateDirectory(path).FullName, "somebody's.txt"), bytes);
+                break;
+            default:
+                break;
         }
     }
 }

@@ -21,7 +21,7 @@ public sealed class Browser : IDisposable
         App = HostedApp.Start(Path.Combine(_temp.Path, "data"), demo: true);
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
         options.AddArguments(
-            "--headless=new", "--no-sandbox", "--disable-gpu", "--no-first-run", "--hide-scrollbars", "--window-size=1280,800",
+            "--headless=new", "--no-sandbox", "--disable-gpu", "--force-prefers-reduced-motion", "--no-first-run", "--hide-scrollbars", "--window-size=1280,800",
             "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1", $"--user-data-dir={_temp.Folder("profile")}");
         options.SetLoggingPreference(LogType.Browser, LogLevel.Warning);
         _driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options);

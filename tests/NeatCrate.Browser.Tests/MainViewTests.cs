@@ -289,7 +289,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     public void APageThatWaitsSaysSo()
     {
         var session = Session("Low Water");
-        browser.Slow(2000);
+        browser.Slow(700);
         try
         {
             browser.Open(session + "/set-up");

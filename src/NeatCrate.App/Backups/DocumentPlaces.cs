@@ -36,7 +36,8 @@ public sealed record PlacedState(KeptDocument Kept, bool IsHere, bool IsInSecond
 /// <param name="States">The states, the newest last.</param>
 /// <param name="Behind">How many of them the second place does not hold; null where there is none, or it is away and nobody knows.</param>
 /// <param name="BehindSince">Of when the oldest of those is, in local time.</param>
-public sealed record KeptStates(ImmutableArray<PlacedState> States, int? Behind, DateTime? BehindSince);
+/// <param name="Changed">Absolute paths at which something else stands than what was kept.</param>
+public sealed record KeptStates(ImmutableArray<PlacedState> States, int? Behind, DateTime? BehindSince, ImmutableArray<string> Changed);
 
 /// <summary>Knows the places in which states of documents are kept, and what each holds.</summary>
 public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions, BackupChoices choices, StoredSettings settings, AppOptions options, IDurableFiles files)
@@ -49,11 +50,13 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
     private readonly ConcurrentDictionary<Guid, (string Folder, HashSet<string> Names)> _seen = new();
 
     /// <summary>What a place holds; null where it cannot be looked into now. Whoever keeps something there says so.</summary>
-    private static ImmutableArray<KeptDocument>? AllOf(KeptDocuments place)
+    private static ImmutableArray<KeptDocument>? AllOf(KeptDocuments place) => Asked(place, p => p.All());
+
+    private static ImmutableArray<T>? Asked<T>(KeptDocuments place, Func<KeptDocuments, ImmutableArray<T>> what)
     {
         try
         {
-            return place.All();
+            return what(place);
         }
         catch (FaultException)
         {
@@ -119,7 +122,9 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
             .Concat((second ?? []).Where(k => !here.ContainsKey(k.Name)).Select(k => new PlacedState(k, false, true, places.Second!)))
             .OrderBy(s => s.Kept.Saved).ThenBy(s => s.Kept.Name.Length).ThenBy(s => s.Kept.Name, StringComparer.Ordinal).ToImmutableArray();
         var behind = places.Second is null ? [] : states.Where(s => !s.IsInSecond).ToList();
-        return new KeptStates(states, places.Second is null ? null : behind.Count, behind.Count == 0 ? null : behind[0].Kept.Saved);
+        var changed = new[] { places.Own, Directory.Exists(session.Folder) ? places.Session : null, places.SecondThere }.OfType<KeptDocuments>()
+            .SelectMany(p => (Asked(p, k => k.Changed()) ?? []).Select(n => Path.Combine(p.Folder, n)));
+        return new KeptStates(states, places.Second is null ? null : behind.Count, behind.Count == 0 ? null : behind[0].Kept.Saved, [.. changed]);
     }
 
     /// <summary>A kept state of this name.</summary>
@@ -140,7 +145,7 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
         {
             return 0;
         }
-        var came = second.CatchUp(places.Own, cancel, progress) + second.CatchUp(places.Session, cancel, progress);
+        var came = places.Session.Heal(second) + places.Own.Heal(second) + second.CatchUp(places.Own, cancel, progress) + second.CatchUp(places.Session, cancel, progress);
         Remember(session);
         if (choices.Of(session.Id).KeepsInSession)
         {

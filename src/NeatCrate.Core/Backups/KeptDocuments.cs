@@ -41,24 +41,67 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
     private const int BufferBytes = 1024 * 1024;
     private const int MostNoteBytes = 64 * 1024;
 
-    // By name: what is kept never changes.
-    private readonly ConcurrentDictionary<string, ByteIdentity> _identities = new(StringComparer.Ordinal);
+    private const string ChangedExtension = ".changed";
+
+    // Of what was read, by name: as long as size and time are what they were.
+    private readonly ConcurrentDictionary<string, AsKept> _identities = new(StringComparer.Ordinal);
     private readonly Lock _lock = new();
+    private KeptList? _list;
 
     /// <summary>The folder.</summary>
     public string Folder => folder;
 
-    /// <summary>All that is kept, the newest last.</summary>
+    /// <summary>All that is kept, the newest last. What is no longer what was kept counts as not there.</summary>
     /// <exception cref="FaultException">The folder cannot be read.</exception>
-    public ImmutableArray<KeptDocument> All()
+    public ImmutableArray<KeptDocument> All() => Look().Whole;
+
+    /// <summary>Names under which something else stands than what was kept: it was changed, cut or swapped, or is no file any more.</summary>
+    /// <exception cref="FaultException">The folder cannot be read.</exception>
+    public ImmutableArray<string> Changed() => Look().Changed;
+
+    private (ImmutableArray<KeptDocument> Whole, ImmutableArray<string> Changed) Look()
     {
         if (files.Look(folder) is not { Kind: EntryKind.Folder })
         {
-            return [];
+            return ([], []);
         }
         var content = FolderContent.Read(folder);
         var names = content.Files.Select(f => f.Name).ToHashSet(StringComparer.Ordinal);
-        return [.. content.Files.Select(f => Read(f.Name, f.Bytes, names)).OfType<KeptDocument>().OrderBy(k => k.Saved).ThenBy(k => k.Name.Length).ThenBy(k => k.Name, StringComparer.Ordinal)];
+        var asKept = ListNow().States;
+        var changed = asKept.Keys.Where(n => !names.Contains(n) && files.LookAtName(Path.Combine(folder, n)) is not null).ToHashSet(StringComparer.Ordinal);
+        changed.UnionWith(content.Files.Where(f => asKept.TryGetValue(f.Name, out var then) && !IsAsKept(f, then)).Select(f => f.Name));
+        return (
+            [.. content.Files.Where(f => !changed.Contains(f.Name)).Select(f => Read(f.Name, f.Bytes, names)).OfType<KeptDocument>().OrderBy(k => k.Saved).ThenBy(k => k.Name.Length).ThenBy(k => k.Name, StringComparer.Ordinal)],
+            [.. changed.Order(StringComparer.Ordinal)]);
+    }
+
+    /// <summary>The list of this folder; read anew where it is another file than before.</summary>
+    private KeptList ListNow()
+    {
+        var list = _list;
+        if (list is null || list.Facts != FileFacts.OfName(Path.Combine(folder, KeptList.FileName)))
+        {
+            _list = list = KeptList.Of(folder);
+        }
+        return list;
+    }
+
+    /// <summary>By size and time; where only the time is another, as after a copy, by what it holds.</summary>
+    private bool IsAsKept(FolderFile file, AsKept then)
+    {
+        if (file.Bytes != then.Identity.Bytes || file.ModifiedUtc == then.ModifiedUtc)
+        {
+            return file.Bytes == then.Identity.Bytes;
+        }
+        try
+        {
+            return IdentityOf(file.Name, file.Bytes, file.ModifiedUtc) == then.Identity;
+        }
+        catch (FaultException)
+        {
+            // It cannot be read now: whoever wants what it holds is told.
+            return true;
+        }
     }
 
     /// <summary>Absolute path of a kept state.</summary>
@@ -158,6 +201,11 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
         var path = Path.Combine(from.Folder, other.Name);
         using var source = files.OpenSource(path);
         var identity = Identify(source, path, null);
+        if (ListNow().States.TryGetValue(other.Name, out var then) && then.Identity == identity)
+        {
+            // Something else stands in its place by now, and may be somebody's: it makes room, and stays.
+            MoveAside(other.Name);
+        }
         // Without the number that it has there: it gets the next one that is free here.
         var stem = Stamped().Match(Path.GetFileNameWithoutExtension(other.Name)) is { Success: true } match ? $"{match.Groups[1].Value} {match.Groups[2].Value}" : Path.GetFileNameWithoutExtension(other.Name);
         var name = files.LookAtName(Path.Combine(folder, other.Name)) is null ? Path.GetFileNameWithoutExtension(other.Name) : stem;
@@ -180,7 +228,7 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
         // They are asked before the lock is taken: a drive that hangs must hold up nobody who keeps something here.
         var held = others.OfType<KeptDocuments>().Select(o => (Place: o, States: o.All().ToLookup(k => (k.Name, k.Bytes)))).ToList();
         var going = All().GroupBy(k => k.Document, StringComparer.Ordinal).SelectMany(g => g.SkipLast(1))
-            .Where(k => held.TrueForAll(h => h.States[(k.Name, k.Bytes)].Any(o => h.Place.IdentityOf(o) == IdentityOf(k)))).ToList();
+            .Where(k => held.TrueForAll(h => h.States[(k.Name, k.Bytes)].Any(o => h.Place.IdentityNow(o) == IdentityNow(k)))).ToList();
         lock (_lock)
         {
             foreach (var name in going.SelectMany(FilesOf).Where(n => files.LookAtName(Path.Combine(folder, n)) is not null))
@@ -229,16 +277,33 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
         return saved.AddSeconds(1) < last || saved > now.AddSeconds(2) ? now : saved;
     }
 
-    /// <summary>The identity of a kept state's bytes. What is kept never changes, so each is read once.</summary>
+    /// <summary>The identity of a kept state's bytes. Each is read once, as long as size and time stay.</summary>
     /// <exception cref="FaultException">It cannot be read.</exception>
     public ByteIdentity IdentityOf(KeptDocument kept)
     {
         ArgumentNullException.ThrowIfNull(kept);
-        return _identities.GetOrAdd(kept.Name, name =>
+        var facts = files.LookAtName(Path.Combine(folder, kept.Name)) ?? throw new FaultException(new Fault(FaultCode.VersionGone) { Name = kept.Name });
+        return IdentityOf(kept.Name, facts.Bytes, facts.ModifiedUtc);
+    }
+
+    private ByteIdentity IdentityOf(string name, long bytes, DateTime modifiedUtc)
+    {
+        bool Holds(AsKept known) => known.Identity.Bytes == bytes && known.ModifiedUtc == modifiedUtc;
+        if ((ListNow().States.TryGetValue(name, out var known) && Holds(known)) || (_identities.TryGetValue(name, out known) && Holds(known)))
         {
-            using var source = files.OpenSource(Path.Combine(folder, name));
-            return Identify(source, name, null);
-        });
+            return known.Identity;
+        }
+        var identity = IdentityNow(name);
+        _identities[name] = new AsKept(identity, modifiedUtc);
+        return identity;
+    }
+
+    private ByteIdentity IdentityNow(KeptDocument kept) => IdentityNow(kept.Name);
+
+    private ByteIdentity IdentityNow(string name)
+    {
+        using var source = files.OpenSource(Path.Combine(folder, name));
+        return Identify(source, name, null);
     }
 
     private KeptDocument? Holding(ByteIdentity identity) => All().LastOrDefault(k => k.Bytes == identity.Bytes && IdentityOf(k) == identity);
@@ -299,7 +364,7 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
             }
             files.RenameToFreeName(temporary, Path.Combine(folder, name));
             files.FlushFolder(folder);
-            _identities[name] = expected;
+            NoteAsKept(name, expected);
             return Read(name, facts.Bytes, []);
         }
         finally
@@ -311,23 +376,92 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
         }
     }
 
+    /// <summary>Writes down how a state was kept; what is no longer there goes from the list.</summary>
+    private void NoteAsKept(string name, ByteIdentity identity)
+    {
+        try
+        {
+            if (files.LookAtName(Path.Combine(folder, name)) is not { } facts)
+            {
+                return;
+            }
+            var states = ListNow().States.Where(s => s.Key != name && files.LookAtName(Path.Combine(folder, s.Key)) is not null).Append(new(name, new AsKept(identity, facts.ModifiedUtc)));
+            if (files.LookAtName(Path.Combine(folder, KeptList.FileName)) is { IsRegular: false })
+            {
+                MoveAside(KeptList.FileName);
+            }
+            WriteOwn(KeptList.FileName, KeptList.ToUtf8(states));
+        }
+        catch (FaultException)
+        {
+            // The state itself is kept and was read back. Without a word of it on the list it is taken as it is, as one of before there were lists.
+        }
+    }
+
+    /// <summary>Gives a name free: what stands there gets another one beside it.</summary>
+    private void MoveAside(string name)
+    {
+        var aside = name + ChangedExtension;
+        for (var n = 2; files.LookAtName(Path.Combine(folder, aside)) is not null; n++)
+        {
+            aside = string.Create(CultureInfo.InvariantCulture, $"{name} ({n}){ChangedExtension}");
+        }
+        files.RenameToFreeName(Path.Combine(folder, name), Path.Combine(folder, aside));
+    }
+
+    /// <summary>Brings back from another place what here is no longer what was kept, where that one still holds it.</summary>
+    /// <param name="from">The other place; it is only read.</param>
+    /// <returns>How many came back.</returns>
+    /// <exception cref="FaultException">One of the places refuses; what came back by then stays.</exception>
+    public int Heal(KeptDocuments from)
+    {
+        ArgumentNullException.ThrowIfNull(from);
+        var came = 0;
+        if (Changed() is { IsEmpty: false } changed)
+        {
+            var there = from.All().Where(k => changed.Contains(k.Name)).ToList();
+            lock (_lock)
+            {
+                came = there.Count(k => ListNow().States.TryGetValue(k.Name, out var then) && from.IdentityOf(k) == then.Identity && TakeIn(k, from));
+            }
+        }
+        return came;
+    }
+
     /// <summary>Says something of a kept state, in place of what was said before.</summary>
     private string Say(string name, string note)
     {
         MakeFolder(folder);
-        var (path, temporary) = (Path.Combine(folder, name + NoteExtension), Path.Combine(folder, $"{TemporaryPrefix}{Guid.NewGuid():N}{TemporaryExtension}"));
+        if (files.LookAtName(Path.Combine(folder, name + NoteExtension)) is { IsRegular: false })
+        {
+            MoveAside(name + NoteExtension);
+        }
+        WriteOwn(name + NoteExtension, Encoding.UTF8.GetBytes(note.Trim() + "\n"));
+        return note.Trim();
+    }
+
+    /// <summary>Writes a file of ours, in place of the one that stands there.</summary>
+    private void WriteOwn(string name, byte[] bytes)
+    {
+        var (path, temporary) = (Path.Combine(folder, name), Path.Combine(folder, $"{TemporaryPrefix}{Guid.NewGuid():N}{TemporaryExtension}"));
         using (var to = files.CreateNew(temporary, 0))
         {
-            to.Write(Encoding.UTF8.GetBytes(note.Trim() + "\n"), 0);
+            to.Write(bytes, 0);
             to.Flush();
         }
-        if (files.LookAtName(path) is not null)
+        if (files.LookAtName(path) is not null && files.TrySwap(temporary, path))
         {
-            files.Remove(path);
+            files.Remove(temporary);
         }
-        files.RenameToFreeName(temporary, path);
+        else
+        {
+            if (files.LookAtName(path) is not null)
+            {
+                files.Remove(path);
+            }
+            files.RenameToFreeName(temporary, path);
+        }
         files.FlushFolder(folder);
-        return note.Trim();
     }
 
     private KeptDocument? Read(string name, long bytes, HashSet<string> names)

@@ -65,6 +65,135 @@ public sealed class KeptDocumentsTests : IDisposable
         Assert.Equal(texts, inSession.All().Select(k => File.ReadAllText(inSession.PathOf(k.Name))));
     }
 
+    /// <summary>A kept state is changed, cut, swapped or made something else by whoever: it counts as not there, comes back from the other place, and what stood there by then stays.</summary>
+    [Theory]
+    [InlineData("emptied")]
+    [InlineData("cut")]
+    [InlineData("written over")]
+    [InlineData("swapped")]
+    [InlineData("link")]
+    [InlineData("folder")]
+    public void WhatIsNoLongerWhatWasKeptIsToldAndComesBack(string damage)
+    {
+        var (inSession, second) = (Kept("Document backups"), Kept("second"));
+        string[] texts = ["the first", "the other", "the third one"];
+        foreach (var (n, text) in texts.Index())
+        {
+            Save(text, n);
+            inSession.TryKeep(_document, null, out _);
+        }
+        second.CatchUp(inSession, TestContext.Current.CancellationToken);
+        foreach (var (damaged, whole) in new[] { (inSession, second), (second, inSession) })
+        {
+            var path = damaged.PathOf(damaged.All()[0].Name);
+            Damage(path, damage, damaged.PathOf(damaged.All()[1].Name));
+            var left = damage == "swapped" ? 1 : 2;
+            Assert.Equal(texts[^left..], damaged.All().Select(k => File.ReadAllText(damaged.PathOf(k.Name))));
+            Assert.Equal(3 - left, damaged.Changed().Length);
+            // Whoever begins anew, with nothing in memory, knows it as well.
+            Assert.Equal(3 - left, Kept(Path.GetFileName(damaged.Folder)).Changed().Length);
+            // What the other place has instead of it is no reason to let that one go, or to bring the wrong one there.
+            Assert.Equal(0, whole.CatchUp(damaged, TestContext.Current.CancellationToken));
+            Assert.Equal(3 - left, damaged == second ? damaged.CatchUp(whole, TestContext.Current.CancellationToken) : damaged.Heal(whole));
+            Assert.Equal(texts, damaged.All().Select(k => File.ReadAllText(damaged.PathOf(k.Name))));
+            Assert.Empty(damaged.Changed());
+            Assert.Equal(3 - left, Directory.GetFileSystemEntries(damaged.Folder, "*.changed").Length);
+            Assert.Equal(0, damaged.Heal(whole));
+        }
+        Assert.Equal("somebody's", File.ReadAllText(_temp.At("somebody's.txt")));
+    }
+
+    private void Damage(string path, string damage, string neighbour)
+    {
+        File.WriteAllText(_temp.At("somebody's.txt"), "somebody's");
+        var text = File.ReadAllText(path);
+        if (damage is "link" or "folder" or "swapped")
+        {
+            File.Move(path, _temp.At("aside"), overwrite: true);
+        }
+        switch (damage)
+        {
+            case "emptied":
+                File.WriteAllText(path, "");
+                break;
+            case "cut":
+                File.WriteAllText(path, text[..4]);
+                break;
+            case "written over":
+                File.WriteAllText(path, new string('x', text.Length));
+                break;
+            case "swapped":
+                File.Move(neighbour, path);
+                File.Move(_temp.At("aside"), neighbour);
+                break;
+            case "link":
+                File.CreateSymbolicLink(path, _temp.At("somebody's.txt"));
+                break;
+            default:
+                Directory.CreateDirectory(path);
+                break;
+        }
+    }
+
+    /// <summary>A folder that was copied has other times, and holds what it held.</summary>
+    [Fact]
+    public void AnotherTimeAloneMakesNoOtherState()
+    {
+        var kept = Kept("Document backups");
+        Save("one", 1);
+        kept.TryKeep(_document, null, out var state);
+        File.SetLastWriteTimeUtc(kept.PathOf(state!.Name), DateTime.UtcNow);
+        Assert.Empty(kept.Changed());
+        Assert.Equal([state.Name], kept.All().Select(k => k.Name));
+        Assert.True(kept.TryKeep(_document, null, out var again));
+        Assert.Equal(state, again);
+    }
+
+    /// <summary>What tells how states were kept is gone, cut or something else: no state is lost or doubted by it, and it is there again with the next one.</summary>
+    [Theory]
+    [InlineData("emptied")]
+    [InlineData("cut")]
+    [InlineData("written over")]
+    [InlineData("link")]
+    [InlineData("folder")]
+    public void WithoutItsListAFolderHoldsWhatItHolds(string damage)
+    {
+        var kept = Kept("Document backups");
+        Save("one", 1);
+        kept.TryKeep(_document, null, out _);
+        var list = Path.Combine(kept.Folder, ".neat-crate-kept.json");
+        Damage(list, damage, list);
+        Assert.Single(kept.All());
+        Assert.Empty(kept.Changed());
+        Save("two", 2);
+        kept.TryKeep(_document, null, out var second);
+        Assert.Equal(["one", "two"], kept.All().Select(k => File.ReadAllText(kept.PathOf(k.Name))));
+        Assert.Contains(second!.Name, File.ReadAllText(list), StringComparison.Ordinal);
+        File.WriteAllText(kept.PathOf(second.Name), "owt");
+        Assert.Equal([second.Name], kept.Changed());
+        Assert.Equal("somebody's", File.ReadAllText(_temp.At("somebody's.txt")));
+    }
+
+    /// <summary>The same size and the same time are no proof: before the last copy goes, both are read.</summary>
+    [Fact]
+    public void WhatGoesIsComparedByReading()
+    {
+        var (own, inSession) = (Kept("own"), Kept("Document backups"));
+        string[] texts = ["one", "two"];
+        foreach (var (n, text) in texts.Index())
+        {
+            Save(text, n);
+            own.TryKeep(_document, null, out _);
+        }
+        inSession.CatchUp(own, TestContext.Current.CancellationToken);
+        var path = inSession.PathOf(inSession.All()[0].Name);
+        var time = File.GetLastWriteTimeUtc(path);
+        File.WriteAllText(path, "eno");
+        File.SetLastWriteTimeUtc(path, time);
+        own.LetGo(inSession);
+        Assert.Equal(texts, own.All().Select(k => File.ReadAllText(own.PathOf(k.Name))));
+    }
+
     /// <summary>A save whose time was put back stands last all the same, and one from the future where it was seen.</summary>
     [Fact]
     public void WhatWasSavedLastStandsLast()
@@ -197,8 +326,8 @@ public sealed class KeptDocumentsTests : IDisposable
         foreach (var place in new[] { own, second })
         {
             Assert.Equal(["later", "state A", "state B"], place.All().Select(k => File.ReadAllText(place.PathOf(k.Name))).Order());
-            // Nothing stands there that nobody lists.
-            Assert.Equal(3, Directory.GetFiles(place.Folder).Length);
+            // Three states and their list: nothing stands there that nobody lists.
+            Assert.Equal(4, Directory.GetFiles(place.Folder).Length);
         }
     }
 
