@@ -204,7 +204,7 @@ public sealed class BackupFlowTests : IAsyncLifetime
         Assert.Contains("'Studio B' is away and lacks 1 kept save.", Text(behind["status"]!, "sentence"), StringComparison.Ordinal);
         Directory.Move(second + " unplugged", second);
         await App.Until(Backups, b => b["status"]!["secondBehind"]!.GetValue<int>() == 0 && !b["status"]!["secondIsAway"]!.GetValue<bool>(), Cancel);
-        var there = Directory.GetFiles(Path.Combine(second, "Neat Crate document backups", Name));
+        var there = Directory.GetFiles(Path.Combine(second, "Neat Crate document backups", Name), "*.otio");
         Assert.Equal(3, there.Length);
         Assert.Contains(there, f => File.ReadAllText(f) == File.ReadAllText(Document));
     }

@@ -5,6 +5,7 @@ using System.Globalization;
 using System.IO.Hashing;
 using System.Text;
 using System.Text.RegularExpressions;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Vault;
@@ -122,7 +123,7 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
     /// <param name="other">Another place that may hold it already; then it is not kept here once more.</param>
     /// <param name="beside">A place whose names are not taken a second time: of states of one second each has a name of its own in both.</param>
     /// <returns>False when the document changed while it was read, or is not there: then nothing was kept.</returns>
-    /// <exception cref="FaultException">The document cannot be read, or the folder refuses.</exception>
+    /// <exception cref="FaultException">The document cannot be read, is larger than any is (<see cref="FaultCode.DocumentTooLarge"/>), or the folder refuses.</exception>
     public bool TryKeep(string document, string? note, out KeptDocument? kept, KeptDocuments? other = null, KeptDocuments? beside = null)
     {
         lock (_lock)
@@ -134,6 +135,11 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
             }
             using var from = files.OpenSource(document);
             var facts = from.Facts;
+            if (facts.Bytes > DocumentFormats.MostBytes)
+            {
+                // No document is of that size: reading it would hold up all that are.
+                throw new FaultException(new Fault(FaultCode.DocumentTooLarge) { Path = document, Bytes = facts.Bytes });
+            }
             var (stem, extension) = (Path.GetFileNameWithoutExtension(document), Path.GetExtension(document));
             var identity = Identify(from, document, null);
             if (from.Facts != facts || !IsStill(document, facts))

@@ -174,6 +174,17 @@ public sealed class KeptDocumentsTests : IDisposable
         Assert.Equal("somebody's", File.ReadAllText(_temp.At("somebody's.txt")));
     }
 
+    /// <summary>No document has a terabyte: reading one would hold up all that are.</summary>
+    [Fact]
+    public void WhatIsLargerThanAnyDocumentIsNotRead()
+    {
+        using (var huge = File.Create(_document))
+        {
+            huge.SetLength(1L << 40);
+        }
+        Assert.Equal(FaultCode.DocumentTooLarge, Assert.Throws<FaultException>(() => Kept("Document backups").TryKeep(_document, null, out _)).Fault.Code);
+    }
+
     /// <summary>The same size and the same time are no proof: before the last copy goes, both are read.</summary>
     [Fact]
     public void WhatGoesIsComparedByReading()
