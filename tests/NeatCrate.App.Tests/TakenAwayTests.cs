@@ -165,6 +165,26 @@ public sealed class TakenAwayTests : IAsyncLifetime
         Assert.Single((await App.Get($"{Backups}/thinning/{_vaultId}", Cancel)).AsArray());
     }
 
+    /// <summary>What somebody put into a vault stays, whatever is done there, and the check names it.</summary>
+    [Fact]
+    public async Task WhatIsNotTheVaultsStaysAndIsTold()
+    {
+        await FullBackup();
+        string[] foreign = ["backups/holiday.txt", $"content/{Path.GetFileName(Directory.GetDirectories(Path.Combine(Vault, "content"))[0])}/somebody's.txt", "holiday/beach.jpg"];
+        foreach (var name in foreign)
+        {
+            Directory.CreateDirectory(Path.GetDirectoryName(Path.Combine(Vault, name))!);
+            File.WriteAllText(Path.Combine(Vault, name), name);
+        }
+        File.AppendAllText(Path.Combine(_session.Folder, "Audio", "sample 00.wav"), "x");
+        Assert.Equal("Done", Text(await FullBackup(), "state"));
+        await App.Until(Backups, b => Fulls(b) == 2, Cancel);
+        Assert.Equal("Done", Text(await Over($"{Backups}/thinning/{_vaultId}", new { keys = (await App.Get($"{Backups}/thinning/{_vaultId}", Cancel)).AsArray().Select(t => Text(t!, "key")).Take(1).ToArray() }), "state"));
+        var check = Text(await Check(), "message");
+        Assert.EndsWith($"All of it is whole. 3 files in the vault are none of its own, and stay: '{foreign[0]}', '{foreign[1]}' and '{foreign[2]}'.", check, StringComparison.Ordinal);
+        Assert.All(foreign, name => Assert.Equal(name, File.ReadAllText(Path.Combine(Vault, name))));
+    }
+
     /// <summary>
     /// A file of ours is removed, emptied, cut, swapped with another of ours, made a link or a folder: every page is answered, what can be had
     /// again comes back with a check or is told, a new backup is whole, and what a link leads to is left alone.

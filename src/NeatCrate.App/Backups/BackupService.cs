@@ -6,6 +6,7 @@ using NeatCrate.App.Jobs;
 using NeatCrate.App.Notices;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
+using NeatCrate.App.Words;
 using NeatCrate.Core.Backups;
 using NeatCrate.Core.Healing;
 using NeatCrate.Core.Inventory;
@@ -183,7 +184,7 @@ public sealed class BackupService(
         var result = VaultCheck.Run(vault, vaults.RememberedNow(work.Vault), work.Share is null ? null : choices.OfVault(work.Vault.Id).CheckedNext, work.Share ?? long.MaxValue, p => job.Report(p.FilesDone, p.Files, p.BytesDone, p.Bytes, "content"), job.Cancel);
         var (healed, lost, stillDamaged) = Note(work, vault, result, job);
         vaults.Reread(work.Vault);
-        var sentence = $"{ByteText.Count(result.Objects, "file")}, {ByteText.Of(result.Read)}, read and compared with what was written. {Told(healed, stillDamaged.Count)}";
+        var sentence = $"{ByteText.Count(result.Objects, "file")}, {ByteText.Of(result.Read)}, read and compared with what was written. {Told(healed, stillDamaged.Count)}{Foreign(result.Foreign)}";
         if (lost.Count > 0)
         {
             notices.Tell(null, $"The vault '{work.Vault.Name}' is damaged: {string.Join(" ", lost.Take(5).Select(l => Suffering(l)))}{(lost.Count > 5 ? $" {lost.Count - 5} more are listed with the vault." : "")} Nothing that has the same content was found to mend it from.");
@@ -272,6 +273,9 @@ public sealed class BackupService(
             lost.Count == 0 ? "" : $"{ByteText.Count(lost.Count, "file")} damaged, and no place was found that has the same content: {string.Join(" ", lost.Take(5).Select(l => Suffering(l.Finding)))}",
         }.Where(t => t.Length > 0));
     }
+
+    private static string Foreign(ImmutableArray<string> names) => names.IsEmpty ? ""
+        : $" {ByteText.Count(names.Length, "file")} in the vault {(names.Length == 1 ? "is" : "are")} none of its own, and {(names.Length == 1 ? "stays" : "stay")}: {Sentences.List(names)}.";
 
     /// <summary>Damage by the names that people know: the file, and which backups suffer.</summary>
     private static string Suffering(VaultFinding finding) => finding switch

@@ -46,7 +46,11 @@ public sealed record VaultFinding(string Name, VaultDamage Damage, long Bytes, I
 /// <param name="Objects">How much content was read.</param>
 /// <param name="Next">Name of the content with which the next share begins; null when the last one was read.</param>
 /// <param name="Vault">What tells the vault that was read from all others; null where nothing did.</param>
-public sealed record VaultCheckResult(ImmutableArray<VaultFinding> Findings, long Read, int Objects, string? Next, Guid? Vault);
+public sealed record VaultCheckResult(ImmutableArray<VaultFinding> Findings, long Read, int Objects, string? Next, Guid? Vault)
+{
+    /// <summary>Names of what stands in the vault and is none of its own. It stays.</summary>
+    public ImmutableArray<string> Foreign { get; init; } = [];
+}
 
 /// <summary>
 /// Reads a vault again and holds it against its names and manifests. Manifests, README and what is there at all are looked at
@@ -115,7 +119,22 @@ public static class VaultCheck
         var (share1, next) = Share(stored, from, share);
         Read(vault, share1, expected, bad, progress, cancel);
         findings.AddRange(Findings(vault, whole, bad));
-        return new VaultCheckResult([.. findings.OrderBy(f => f.Name, StringComparer.Ordinal)], share1.Sum(o => o.Bytes), share1.Count, next, identity);
+        return new VaultCheckResult([.. findings.OrderBy(f => f.Name, StringComparer.Ordinal)], share1.Sum(o => o.Bytes), share1.Count, next, identity) { Foreign = Foreign(vault.Store) };
+    }
+
+    private static ImmutableArray<string> Foreign(IObjectStore store)
+    {
+        var found = ImmutableArray.CreateBuilder<string>();
+        try
+        {
+            found.AddRange(store.List("").Select(o => o.Name).Where(name => name != VaultNames.ReadMe && !VaultNames.IsOurs(name)));
+        }
+        catch (FaultException)
+        {
+            // Our own folders could be read: somebody else's that cannot be looked into is no business of the vault's.
+        }
+        found.Sort(StringComparer.Ordinal);
+        return found.ToImmutable();
     }
 
     private static void CheckReadMe(BackupVault vault, List<VaultFinding> findings)
