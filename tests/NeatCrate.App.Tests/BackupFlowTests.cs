@@ -324,6 +324,17 @@ public sealed class BackupFlowTests : IAsyncLifetime
         var shelf = await App.AddShelf("Notes", "OwnLibrary", inside, Cancel);
         Assert.Equal(400, (int)(await App.Client.PutAsJsonAsync($"/api/shelves/{shelf}", new { name = "Notes", kind = "Vault", path = (string?)null }, Cancel)).StatusCode);
         Assert.True((await App.Client.PutAsJsonAsync($"/api/shelves/{shelf}", new { name = "Notes too", kind = "OwnLibrary", path = (string?)null }, Cancel)).IsSuccessStatusCode);
+        // And no session is made of a folder in which one stands, through a link either.
+        var later = Directory.CreateDirectory(Path.Combine(_session.Drive, "later")).FullName;
+        File.Copy(Document, Path.Combine(later, "later.otio"));
+        Directory.CreateSymbolicLink(Path.Combine(_session.Root, "by another name"), later);
+        var vault = await App.AddShelf("V", "Vault", Directory.CreateDirectory(Path.Combine(_session.Root, "by another name", "Vault")).FullName, Cancel);
+        (status, problem) = await App.PostRefused("/api/adopt", new { shelfId = _session.DriveId, path = "later" }, Cancel);
+        Assert.Equal(400, status);
+        Assert.StartsWith("The vault 'V' stands in this folder", Text(problem, "title"), StringComparison.Ordinal);
+        Assert.Single((await App.Get("/api/sessions", Cancel)).AsArray());
+        (await App.Client.DeleteAsync($"/api/shelves/{vault}", Cancel)).EnsureSuccessStatusCode();
+        await App.Adopt(_session.DriveId, "later", Cancel);
     }
 
     /// <summary>Two sessions whose folders have one name share a second place, and nothing of one stands in the other's.</summary>

@@ -77,6 +77,10 @@ public static class AdoptEndpoints
         {
             throw new PathNotOnShelfException($"This folder holds the folders of sessions, as '{below[0]}'. Adopt each of them by itself.");
         }
+        if (shelves.VaultIn(folder) is { } vault)
+        {
+            throw new PathNotOnShelfException($"The vault '{vault.Name}' stands in this folder: its backups would be backed up into themselves. Move the vault out of it first, and tell its shelf where it is.");
+        }
         var row = sessions.Know(folder, document: request.Document);
         var (inventory, overview) = files.Overview(row, shelves.All(), cancel);
         var label = SessionViews.Label(row, inventory, overview, shelf.Name, null);

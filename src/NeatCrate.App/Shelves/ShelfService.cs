@@ -73,12 +73,23 @@ public sealed class ShelfService(StoreFiles files, ShelfStates states)
         {
             return null;
         }
-        var real = RealPath.Of(root);
+        var (real, known) = (RealPath.Of(root), All());
         using var db = files.NewDb();
-        return db.Sessions.Select(s => s.Folder).AsEnumerable().FirstOrDefault(f => ShelfPath.IsWithin(real, RealPath.Of(f))) is { } session
+        return db.Sessions.Select(s => s.Folder).AsEnumerable().FirstOrDefault(f => ShelfPath.IsWithin(real, RealOf(f, known))) is { } session
             ? $"'{root}' lies in the session '{Path.GetFileName(session)}': its backups would be backed up into themselves. Choose a folder outside of it, best on another drive."
             : null;
     }
+
+    /// <summary>The vault that stands in a folder; null where none does.</summary>
+    /// <param name="folder">Absolute path.</param>
+    public Shelf? VaultIn(string folder)
+    {
+        var (real, known) = (RealPath.Of(folder), All());
+        return known.FirstOrDefault(s => s.Kind == ShelfKind.Vault && ShelfPath.IsWithin(RealOf(s.Root, known), real));
+    }
+
+    /// <summary>A path with its links followed; of what is away as it is written, since a drive that does not answer would be waited for.</summary>
+    private static string RealOf(string path, IReadOnlyList<Shelf> known) => Shelf.Holding(known, path) is { IsConnected: false } ? path : RealPath.Of(path);
 
     /// <summary>Makes a folder known as a shelf, connected or away.</summary>
     public Shelf Know(string name, ShelfKind kind, string root)

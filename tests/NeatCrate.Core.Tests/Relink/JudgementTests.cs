@@ -279,6 +279,19 @@ public sealed class JudgementTests
         Assert.All(FolderMoves.Along([.. neighbours, known]).Take(3), m => Assert.Equal(certainty, m.Best!.Certainty));
     }
 
+    /// <summary>Of which a sound is known, that one is asked for and not its neighbours: it stays to be read, while they moved together.</summary>
+    [Fact]
+    public void AKnownSoundIsNotMadeCertainByItsNeighbours()
+    {
+        var neighbours = Enumerable.Range(0, 8).Select(n => Document($"/old/Bells/bell {n} low.wav", 4800 + n, Found($"/shelf/Bells/bell {n} low.wav", Sound(samples: 4800 + n))));
+        // By its format and length in a document it would fit; what it holds was noted once, and nobody read the one that stands there.
+        var known = Matcher.Of(
+            Lost(null, Noted(1), new StatedLength(4900 / 48000.0, 48000), path: "/old/Bells/tide low.wav"), [Found("/shelf/Bells/tide low.wav", Sound(samples: 4900))]);
+        var judged = FolderMoves.Along([.. neighbours, known]);
+        Assert.All(judged.Take(8), m => Assert.Equal(Certainty.MovedTogether, m.Best!.Certainty));
+        Assert.Equal(Certainty.None, judged[8].Best!.Certainty);
+    }
+
     /// <summary>What stands in another session's folder is at most to compare, by every rule without an identity; an identity still tells.</summary>
     [Fact]
     public void AnotherSessionsFileIsCertainByItsIdentityAlone()
