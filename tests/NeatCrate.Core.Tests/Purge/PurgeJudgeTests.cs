@@ -85,6 +85,35 @@ public sealed class PurgeJudgeTests : IDisposable
         Assert.Single(item.Reasons, r => r is { Why: UseReason.BeingWritten, Protects: true });
     }
 
+    /// <summary>Whoever else counts on one of two files of one sound cannot be pointed at the other one: it stays.</summary>
+    [Theory]
+    [InlineData(UseReason.OtherSession)]
+    [InlineData(UseReason.KeptSave)]
+    [InlineData(UseReason.BeingWritten)]
+    public void AFileOfTheSameSoundStaysWhereSomebodyElseCountsOnIt(UseReason why)
+    {
+        Session.Place(_purge.Sound("Audio/Cello 01.wav", 1), "Cello");
+        var again = _purge.Sound("Audio/Cello 01 again.wav", 1);
+        Session.Save();
+        Assert.Equal(PurgeGroup.SameSound, _purge.Item("Audio/Cello 01 again.wav").Group);
+        switch (why)
+        {
+            case UseReason.OtherSession:
+                _purge.Other(again);
+                break;
+            case UseReason.KeptSave:
+                _purge.KeptSaves = [(again, new DateTime(2026, 10, 13, 22, 30, 0))];
+                break;
+            default:
+                _purge.Growing.Add(again);
+                break;
+        }
+        var item = _purge.Item("Audio/Cello 01 again.wav");
+        Assert.Null(item.Group);
+        Assert.Single(item.Reasons, r => r.Why == why && r.Protects);
+        Assert.NotEmpty(_purge.SetAside("Audio/Cello 01 again.wav").Refusals);
+    }
+
     [Fact]
     public void WhatAnotherSessionUsesIsNotUnused()
     {
