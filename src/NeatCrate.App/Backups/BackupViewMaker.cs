@@ -53,22 +53,23 @@ public sealed class BackupViewMaker(
         var (lastDocument, lastFull) = (states.States.IsEmpty ? (DateTime?)null : states.States[^1].Kept.Saved, full.Count == 0 ? (DateTime?)null : full[0].Backup.Header!.Made.ToLocalTime());
         var damaged = vaults.All().Sum(v => vaults.DamageIn(v).Count);
         return new BackupStatusView(
-            Sentence(lastFull, second?.Name, second is { IsConnected: false }, states.Behind ?? 0, tally, damaged, states.Changed), lastDocument, lastFull, second?.Name, second is { IsConnected: false }, states.Behind ?? 0, safety,
+            Sentence(lastFull, second?.Name, second is { IsConnected: false }, states.Behind ?? 0, tally, damaged, states), lastDocument, lastFull, second?.Name, second is { IsConnected: false }, states.Behind ?? 0, safety,
             damaged > 0 || states.Changed.Length > 0 || states.Behind > 0 || tally is { OnlyHere.Files: > 0 });
     }
 
     private static AmountView Amount((int Files, long Bytes) amount) => new(amount.Files, amount.Bytes);
 
-    private string Sentence(DateTime? full, string? second, bool secondIsAway, int behind, SafetyTally? tally, int damaged, ImmutableArray<string> changed)
+    private string Sentence(DateTime? full, string? second, bool secondIsAway, int behind, SafetyTally? tally, int damaged, KeptStates states)
     {
         var parts = new List<string>();
         if (damaged > 0)
         {
             parts.Add($"A vault is damaged in {ByteText.Count(damaged, "place")}.");
         }
-        if (changed.Select(c => Path.GetFileName(c)).Distinct(StringComparer.Ordinal).ToImmutableArray() is { IsEmpty: false } names)
+        foreach (var (isElsewhere, changed) in states.Changed.Select(c => Path.GetFileName(c)).Distinct(StringComparer.Ordinal).GroupBy(c => states.States.Any(s => s.Kept.Name == c)).Select(g => (g.Key, g.ToImmutableArray())))
         {
-            parts.Add($"{Sentences.List(names)} {(names.Length == 1 ? "is a kept save that is" : "are kept saves that are")} no longer what was kept.");
+            var (are, it) = changed.Length == 1 ? ("is a kept save that is", "it") : ("are kept saves that are", "each");
+            parts.Add($"{Sentences.List(changed)} {are} no longer what was kept; {(isElsewhere ? $"another copy of {it} is whole" : $"no other copy of {it} is there")}.");
         }
         parts.Add(tally switch
         {

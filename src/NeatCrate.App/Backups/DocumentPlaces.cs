@@ -118,7 +118,9 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
         {
             inSecond = _seen.TryGetValue(session.Id, out var seen) && seen.Folder == places.Second.Folder ? seen.Names : settings.Read<SecondHeld>(SecondKnown + session.Id)?.Names.ToHashSet(StringComparer.Ordinal);
         }
-        var states = here.Values.Select(h => new PlacedState(h.Kept, true, inSecond?.Contains(h.Kept.Name) ?? false, h.Place))
+        // What was said of a state stands with one of its copies.
+        var notes = (second ?? []).Where(k => k.Note is not null).ToDictionary(k => k.Name, k => k.Note, StringComparer.Ordinal);
+        var states = here.Values.Select(h => new PlacedState(h.Kept.Note is null && notes.TryGetValue(h.Kept.Name, out var note) ? h.Kept with { Note = note } : h.Kept, true, inSecond?.Contains(h.Kept.Name) ?? false, h.Place))
             .Concat((second ?? []).Where(k => !here.ContainsKey(k.Name)).Select(k => new PlacedState(k, false, true, places.Second!)))
             .OrderBy(s => s.Kept.Saved).ThenBy(s => s.Kept.Name.Length).ThenBy(s => s.Kept.Name, StringComparer.Ordinal).ToImmutableArray();
         var behind = places.Second is null ? [] : states.Where(s => !s.IsInSecond).ToList();

@@ -391,7 +391,13 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
             {
                 return;
             }
-            var states = ListNow().States.Where(s => s.Key != name && files.LookAtName(Path.Combine(folder, s.Key)) is not null).Append(new(name, new AsKept(identity, facts.ModifiedUtc)));
+            // What was read of others meanwhile is written down with it, such as of those from before there were lists.
+            var states = new Dictionary<string, AsKept>(ListNow().States.Where(s => files.LookAtName(Path.Combine(folder, s.Key)) is not null), StringComparer.Ordinal);
+            foreach (var (other, read) in _identities.Where(i => files.LookAtName(Path.Combine(folder, i.Key)) is { IsRegular: true } there && there.Bytes == i.Value.Identity.Bytes && there.ModifiedUtc == i.Value.ModifiedUtc))
+            {
+                states.TryAdd(other, read);
+            }
+            states[name] = new AsKept(identity, facts.ModifiedUtc);
             if (files.LookAtName(Path.Combine(folder, KeptList.FileName)) is { IsRegular: false })
             {
                 MoveAside(KeptList.FileName);

@@ -174,6 +174,25 @@ public sealed class KeptDocumentsTests : IDisposable
         Assert.Equal("somebody's", File.ReadAllText(_temp.At("somebody's.txt")));
     }
 
+    /// <summary>States from before there were lists come onto one as they are read.</summary>
+    [Fact]
+    public void StatesWithoutAListComeOntoOne()
+    {
+        foreach (var (n, text) in new List<string> { "one", "two" }.Index())
+        {
+            Save(text, n);
+            Kept("Document backups").TryKeep(_document, null, out _);
+        }
+        var kept = Kept("Document backups");
+        File.Delete(Path.Combine(kept.Folder, ".neat-crate-kept.json"));
+        Assert.All(kept.All(), k => kept.IdentityOf(k));
+        Save("three", 3);
+        kept.TryKeep(_document, null, out _);
+        var first = kept.PathOf(kept.All()[0].Name);
+        File.WriteAllText(first, "eno");
+        Assert.Equal([Path.GetFileName(first)], kept.Changed());
+    }
+
     /// <summary>No document has a terabyte: reading one would hold up all that are.</summary>
     [Fact]
     public void WhatIsLargerThanAnyDocumentIsNotRead()
