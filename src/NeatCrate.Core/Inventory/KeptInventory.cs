@@ -76,6 +76,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private HoldingPlace _holding = HoldingPlace.Nothing;
     private Fault? _holdingRemark;
     private Fault? _cardRemark;
+    private (EntryKind? Card, EntryKind? HoldingList) _ownKinds;
     private string? _chosen;
     private ImmutableArray<ShelfSeen> _shelves = [];
     private ImmutableArray<UsePlace> _usedElsewhere = [];
@@ -433,6 +434,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             cancel.ThrowIfCancellationRequested();
             _isStale |= Absorb(change);
         }
+        _isStale |= OwnFilesAreOtherwise();
         Revision += Probe(nowUtc).Count > 0 ? 1 : 0;
         var otherwise = TakeInSaved(shelves);
         var isStale = _isStale;
@@ -501,6 +503,32 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     /// <summary>Kept states are no documents of the session: no plan re-points them, and no list of versions holds them.</summary>
     private bool IsKeptSave(string path) => path.AsSpan(folder.Length).Contains("/" + SessionLayout.DocumentBackups + "/", StringComparison.Ordinal);
 
+    private void ReadCard()
+    {
+        _cardRemark = null;
+        _stated = SessionCard.Stated(folder, remark => _cardRemark = remark);
+    }
+
+    private void ReadHoldingList()
+    {
+        _holdingRemark = null;
+        _holding = HoldingPlace.Of(folder, remark => _holdingRemark = remark);
+    }
+
+    /// <summary>True where something of another kind stands in the place of one of our own files: the tree tells of files alone, and not of a folder that is in the way.</summary>
+    private bool OwnFilesAreOtherwise()
+    {
+        var kinds = (FileFacts.OfName(SessionCard.PathIn(folder))?.Kind, FileFacts.OfName(HoldingPlace.ListIn(folder))?.Kind);
+        if (kinds == _ownKinds)
+        {
+            return false;
+        }
+        _ownKinds = kinds;
+        ReadCard();
+        ReadHoldingList();
+        return true;
+    }
+
     /// <summary>Absorbs one change; true where more than the file itself may stand otherwise by it.</summary>
     private bool Absorb(EntryChange change)
     {
@@ -508,14 +536,12 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         var matters = false;
         if (path == SessionCard.PathIn(folder))
         {
-            _cardRemark = null;
-            _stated = SessionCard.Stated(folder, remark => _cardRemark = remark);
+            ReadCard();
             matters = true;
         }
         if (path == HoldingPlace.ListIn(folder))
         {
-            _holdingRemark = null;
-            _holding = HoldingPlace.Of(folder, remark => _holdingRemark = remark);
+            ReadHoldingList();
             matters = true;
         }
         if (IsKeptSave(path))

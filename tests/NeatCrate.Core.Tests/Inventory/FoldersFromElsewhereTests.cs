@@ -158,6 +158,25 @@ public sealed class FoldersFromElsewhereTests : IDisposable
         Assert.Equal(FaultCode.SessionCardUnusable, Assert.Single(inventory.Remarks).Code);
     }
 
+    /// <summary>A folder that stands in the place of one of our own files is told as long as it stands there, and no longer.</summary>
+    [Fact]
+    public void WhatIsInTheWayOfOurOwnFilesIsToldAsLongAsItIsThere()
+    {
+        _session.Save();
+        var kept = new KeptInventory(_session.Folder, new HeaderCache());
+        FaultCode[] Remarks() => [.. kept.Look(null, _session.Shelves, LookDepth.Files, DateTime.UtcNow, TestContext.Current.CancellationToken).Remarks.Select(r => r.Code)];
+        Assert.Empty(Remarks());
+        var (card, list) = (SessionCard.PathIn(_session.Folder), HoldingPlace.ListIn(_session.Folder));
+        Directory.CreateDirectory(card);
+        Assert.Equal([FaultCode.SessionCardUnusable], Remarks());
+        Directory.CreateDirectory(list);
+        Assert.Equal([FaultCode.SessionCardUnusable, FaultCode.HoldingListUnusable], Remarks());
+        Directory.Delete(card);
+        Assert.Equal([FaultCode.HoldingListUnusable], Remarks());
+        Directory.Delete(list);
+        Assert.Empty(Remarks());
+    }
+
     /// <summary>Beside a document of another program nobody can say what it does not use; what the own document uses is known all the same.</summary>
     [Theory]
     [InlineData("Net Mender.xyz", FileUse.Unknown, FileUse.Unknown)]

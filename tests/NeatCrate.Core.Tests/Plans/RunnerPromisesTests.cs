@@ -331,6 +331,21 @@ public sealed class RunnerPromisesTests : IDisposable
         Assert.Equal(before, DiskTree.Of(_session.Root));
     }
 
+    [Fact]
+    public void AFileThatTookTheNameOfANewOneStaysAsItIs()
+    {
+        var plan = PlanCopyIn(1);
+        var copy = _session.Inside("Audio", "tide 0.wav");
+        var theirs = Array.Empty<byte>();
+        // The copy is whole under its temporary name; in this moment somebody's take gets the name that was free.
+        When("rename", IsTemporary, () => theirs = File.ReadAllBytes(SessionFixture.Sound(copy, seed: 99)));
+        var result = _journal.TryApply(plan, files: _files);
+        Assert.Equal(FaultCode.NameTaken, result.Cause!.Code);
+        Assert.NotEmpty(theirs);
+        Assert.Equal(theirs, File.ReadAllBytes(copy));
+        Assert.Equal([copy], Directory.GetFiles(_session.Inside("Audio"), "*", new EnumerationOptions { AttributesToSkip = FileAttributes.None }));
+    }
+
     // ----- undo
 
     [Fact]
