@@ -137,6 +137,27 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
         return found.ToLookup(f => f.ShelfId, f => (f.Path, f.State));
     }
 
+    /// <summary>How many files are known on a shelf, and how many of them stand at the same places of another one, as long and last changed at the same moment.</summary>
+    /// <param name="shelfId">The shelf whose files are counted.</param>
+    /// <param name="otherId">The shelf on which they are looked for.</param>
+    public (int Known, int AtSamePlaces) Compare(Guid shelfId, Guid otherId)
+    {
+        using var connection = Open();
+        using var command = connection.CreateCommand();
+        command.CommandText = """
+            SELECT count(*), count(g.Id) FROM CatalogueFolders d
+            JOIN CatalogueFiles f ON f.FolderId = d.Id
+            LEFT JOIN CatalogueFolders e ON e.ShelfId = $other AND e.Path = d.Path
+            LEFT JOIN CatalogueFiles g ON g.FolderId = e.Id AND g.Name = f.Name AND g.Bytes = f.Bytes AND g.ChangedTicks = f.ChangedTicks
+            WHERE d.ShelfId = $shelf
+            """;
+        command.Parameters.AddWithValue("$shelf", Text(shelfId));
+        command.Parameters.AddWithValue("$other", Text(otherId));
+        using var row = command.ExecuteReader();
+        row.Read();
+        return (row.GetInt32(0), row.GetInt32(1));
+    }
+
     /// <summary>Makes ready for searches, which the first would have to wait for otherwise.</summary>
     public void GetReady() => _index.Now();
 

@@ -51,6 +51,12 @@ public sealed class RelinkFlowTests : IAsyncLifetime
         }
     }
 
+    private async Task<(int Status, string Detail)> SaySame(string added)
+    {
+        var (status, problem) = await App.PostRefused($"/api/shelves/{added}/same", new { isSame = true }, Cancel);
+        return (status, (problem["detail"] ?? problem["title"])!.GetValue<string>());
+    }
+
     private static JsonNode Lost(JsonNode relink, string name) => relink["lost"]!.AsArray().Single(l => l!["name"]!.GetValue<string>() == name)!;
 
     private string[] Outside => [.. Directory.GetFiles(_library, "*.wav").Order(StringComparer.Ordinal)];
@@ -170,6 +176,97 @@ public sealed class RelinkFlowTests : IAsyncLifetime
         ((HostedApp)App).Service<KeptIdentities>().Identify(over, null, null, Cancel);
         await Rescan();
         await App.Until(Relink, r => r["counts"]!["certain"]!.GetValue<int>() == 2, Cancel);
+    }
+
+    /// <summary>
+    /// A drive gets another mount point and is added as a new shelf, while the old one stays away: what both hold tells that it may be the
+    /// same, and once somebody says so all that was known is known of it.
+    /// </summary>
+    [Fact]
+    public async Task ADriveThatIsAddedOnceMoreTakesTheOldShelfsPlace()
+    {
+        await App.Get($"/api/sessions/{_session.Id}/files?take=100", Cancel);
+        await AtRest.Read(App, Cancel);
+        var old = (await Shelves()).Single(s => Name(s) == "Loft samples");
+        var moved = _library + " moved/of another name";
+        Directory.CreateDirectory(Path.GetDirectoryName(moved)!);
+        Directory.Move(_library, moved);
+        File.WriteAllText(Path.Combine(moved, "one more.txt"), "");
+        await App.Until("/api/shelves", s => s.AsArray().Any(o => Name(o!) == "Loft samples" && !o!["connected"]!.GetValue<bool>()), Cancel);
+        // A drive that holds as many other files is not asked about.
+        var other = Directory.CreateDirectory(_library + " other").FullName;
+        Array.ForEach(Directory.GetFiles(moved, "*.wav"), f => File.Copy(f, Path.Combine(other, "copy of " + Path.GetFileName(f))));
+        await App.AddShelf("Other", "OwnLibrary", other, Cancel);
+        var added = await App.AddShelf("Loft again", "OwnLibrary", moved, Cancel);
+        await App.Until("/api/shelves", s => s.AsArray().All(o => !o!["connected"]!.GetValue<bool>() || o["scanned"] is not null), Cancel);
+        var known = old["files"]!.GetValue<int>();
+        Assert.Equal($$"""{"name":"Loft samples","known":{{known}},"atSamePlaces":{{known}}}""", (await Shelves()).Single(s => Name(s) == "Loft again")["mayBe"]!.ToJsonString());
+        Assert.Single(await Shelves(), s => s["mayBe"] is not null);
+
+        // Somebody tidied it up in the meantime: more than half of it is no longer there.
+        var files = Directory.GetFiles(moved, "*.wav", SearchOption.AllDirectories);
+        Array.ForEach(files, f => File.Move(f, f + ".aside"));
+        await App.Post($"/api/shelves/{added}/scan", null, Cancel);
+        await App.Until("/api/shelves/scans", s => s.AsArray().All(n => n!["state"]!.GetValue<string>() == "Done"), Cancel);
+        Assert.Equal((404, $"No shelf that is away stands in '{moved}' (any more)."), await SaySame(added));
+        Array.ForEach(files, f => File.Move(f + ".aside", f));
+        await App.Post($"/api/shelves/{added}/scan", null, Cancel);
+        await App.Until("/api/shelves/scans", s => s.AsArray().All(n => n!["state"]!.GetValue<string>() == "Done"), Cancel);
+
+        await App.Post($"/api/shelves/{added}/same", new { isSame = true }, Cancel);
+        var now = await Shelves();
+        Assert.DoesNotContain(now, s => Name(s) == "Loft again");
+        Assert.Equal((moved, old["id"]!.GetValue<string>()), (now.Single(s => Name(s) == "Loft samples")["root"]!.GetValue<string>(), now.Single(s => Name(s) == "Loft samples")["id"]!.GetValue<string>()));
+        var relink = await App.Until(Relink, r => r["counts"]!["certain"]!.GetValue<int>() == 3, Cancel);
+        Assert.All(relink["lost"]!.AsArray(), f => Assert.Equal("SameBytes", f!["best"]!["certainty"]!.GetValue<string>()));
+
+        async Task<List<JsonNode>> Shelves() => [.. (await App.Get("/api/shelves", Cancel)).AsArray().Select(s => s!)];
+        static string Name(JsonNode shelf) => shelf["name"]!.GetValue<string>();
+    }
+
+    /// <summary>A drive and its copy: the old one is away, the copy is another, and neither is asked about again.</summary>
+    [Fact]
+    public async Task ACopyOfADriveIsAnotherDriveOnceThatWasSaid()
+    {
+        var moved = _library + " moved";
+        Directory.Move(_library, moved);
+        await App.Until("/api/shelves", s => s.AsArray().Any(o => !o!["connected"]!.GetValue<bool>()), Cancel);
+        var added = await App.AddShelf("Copy", "OwnLibrary", moved, Cancel);
+        await App.Until("/api/shelves", s => s.AsArray().Any(o => o!["mayBe"] is not null), Cancel);
+        await App.Post($"/api/shelves/{added}/same", new { isSame = false }, Cancel);
+        Assert.DoesNotContain((await App.Get("/api/shelves", Cancel)).AsArray(), s => s!["mayBe"] is not null);
+        await App.Post($"/api/shelves/{added}/scan", null, Cancel);
+        await App.Until("/api/shelves/scans", s => s.AsArray().All(n => n!["state"]!.GetValue<string>() == "Done"), Cancel);
+        Assert.DoesNotContain((await App.Get("/api/shelves", Cancel)).AsArray(), s => s!["mayBe"] is not null);
+        Assert.Equal(404, (await SaySame(added)).Status);
+        // The old one comes back: there is nothing to ask any more.
+        Tool.Run("cp", "-a", moved, _library);
+        await App.Until("/api/shelves", s => s.AsArray().All(o => o!["connected"]!.GetValue<bool>()), Cancel);
+    }
+
+    /// <summary>A session drive: its sessions go along, and one that was put on the list from both places stops it with nothing changed.</summary>
+    [Fact]
+    public async Task SessionsOnADriveThatIsAddedOnceMoreGoAlong()
+    {
+        var dock = Directory.CreateDirectory(Path.Combine(_session.Root, "dock")).FullName;
+        var moved = Path.Combine(dock, "drive");
+        // In two places at once, as a drive in a dock and over the network.
+        Tool.Run("cp", "-a", _session.Drive, moved);
+        var parent = await App.AddShelf("Dock", "SessionDrive", dock, Cancel);
+        var again = await App.Adopt(parent, $"drive/{Path.GetFileName(_session.Folder)}", Cancel);
+        Assert.NotEqual(_session.Id, again);
+        (await App.Client.DeleteAsync($"/api/shelves/{parent}", Cancel)).EnsureSuccessStatusCode();
+        Directory.Delete(_session.Drive, recursive: true);
+        await App.Until("/api/shelves", s => s.AsArray().Any(o => o!["id"]!.GetValue<string>() == _session.DriveId && !o["connected"]!.GetValue<bool>()), Cancel);
+        var added = await App.AddShelf("Again", "SessionDrive", moved, Cancel);
+        await App.Until("/api/shelves", s => s.AsArray().Any(o => o!["mayBe"] is not null), Cancel);
+        Assert.Equal(
+            (400, $"'{Path.GetFileName(_session.Folder)}' is on the list of sessions from both places. Take one of them off the list first; no file is touched by that."),
+            await SaySame(added));
+        Assert.Contains((await App.Get("/api/shelves", Cancel)).AsArray(), s => s!["mayBe"] is not null);
+        (await App.Client.DeleteAsync($"/api/sessions/{again}", Cancel)).EnsureSuccessStatusCode();
+        await App.Post($"/api/shelves/{added}/same", new { isSame = true }, Cancel);
+        Assert.Equal(Path.Combine(moved, Path.GetFileName(_session.Folder)), (await App.Get($"/api/sessions/{_session.Id}", Cancel))["session"]!["folder"]!.GetValue<string>());
     }
 
     /// <summary>It begins after two minutes of rest, stops where other work begins, and goes on later; stopped by somebody it stays so.</summary>

@@ -10,9 +10,6 @@ namespace NeatCrate.App.Tests;
 /// </summary>
 public sealed class TakenAwayInSessionTests : IAsyncLifetime
 {
-    // What is taken away comes last: what is put back by hand after that is taken as it is.
-    private static readonly string[] Damages = ["emptied", "cut", "swapped", "link", "folder", "removed"];
-
     private static readonly string[] HeldPlans = ["purge/put-back/plan", "purge/empty/plan"];
 
     private readonly LiveSession _session = new(3, 48_000);
@@ -73,6 +70,7 @@ public sealed class TakenAwayInSessionTests : IAsyncLifetime
         {
             // What is on no list is not set aside; it is a file of the session, and no plan lets go of it for good.
             Assert.Equal("Nothing is deleted.", Text(answers["purge/empty/plan"], "sentence"));
+            Assert.EndsWith(" 1 file in 'Set aside' is on no list of what is set aside, and counts as a file of the session.", Text(await App.Get($"{Api}/purge", Cancel), "sentence"), StringComparison.Ordinal);
             return;
         }
         Assert.Contains("cannot be used", Text(await App.Get($"{Api}/purge", Cancel), "refusal"), StringComparison.Ordinal);
@@ -120,7 +118,7 @@ public sealed class TakenAwayInSessionTests : IAsyncLifetime
             {
                 // The note that was kept meanwhile brought it up to date.
                 await App.Until($"{Api}/backups", b => damage == "removed" || (File.Exists(path) && File.ReadAllBytes(path).SequenceEqual(whole)), Cancel);
-                Assert.Equal(Math.Min(Array.IndexOf(Damages, damage) + 1, 5), Directory.GetFileSystemEntries(Path.GetDirectoryName(path)!, name + "*.changed").Length);
+                Assert.Equal(Math.Min(Array.IndexOf(Damage.Kinds, damage) + 1, 5), Directory.GetFileSystemEntries(Path.GetDirectoryName(path)!, name + "*.changed").Length);
             },
             async damage =>
             {
@@ -176,7 +174,7 @@ public sealed class TakenAwayInSessionTests : IAsyncLifetime
         Assert.Equal("Nothing is set aside.", Text(answers["purge/plan"]["plan"]!, "sentence"));
     });
 
-    /// <summary>Damages a file in every way, one at a time, and puts it right again.</summary>
+    /// <summary>Damage.Kinds a file in every way, one at a time, and puts it right again.</summary>
     private async Task Each(string pattern, Func<string, IReadOnlyDictionary<string, JsonNode>, Task> look, Func<string, Task>? first = null)
     {
         var path = First(pattern);
@@ -188,11 +186,11 @@ public sealed class TakenAwayInSessionTests : IAsyncLifetime
             _ => "Audio/*.wav",
         });
         var (whole, time, other) = (File.ReadAllBytes(path), File.GetLastWriteTimeUtc(path), File.ReadAllBytes(neighbour));
-        foreach (var damage in Damages)
+        foreach (var damage in Damage.Kinds)
         {
             TestContext.Current.TestOutputHelper!.WriteLine(damage);
             await App.Until("/api/jobs", j => j.AsArray().All(n => Text(n!, "state") is not ("Queued" or "Running")), Cancel);
-            Damage(path, damage, neighbour);
+            Damage.Do(path, damage, Outside, neighbour);
             await (first?.Invoke(damage) ?? Task.CompletedTask);
             var damaged = Tree.Of(_session.Folder);
             var answers = await AskEverything();
@@ -203,7 +201,7 @@ public sealed class TakenAwayInSessionTests : IAsyncLifetime
             var after = Tree.Of(_session.Folder);
             Assert.All(damaged.Where(e => !e.Key.StartsWith("Document backups", StringComparison.Ordinal)), e => Assert.Equal(e, after.SingleOrDefault(a => a.Key == e.Key)));
             Assert.Equal("somebody's own", File.ReadAllText(Outside));
-            RemoveWhatever(path);
+            Damage.RemoveWhatever(path);
             File.WriteAllBytes(path, whole);
             File.SetLastWriteTimeUtc(path, time);
             File.WriteAllBytes(neighbour, other);
@@ -241,43 +239,4 @@ public sealed class TakenAwayInSessionTests : IAsyncLifetime
     /// <summary>The first file of a form, by name: absolute path.</summary>
     private string First(string pattern) =>
         Directory.GetFiles(Path.Combine(_session.Folder, Path.GetDirectoryName(pattern)!), Path.GetFileName(pattern), new EnumerationOptions { AttributesToSkip = FileAttributes.None }).Order(StringComparer.Ordinal).First();
-
-    private static void RemoveWhatever(string path)
-    {
-        if (Directory.Exists(path) && new FileInfo(path).LinkTarget is null)
-        {
-            Directory.Delete(path, recursive: true);
-        }
-        else
-        {
-            File.Delete(path);
-        }
-    }
-
-    private void Damage(string path, string damage, string neighbour)
-    {
-        var bytes = File.ReadAllBytes(path);
-        File.Delete(path);
-        switch (damage)
-        {
-            case "emptied":
-                File.WriteAllBytes(path, []);
-                break;
-            case "cut":
-                File.WriteAllBytes(path, bytes[..(bytes.Length / 2)]);
-                break;
-            case "swapped":
-                File.Move(neighbour, path);
-                File.WriteAllBytes(neighbour, bytes);
-                break;
-            case "link":
-                File.CreateSymbolicLink(path, Outside);
-                break;
-            case "folder":
-                File.WriteAllBytes(Path.Combine(Directory.CreateDirectory(path).FullName, "somebody's.txt"), bytes);
-                break;
-            default:
-                break;
-        }
-    }
 }

@@ -210,12 +210,12 @@ public sealed class TakenAwayTests : IAsyncLifetime
         await Task.Delay(1100, Cancel);
         var outside = Path.Combine(_session.Root, "somebody's.txt");
         File.WriteAllText(outside, "somebody's own");
-        foreach (var damage in new[] { "removed", "emptied", "cut", "swapped", "link", "folder" })
+        foreach (var damage in Damage.Kinds)
         {
             var path = AllMatching(pattern).First();
             var neighbour = AllMatching(pattern).Concat(Directory.GetFiles(Vault, "*", SearchOption.AllDirectories).Order(StringComparer.Ordinal)).First(f => f != path && new FileInfo(f).Length > 0);
             var (whole, other) = (File.ReadAllBytes(path), File.ReadAllBytes(neighbour));
-            Damage(path, damage, outside, neighbour);
+            Damage.Do(path, damage, outside, neighbour);
             foreach (var page in new[] { "", "/backups", "/backups/safety", $"/backups/thinning/{_vaultId}", "/purge", "/relink", "/files" })
             {
                 using var answer = await App.Client.GetAsync($"/api/sessions/{_session.Id}{page}", Cancel);
@@ -229,7 +229,7 @@ public sealed class TakenAwayTests : IAsyncLifetime
                 // Nothing of ours can stand there: so it is said, and nothing is touched until somebody puts it right.
                 Assert.True(pattern is "vault.lock" or "README.txt", said);
                 Assert.Equal(("Failed", true), (Text(backup, "state"), Text(backup, "message").Contains(pattern, StringComparison.Ordinal)));
-                RemoveWhatever(path);
+                Damage.RemoveWhatever(path);
                 File.WriteAllBytes(path, whole);
                 (backup, check) = (await FullBackup(), await Check());
             }
@@ -244,7 +244,7 @@ public sealed class TakenAwayTests : IAsyncLifetime
                     break;
                 case "let-go/*/*.sha512":
                     // What it says of is gone, and remembered as let go.
-                    RemoveWhatever(path);
+                    Damage.RemoveWhatever(path);
                     File.WriteAllBytes(path, whole);
                     break;
                 default:
@@ -259,51 +259,11 @@ public sealed class TakenAwayTests : IAsyncLifetime
         Assert.Equal(Tree.Of(_session.Folder), Tree.Of(Path.Combine(_session.Drive, "came back")));
     }
 
-    private static void RemoveWhatever(string path)
-    {
-        if (Directory.Exists(path) && new FileInfo(path).LinkTarget is null)
-        {
-            Directory.Delete(path, recursive: true);
-        }
-        else
-        {
-            File.Delete(path);
-        }
-    }
-
     private IEnumerable<string> AllMatching(string pattern)
     {
         var parts = pattern.Split('/');
         var folders = parts.SkipLast(1).Aggregate(new List<string> { Vault }, (above, part) => [.. above.SelectMany(f => Directory.GetDirectories(f, part))]);
         return folders.SelectMany(f => Directory.GetFiles(f, parts[^1])).Order(StringComparer.Ordinal);
-    }
-
-    private static void Damage(string path, string damage, string outside, string neighbour)
-    {
-        var bytes = File.ReadAllBytes(path);
-        File.SetAttributes(path, FileAttributes.Normal);
-        File.Delete(path);
-        switch (damage)
-        {
-            case "emptied":
-                File.WriteAllBytes(path, []);
-                break;
-            case "cut":
-                File.WriteAllBytes(path, bytes[..(bytes.Length / 2)]);
-                break;
-            case "swapped":
-                File.Move(neighbour, path);
-                File.WriteAllBytes(neighbour, bytes);
-                break;
-            case "link":
-                File.CreateSymbolicLink(path, outside);
-                break;
-            case "folder":
-                File.WriteAllBytes(Path.Combine(Directory.CreateDirectory(path).FullName, "somebody's.txt"), bytes);
-                break;
-            default:
-                break;
-        }
     }
 
     /// <summary>The vault's drive is away when the hour comes: the backup waits, that is told once, and it is made when the drive is back.</summary>

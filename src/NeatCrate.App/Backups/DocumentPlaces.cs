@@ -50,13 +50,11 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
     private readonly ConcurrentDictionary<Guid, (string Folder, HashSet<string> Names)> _seen = new();
 
     /// <summary>What a place holds; null where it cannot be looked into now. Whoever keeps something there says so.</summary>
-    private static ImmutableArray<KeptDocument>? AllOf(KeptDocuments place) => Asked(place, p => p.All());
-
-    private static ImmutableArray<T>? Asked<T>(KeptDocuments place, Func<KeptDocuments, ImmutableArray<T>> what)
+    private static (ImmutableArray<KeptDocument> Whole, ImmutableArray<string> Changed)? Held(KeptDocuments place)
     {
         try
         {
-            return what(place);
+            return place.Look();
         }
         catch (FaultException)
         {
@@ -101,14 +99,21 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
         ArgumentNullException.ThrowIfNull(session);
         var places = Of(session);
         var here = new Dictionary<string, (KeptDocument Kept, KeptDocuments Place)>(StringComparer.Ordinal);
+        var changed = new List<string>();
         foreach (var place in Directory.Exists(session.Folder) ? new[] { places.Own, places.Session } : [places.Own])
         {
-            foreach (var kept in AllOf(place) ?? [])
+            if (Held(place) is { } held)
             {
-                here[kept.Name] = (kept, place);
+                foreach (var kept in held.Whole)
+                {
+                    here[kept.Name] = (kept, place);
+                }
+                changed.AddRange(held.Changed.Select(n => Path.Combine(place.Folder, n)));
             }
         }
-        var second = HeldBySecond(places);
+        var looked = HeldBySecond(places);
+        changed.AddRange((looked?.Changed ?? []).Select(n => Path.Combine(places.Second!.Folder, n)));
+        var second = looked?.Whole;
         HashSet<string>? inSecond = second?.Select(k => k.Name).ToHashSet(StringComparer.Ordinal);
         if (inSecond is not null)
         {
@@ -124,8 +129,6 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
             .Concat((second ?? []).Where(k => !here.ContainsKey(k.Name)).Select(k => new PlacedState(k, false, true, places.Second!)))
             .OrderBy(s => s.Kept.Saved).ThenBy(s => s.Kept.Name.Length).ThenBy(s => s.Kept.Name, StringComparer.Ordinal).ToImmutableArray();
         var behind = places.Second is null ? [] : states.Where(s => !s.IsInSecond).ToList();
-        var changed = new[] { places.Own, Directory.Exists(session.Folder) ? places.Session : null, places.SecondThere }.OfType<KeptDocuments>()
-            .SelectMany(p => (Asked(p, k => k.Changed()) ?? []).Select(n => Path.Combine(p.Folder, n)));
         return new KeptStates(states, places.Second is null ? null : behind.Count, behind.Count == 0 ? null : behind[0].Kept.Saved, [.. changed]);
     }
 
@@ -163,17 +166,17 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
         var places = Of(session);
         if (HeldBySecond(places) is { } held)
         {
-            ImmutableArray<string> names = [.. held.Select(k => k.Name)];
+            ImmutableArray<string> names = [.. held.Whole.Select(k => k.Name)];
             settings.Write(SecondKnown + session.Id, new SecondHeld(names));
             _seen[session.Id] = (places.Second!.Folder, [.. names]);
         }
     }
 
     /// <summary>What the second place holds; null where nobody can tell. One that went in this moment looks empty, and is not.</summary>
-    private static ImmutableArray<KeptDocument>? HeldBySecond(KeptPlaces places)
+    private static (ImmutableArray<KeptDocument> Whole, ImmutableArray<string> Changed)? HeldBySecond(KeptPlaces places)
     {
-        ImmutableArray<KeptDocument>? held = places.SecondThere is { } there ? AllOf(there) : null;
-        return held is [] && !Directory.Exists(places.SecondShelf!.Root) ? null : held;
+        var held = places.SecondThere is { } there ? Held(there) : null;
+        return held is { Whole: [] } && !Directory.Exists(places.SecondShelf!.Root) ? null : held;
     }
 
     /// <summary>Names of folders that several sessions have; worked out once for each change of what is known.</summary>

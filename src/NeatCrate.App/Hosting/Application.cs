@@ -114,6 +114,7 @@ public static class Application
         services.AddSingleton(_ => new ShelfStates());
         services.AddSingleton<ShelfService>();
         services.AddSingleton<FormerRoots>();
+        services.AddSingleton<SameDrives>();
         services.AddSingleton<KeptSessions>();
         services.AddSingleton<UseMemory>();
         services.AddSingleton<SessionService>();

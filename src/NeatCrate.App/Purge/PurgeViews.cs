@@ -9,6 +9,7 @@ using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Listing;
 using NeatCrate.Core.Purge;
 using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Words;
 
 namespace NeatCrate.App.Purge;
@@ -110,7 +111,7 @@ public static class PurgeViewMaker
         var refusal = inventory.UnknownFolders.Contains(inventory.Folder) ? new Fault(FaultCode.UseCannotBeKnown) { Names = inventory.UnknownFor } : inventory.HeldProblem;
         return new PurgeInfoView(
             Fingerprint(judged),
-            Sentence(groups),
+            Sentence(groups) + Unlisted(inventory),
             refusal is null ? null : Words.Sentences.Of(refusal),
             groups,
             held.Count(f => !f.IsFolder),
@@ -212,6 +213,16 @@ public static class PurgeViewMaker
         }
         hash.Append(Encoding.UTF8.GetBytes(string.Join('\n', judged.World.Inventory.Held.Files.Select(f => f.Held))));
         return hash.GetCurrentHashAsUInt64().ToString("x16", CultureInfo.InvariantCulture);
+    }
+
+    /// <summary>What stands in the holding place and on no list: once its list is gone, nothing else says that it was set aside.</summary>
+    private static string Unlisted(SessionInventory inventory)
+    {
+        var place = HoldingPlace.FolderIn(inventory.Folder);
+        var files = inventory.HeldProblem is null ? inventory.Standing(Standing.Inside).Count(f => f.Use != FileUse.SetAside && ShelfPath.IsWithin(f.Path, place)) : 0;
+        return files == 0
+            ? ""
+            : $" {ByteText.Count(files, "file")} in '{Path.GetFileName(place)}' {(files == 1 ? "is" : "are")} on no list of what is set aside, and {(files == 1 ? "counts as a file" : "count as files")} of the session.";
     }
 
     private static string Sentence(List<PurgeGroupView> all)

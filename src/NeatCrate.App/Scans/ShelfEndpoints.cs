@@ -19,9 +19,19 @@ namespace NeatCrate.App.Scans;
 /// <param name="Bytes">Their bytes in all.</param>
 /// <param name="Scanned">When that scan ended.</param>
 /// <param name="Unreadable">Files and folders on it that cannot be read.</param>
+/// <param name="MayBe">A shelf that is away and may stand here; null where there is none.</param>
 public sealed record ShelfView(
     Guid Id, string Name, ShelfKind Kind, string Root, bool Connected, long? FreeBytes, long? TotalBytes, int Sessions, bool IsSimulated,
-    int? Files, long? Bytes, DateTimeOffset? Scanned, int Unreadable);
+    int? Files, long? Bytes, DateTimeOffset? Scanned, int Unreadable, SameDriveView? MayBe);
+
+/// <summary>A shelf that is away and may stand where a newer one was added.</summary>
+/// <param name="Name">Its name.</param>
+/// <param name="Known">Files known on it.</param>
+/// <param name="AtSamePlaces">How many of them stand on the newer one at the same places, as long and as old.</param>
+public sealed record SameDriveView(string Name, int Known, int AtSamePlaces);
+
+/// <summary>Whether a newer shelf is the drive that another shelf is of.</summary>
+public sealed record SayWhetherSame(bool IsSame);
 
 /// <summary>How many files a session needs from a shelf on which it does not stand.</summary>
 public sealed record SessionNeedView(Guid SessionId, string Name, int Files);
@@ -63,6 +73,7 @@ public static class ShelfEndpoints
         group.MapPost("{id:guid}/unplug", (Guid id, ShelfService shelves, ShelfWatch watch, AppOptions options, CancellationToken cancel) => Simulate(id, shelves, watch, options, DemoDrives.Unplug, cancel)).WithName("UnplugDrive").ProducesProblem(404).ProducesProblem(503);
         group.MapPost("{id:guid}/plug", (Guid id, ShelfService shelves, ShelfWatch watch, AppOptions options, CancellationToken cancel) => Simulate(id, shelves, watch, options, DemoDrives.Plug, cancel)).WithName("PlugDrive").ProducesProblem(404).ProducesProblem(503);
         group.MapDelete("{id:guid}", Forget).WithName("ForgetShelf").ProducesProblem(404);
+        group.MapPost("{id:guid}/same", Same).WithName("SayWhetherSameDrive").ProducesProblem(400).ProducesProblem(404);
         group.MapGet("scans", (ShelfScans scans) => TypedResults.Ok(scans.All())).WithName("ListScans");
         group.MapPost("{id:guid}/scan/cancel", CancelScan).WithName("CancelScan");
         group.MapGet("{id:guid}/unreadable", (Guid id, Catalogue catalogue) => TypedResults.Ok(catalogue.Problems(id, MostProblems).Select(p => p with { Reason = Sentences.OfText(p.Reason)! }).ToArray())).WithName("ListUnreadable");
@@ -91,6 +102,23 @@ public static class ShelfEndpoints
             scans.StartIfThere(id);
         }
         return TypedResults.Ok(views.Of([shelf])[0]);
+    }
+
+    /// <summary>A newer shelf is the drive of one that is away, which stands there from now on with all that is known of it; or it is another drive.</summary>
+    private static NoContent Same(Guid id, SayWhetherSame said, ShelfService shelves, SameDrives same, FormerRoots former, SessionService sessions, ShelfScans scans)
+    {
+        if (!said.IsSame)
+        {
+            same.Deny(shelves.Get(id).Id);
+            return TypedResults.NoContent();
+        }
+        var before = same.Now(id).Shelf;
+        shelves.TakeOver(before.Id, id);
+        former.Note(before.Id, before.Root);
+        scans.Forget(id);
+        sessions.Reread();
+        scans.StartIfThere(before.Id);
+        return TypedResults.NoContent();
     }
 
     private static async Task<NoContent> Simulate(

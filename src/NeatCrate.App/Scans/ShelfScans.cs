@@ -47,7 +47,7 @@ public sealed record ScanView(
 
 /// <summary>Scans shelves in the background, each at most once at a time.</summary>
 public sealed partial class ShelfScans(
-    ShelfService shelves, Catalogue catalogue, SessionFinder finder, WorkEngine engine, IHubContext<JobsHub> hub, ILogger<ShelfScans> logger) : IHostedService
+    ShelfService shelves, Catalogue catalogue, SessionFinder finder, SameDrives same, WorkEngine engine, IHubContext<JobsHub> hub, ILogger<ShelfScans> logger) : IHostedService
 {
     // Two drives can be read at once; more would only make each of them slower.
     private const int AtOnce = 2;
@@ -181,7 +181,12 @@ public sealed partial class ShelfScans(
                 result = ShelfScanner.Scan(scan.Shelf.Root, others, sink, progress => scan.Report(job, progress), job.Cancel);
                 sink.End();
             }
+            var isFirst = !catalogue.LastScans().ContainsKey(scan.Shelf.Id);
             catalogue.EndScan(scan.Shelf.Id, result);
+            if (isFirst)
+            {
+                same.Look(scan.Shelf.Id);
+            }
             catalogue.GetReady();
             scan.Found(result, finder.Look([scan.Shelf], job.Cancel));
             lock (_lock)

@@ -1,5 +1,6 @@
 using NeatCrate.App.Ground;
 using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
 using NeatCrate.Core.Shelves;
 using NeatCrate.StandIns.Drives;
 using NeatCrate.Store;
@@ -7,13 +8,14 @@ using NeatCrate.Store;
 namespace NeatCrate.App.Scans;
 
 /// <summary>Makes views of shelves.</summary>
-public sealed class ShelfViews(SessionService sessions, Catalogue catalogue, AppOptions options)
+public sealed class ShelfViews(SessionService sessions, Catalogue catalogue, ShelfService known, SameDrives same, AppOptions options)
 {
     /// <summary>Shelves as the pages see them.</summary>
     public ShelfView[] Of(IReadOnlyList<Shelf> shelves)
     {
-        var (folders, scans, unreadable) = (sessions.Folders(), catalogue.LastScans(), catalogue.ProblemCounts());
-        return [.. shelves.Select(s => View(s, folders, scans.GetValueOrDefault(s.Id), unreadable.GetValueOrDefault(s.Id)))];
+        ArgumentNullException.ThrowIfNull(shelves);
+        var (folders, scans, unreadable, all) = (sessions.Folders(), catalogue.LastScans(), catalogue.ProblemCounts(), known.All());
+        return [.. shelves.Select(s => View(s, folders, scans.GetValueOrDefault(s.Id), unreadable.GetValueOrDefault(s.Id), same.Of(s, all)))];
     }
 
     /// <summary>Top folder of the demo.</summary>
@@ -30,7 +32,8 @@ public sealed class ShelfViews(SessionService sessions, Catalogue catalogue, App
         return shelf.Kind == ShelfKind.Removable && DemoDrives.IsOne(DemoRoot(options), shelf.Root);
     }
 
-    private ShelfView View(Shelf shelf, IReadOnlyList<string> sessionFolders, ScanRow? scan, int unreadable) => new(
+    private ShelfView View(Shelf shelf, IReadOnlyList<string> sessionFolders, ScanRow? scan, int unreadable, SameDrive? same) => new(
         shelf.Id, shelf.Name, shelf.Kind, shelf.Root, shelf.IsConnected, shelf.FreeBytes, shelf.TotalBytes, sessionFolders.Count(shelf.Holds), IsSimulated(shelf, options),
-        scan?.Files, scan?.Bytes, scan is null ? null : DateTimeOffset.FromUnixTimeMilliseconds(scan.EndedMs), unreadable);
+        scan?.Files, scan?.Bytes, scan is null ? null : DateTimeOffset.FromUnixTimeMilliseconds(scan.EndedMs), unreadable,
+        same is null ? null : new SameDriveView(same.Shelf.Name, same.Known, same.AtSamePlaces));
 }

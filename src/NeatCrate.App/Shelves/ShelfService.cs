@@ -127,18 +127,51 @@ public sealed class ShelfService(StoreFiles files, ShelfStates states)
         (row.Name, row.Kind) = (name.Trim(), kind);
         if (root is not null)
         {
-            // Those on a shelf within this one stand where they stood.
-            var within = db.Shelves.Where(s => s.Id != id).AsEnumerable().Select(s => s.Root).Where(r => ShelfPath.IsWithin(r, row.Root)).ToList();
-            foreach (var session in db.Sessions.AsEnumerable().Where(s => ShelfPath.IsWithin(s.Folder, row.Root) && !within.Exists(r => ShelfPath.IsWithin(s.Folder, r))).ToList())
-            {
-                session.Folder = Path.Combine(root, Path.GetRelativePath(row.Root, session.Folder));
-            }
-            row.Root = root;
+            Move(db, row, root);
         }
         db.SaveChanges();
         transaction.Commit();
         _known.Changed();
         return row.ToShelf();
+    }
+
+    /// <summary>A shelf that is away stands where a newer one was added: it stands there from now on, and the newer one is no more. No file is touched.</summary>
+    /// <param name="id">The shelf that is away.</param>
+    /// <param name="newer">The newer one.</param>
+    /// <exception cref="NotKnownException">One of them is not known.</exception>
+    /// <exception cref="PathNotOnShelfException">A session is on the list from both places.</exception>
+    public Shelf TakeOver(Guid id, Guid newer)
+    {
+        var root = Get(newer).Root;
+        if (WhyNoVault(root, Get(id).Kind) is { } why)
+        {
+            throw new PathNotOnShelfException(why);
+        }
+        using var db = files.NewDb();
+        using var transaction = db.Database.BeginTransaction();
+        var row = db.Shelves.FirstOrDefault(s => s.Id == id) ?? throw new NotKnownException("This shelf is not known (any more).");
+        db.Shelves.Where(s => s.Id == newer).ExecuteDelete();
+        Move(db, row, root);
+        if (db.ChangeTracker.Entries<SessionRow>().Select(e => e.Entity).GroupBy(s => s.Folder, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } both)
+        {
+            throw new PathNotOnShelfException($"'{Path.GetFileName(both.Key)}' is on the list of sessions from both places. Take one of them off the list first; no file is touched by that.");
+        }
+        db.SaveChanges();
+        transaction.Commit();
+        _known.Changed();
+        return row.ToShelf();
+    }
+
+    /// <summary>A shelf stands elsewhere, and the sessions on it with it.</summary>
+    private static void Move(NeatCrateDb db, ShelfRow row, string root)
+    {
+        // Those on a shelf within this one stand where they stood.
+        var within = db.Shelves.Where(s => s.Id != row.Id).AsEnumerable().Select(s => s.Root).Where(r => ShelfPath.IsWithin(r, row.Root)).ToList();
+        foreach (var session in db.Sessions.AsEnumerable().Where(s => ShelfPath.IsWithin(s.Folder, row.Root) && !within.Exists(r => ShelfPath.IsWithin(s.Folder, r))).ToList())
+        {
+            session.Folder = Path.Combine(root, Path.GetRelativePath(row.Root, session.Folder));
+        }
+        row.Root = root;
     }
 
     /// <summary>Forgets a shelf. No file is touched.</summary>

@@ -56,11 +56,12 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
     /// <exception cref="FaultException">The folder cannot be read.</exception>
     public ImmutableArray<KeptDocument> All() => Look().Whole;
 
-    /// <summary>Names under which something else stands than what was kept: it was changed, cut or swapped, or is no file any more.</summary>
+    /// <summary>
+    /// All that is kept, the newest last; and the names under which something else stands than what was kept: it was changed, cut or swapped,
+    /// or is no file any more.
+    /// </summary>
     /// <exception cref="FaultException">The folder cannot be read.</exception>
-    public ImmutableArray<string> Changed() => Look().Changed;
-
-    private (ImmutableArray<KeptDocument> Whole, ImmutableArray<string> Changed) Look()
+    public (ImmutableArray<KeptDocument> Whole, ImmutableArray<string> Changed) Look()
     {
         if (files.Look(folder) is not { Kind: EntryKind.Folder })
         {
@@ -274,13 +275,15 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
 
     /// <summary>
     /// When a state was saved: the time of the document's last change. Where that was put back before a state that is kept already, or
-    /// lies ahead of the clock, it says nothing, and the time is now: what was saved last stands last.
+    /// lies ahead of the clock, it says nothing, and the time is now; where the clock itself went back, that of the state before. What was
+    /// saved last stands last.
     /// </summary>
     private DateTime SavedAt(string document, FileFacts facts, KeptDocuments? other)
     {
         var (saved, now) = (facts.ModifiedUtc.ToLocalTime(), (time ?? TimeProvider.System).GetLocalNow().DateTime);
         var last = All().Concat(other?.All() ?? []).Where(k => k.Document == document).Select(k => k.Saved).DefaultIfEmpty(DateTime.MinValue).Max();
-        return saved.AddSeconds(1) < last || saved > now.AddSeconds(2) ? now : saved;
+        saved = saved.AddSeconds(1) < last || saved > now.AddSeconds(2) ? now : saved;
+        return saved.AddSeconds(1) < last ? last : saved;
     }
 
     /// <summary>The identity of a kept state's bytes. Each is read once, as long as size and time stay.</summary>
@@ -341,6 +344,22 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
     /// <summary>Writes, flushes, reads back and names; null when the source was something else by then.</summary>
     private KeptDocument? Write(string stem, string extension, SourceFile from, string source, FileFacts facts, ByteIdentity expected, KeptDocuments? beside)
     {
+        const int MostTries = 3;
+        for (var n = 1; ; n++)
+        {
+            try
+            {
+                return WriteOnce(stem, extension, from, source, facts, expected, beside);
+            }
+            catch (FaultException e) when (n < MostTries && e.Fault.Code == FaultCode.NotThere && Path.GetFileName(e.Fault.Path)?.StartsWith(TemporaryPrefix, StringComparison.Ordinal) == true)
+            {
+                // Another application that keeps something here took it for what was left over.
+            }
+        }
+    }
+
+    private KeptDocument? WriteOnce(string stem, string extension, SourceFile from, string source, FileFacts facts, ByteIdentity expected, KeptDocuments? beside)
+    {
         MakeFolder(folder);
         RemoveLeft();
         var temporary = Path.Combine(folder, $"{TemporaryPrefix}{Guid.NewGuid():N}{TemporaryExtension}");
@@ -364,11 +383,15 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
                 }
             }
             var name = stem + extension;
-            for (var n = 2; files.LookAtName(Path.Combine(folder, name)) is not null || (beside is not null && files.LookAtName(Path.Combine(beside.Folder, name)) is not null); n++)
+            for (var n = 2; !TryName(temporary, name, beside); n++)
             {
+                if (files.LookAtName(Path.Combine(folder, name)) is { IsRegular: true } other && other.Bytes == facts.Bytes && IdentityNow(name) == expected)
+                {
+                    // Another application kept it in this moment.
+                    return Read(name, facts.Bytes, []);
+                }
                 name = string.Create(CultureInfo.InvariantCulture, $"{stem} ({n}){extension}");
             }
-            files.RenameToFreeName(temporary, Path.Combine(folder, name));
             files.FlushFolder(folder);
             NoteAsKept(name, expected);
             return Read(name, facts.Bytes, []);
@@ -379,6 +402,26 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
             {
                 files.Remove(temporary);
             }
+        }
+    }
+
+    /// <summary>Gives a written state its name; false where that is taken.</summary>
+    private bool TryName(string temporary, string name, KeptDocuments? beside)
+    {
+        var path = Path.Combine(folder, name);
+        if (files.LookAtName(path) is not null || (beside is not null && files.LookAtName(Path.Combine(beside.Folder, name)) is not null))
+        {
+            return false;
+        }
+        try
+        {
+            files.RenameToFreeName(temporary, path);
+            return true;
+        }
+        catch (FaultException e) when (e.Fault.Code == FaultCode.NameTaken)
+        {
+            // Somebody came first.
+            return false;
         }
     }
 
@@ -429,7 +472,7 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
     {
         ArgumentNullException.ThrowIfNull(from);
         var came = 0;
-        if (Changed() is { IsEmpty: false } changed)
+        if (Look().Changed is { IsEmpty: false } changed)
         {
             var there = from.All().Where(k => changed.Contains(k.Name)).ToList();
             lock (_lock)

@@ -89,14 +89,14 @@ public sealed class KeptDocumentsTests : IDisposable
             Damage(path, damage, damaged.PathOf(damaged.All()[1].Name));
             var left = damage == "swapped" ? 1 : 2;
             Assert.Equal(texts[^left..], damaged.All().Select(k => File.ReadAllText(damaged.PathOf(k.Name))));
-            Assert.Equal(3 - left, damaged.Changed().Length);
+            Assert.Equal(3 - left, damaged.Look().Changed.Length);
             // Whoever begins anew, with nothing in memory, knows it as well.
-            Assert.Equal(3 - left, Kept(Path.GetFileName(damaged.Folder)).Changed().Length);
+            Assert.Equal(3 - left, Kept(Path.GetFileName(damaged.Folder)).Look().Changed.Length);
             // What the other place has instead of it is no reason to let that one go, or to bring the wrong one there.
             Assert.Equal(0, whole.CatchUp(damaged, TestContext.Current.CancellationToken));
             Assert.Equal(3 - left, damaged == second ? damaged.CatchUp(whole, TestContext.Current.CancellationToken) : damaged.Heal(whole));
             Assert.Equal(texts, damaged.All().Select(k => File.ReadAllText(damaged.PathOf(k.Name))));
-            Assert.Empty(damaged.Changed());
+            Assert.Empty(damaged.Look().Changed);
             Assert.Equal(3 - left, Directory.GetFileSystemEntries(damaged.Folder, "*.changed").Length);
             Assert.Equal(0, damaged.Heal(whole));
         }
@@ -143,7 +143,7 @@ public sealed class KeptDocumentsTests : IDisposable
         Save("one", 1);
         kept.TryKeep(_document, null, out var state);
         File.SetLastWriteTimeUtc(kept.PathOf(state!.Name), DateTime.UtcNow);
-        Assert.Empty(kept.Changed());
+        Assert.Empty(kept.Look().Changed);
         Assert.Equal([state.Name], kept.All().Select(k => k.Name));
         Assert.True(kept.TryKeep(_document, null, out var again));
         Assert.Equal(state, again);
@@ -164,13 +164,13 @@ public sealed class KeptDocumentsTests : IDisposable
         var list = Path.Combine(kept.Folder, ".neat-crate-kept.json");
         Damage(list, damage, list);
         Assert.Single(kept.All());
-        Assert.Empty(kept.Changed());
+        Assert.Empty(kept.Look().Changed);
         Save("two", 2);
         kept.TryKeep(_document, null, out var second);
         Assert.Equal(["one", "two"], kept.All().Select(k => File.ReadAllText(kept.PathOf(k.Name))));
         Assert.Contains(second!.Name, File.ReadAllText(list), StringComparison.Ordinal);
         File.WriteAllText(kept.PathOf(second.Name), "owt");
-        Assert.Equal([second.Name], kept.Changed());
+        Assert.Equal([second.Name], kept.Look().Changed);
         Assert.Equal("somebody's", File.ReadAllText(_temp.At("somebody's.txt")));
     }
 
@@ -190,7 +190,7 @@ public sealed class KeptDocumentsTests : IDisposable
         kept.TryKeep(_document, null, out _);
         var first = kept.PathOf(kept.All()[0].Name);
         File.WriteAllText(first, "eno");
-        Assert.Equal([Path.GetFileName(first)], kept.Changed());
+        Assert.Equal([Path.GetFileName(first)], kept.Look().Changed);
     }
 
     /// <summary>No document has a terabyte: reading one would hold up all that are.</summary>
@@ -239,6 +239,46 @@ public sealed class KeptDocumentsTests : IDisposable
         kept.TryKeep(_document, null, out var ahead);
         Assert.Equal(["one", "two", "put back", "ahead"], kept.All().Select(k => File.ReadAllText(kept.PathOf(k.Name))));
         Assert.InRange(ahead!.Saved, DateTime.Now.AddMinutes(-1), DateTime.Now.AddMinutes(1));
+    }
+
+    /// <summary>The clock itself goes back two days, and forward again: what was saved last stands last.</summary>
+    [Fact]
+    public void WhatWasSavedLastStandsLastWhenTheClockGoesBack()
+    {
+        var clock = new StoppedClock { Now = Time(40) };
+        var kept = new KeptDocuments(Path.Combine(Session, "Document backups"), Session, new QuickFiles(), clock);
+        foreach (var (text, at) in new[] { ("one", Time(30)), ("two", Time(30).AddDays(-2)), ("three", Time(31).AddDays(-2)), ("four", Time(50)) })
+        {
+            clock.Now = at;
+            File.WriteAllText(_document, text);
+            File.SetLastWriteTimeUtc(_document, at);
+            kept.TryKeep(_document, null, out _);
+        }
+        Assert.Equal(["one", "two", "three", "four"], kept.All().Select(k => File.ReadAllText(kept.PathOf(k.Name))));
+        Assert.Equal([Time(30), Time(30), Time(30), Time(50)], kept.All().Select(k => k.Saved.ToUniversalTime()));
+    }
+
+    /// <summary>Two applications keep one save in one moment, one of them in the middle of the other: it is kept once.</summary>
+    [Theory]
+    [InlineData("create")]
+    [InlineData("rename")]
+    public void TwoApplicationsKeepASaveOnce(string call)
+    {
+        var (other, files) = (Kept("Document backups"), new QuickFiles());
+        KeptDocument? others = null;
+        files.Before = (now, path) =>
+        {
+            if (others is null && now == call)
+            {
+                other.TryKeep(_document, null, out others);
+            }
+        };
+        Save("one", 1);
+        Assert.True(Kept("Document backups", files).TryKeep(_document, null, out var kept));
+        Assert.NotNull(others);
+        Assert.Equal(others, kept);
+        Assert.Equal(others, Assert.Single(other.All()));
+        Assert.Equal(2, Directory.GetFiles(Path.Combine(Session, "Document backups"), "*", new EnumerationOptions { AttributesToSkip = 0 }).Length);
     }
 
     [Fact]
@@ -441,6 +481,13 @@ public sealed class KeptDocumentsTests : IDisposable
     public void WhatIsNoKeptStateIsNotGivenOut(string name) => Assert.Equal(FaultCode.VersionGone, Assert.Throws<FaultException>(() => Kept("Document backups").PathOf(name)).Fault.Code);
 
     public void Dispose() => _temp.Dispose();
+
+    private sealed class StoppedClock : TimeProvider
+    {
+        public DateTime Now { get; set; }
+
+        public override DateTimeOffset GetUtcNow() => Now;
+    }
 
     private static DateTime Time(int second) => new(2026, 10, 19, 20, 0, second, DateTimeKind.Utc);
 

@@ -252,6 +252,16 @@ export function useForgetShelf() {
   });
 }
 
+/** A newer shelf is the drive of one that is away, or it is another. */
+export function useSayWhetherSame() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, isSame }: { id: string; isSame: boolean }) =>
+      answer(api.POST("/api/shelves/{id}/same", { params: { path: { id } }, body: { isSame } })),
+    onSuccess: () => client.invalidateQueries(),
+  });
+}
+
 /** Takes in news about a job; when it is over, everything that it may have changed is looked at again. */
 export function hearJob(job: Job) {
   queryClient.setQueryData<Job[]>(keys.jobs, (jobs = []) => withJob(jobs, job));

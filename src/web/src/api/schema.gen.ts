@@ -132,6 +132,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelves/{id}/same": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["SayWhetherSameDrive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelves/scans": {
         parameters: {
             query?: never;
@@ -2653,6 +2669,16 @@ export interface components {
             /** Format: int32 */
             awayFromHouse: number;
         };
+        SameDriveView: {
+            name: string;
+            /** Format: int32 */
+            known: number;
+            /** Format: int32 */
+            atSamePlaces: number;
+        };
+        SayWhetherSame: {
+            isSame: boolean;
+        };
         ScaleView: {
             weights: components["schemas"]["WeightView"][];
             /** Format: int64 */
@@ -2803,6 +2829,7 @@ export interface components {
             scanned: null | string;
             /** Format: int32 */
             unreadable: number;
+            mayBe: null | components["schemas"]["SameDriveView"];
         };
         SoundFactsView: {
             name: string;
@@ -3386,6 +3413,48 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SayWhetherSameDrive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayWhetherSame"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,6 +6,7 @@ import {
   useAddShelf,
   useChangeShelf,
   useForgetShelf,
+  useSayWhetherSame,
   useScanning,
   useScans,
   useShelfNeeds,
@@ -123,6 +124,7 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
         <PathText path={shelf.root} isShelf />
         <Known shelf={shelf} scan={scan} />
         {need && <Needs need={need} away={!shelf.connected} />}
+        {shelf.mayBe && <MayBe shelf={shelf} other={shelf.mayBe} />}
       </div>
       <div>
         {shelf.connected ? (
@@ -185,6 +187,32 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
       </Popconfirm>
       <ChangeShelf shelf={shelf} open={changing} onClose={() => setChanging(false)} />
     </li>
+  );
+}
+
+/** A shelf that is away, and whose files stand here at the same places: the same drive, or a copy of it. */
+function MayBe({ shelf, other }: { shelf: Shelf; other: NonNullable<Shelf["mayBe"]> }) {
+  const say = useSayWhetherSame();
+  const message = useTell();
+  const answer = (isSame: boolean) =>
+    say.mutate({ id: shelf.id, isSame }, { onError: (e) => message.error(e.message) });
+  return (
+    <div className={css.mayBe}>
+      <p>
+        {`${number(other.atSamePlaces)} of ${count(other.known, "file")} of “${other.name}”, which is away, stand here at the same places. Is it the same drive?`}
+      </p>
+      <Button
+        size="small"
+        title={`“${other.name}” stands here from now on, with all that is known of it and the sessions on it; no file is touched`}
+        loading={say.isPending}
+        onClick={() => answer(true)}
+      >
+        The same drive
+      </Button>
+      <Button size="small" type="text" disabled={say.isPending} onClick={() => answer(false)}>
+        Another one
+      </Button>
+    </div>
   );
 }
 
