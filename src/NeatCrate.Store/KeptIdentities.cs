@@ -151,7 +151,7 @@ public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdent
         ByteIdentity.Parse($"{row.Bytes}:{row.Hash}").Hash, row.Sound is null ? null : SoundIdentity.Parse(row.Sound), row.Samples is null ? null : SampleIdentity.Parse(row.Samples),
         row.IsSilent, row.Origin, row.TimeReference);
 
-    private static Seen Look(string path) => FileFacts.Of(path) is { } facts && FileFacts.StatusChangeOf(path) is { } status
+    private static Seen Look(string path) => FileFacts.OfWithStatus(path) is { Facts: var facts, StatusChange: var status }
         ? new Seen(facts.Bytes, facts.ModifiedUtc, (long)facts.Inode, status)
         : throw new FaultException(FaultCode.NotThere, path);
 

@@ -1,8 +1,10 @@
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using NeatCrate.App.Backups;
+using NeatCrate.App.Shelves;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 using NeatCrate.Testing;
 
@@ -217,8 +219,23 @@ public sealed class BackupFlowTests : IAsyncLifetime
         Assert.Equal((2, true), (status["safety"]!["onlyHere"]!["files"]!.GetValue<int>(), status["worry"]!.GetValue<bool>()));
         await UntilInSession(2);
         await FullBackup("after copying in");
+        // The vault is on the session's own drive: that is no second place.
         status = (await App.Get(Backups, Cancel))["status"]!;
+        Assert.Equal((0, 2, 0, true), (status["safety"]!["onlyHere"]!["files"]!.GetValue<int>(), status["safety"]!["onOneDrive"]!["files"]!.GetValue<int>(), status["safety"]!["safe"]!["files"]!.GetValue<int>(), status["worry"]!.GetValue<bool>()));
+        Assert.Contains(" are on one drive only, backup and all.", Text(status, "sentence"), StringComparison.Ordinal);
+        // Each of the demo's shelves is a simulated drive of its own.
+        var other = Directory.CreateDirectory(Path.Combine(_session.Root, "data", "demo", "shelves", "Other vault")).FullName;
+        var otherId = ((HostedApp)App).Service<ShelfService>().Know("Other vault", ShelfKind.Vault, other).Id;
+        Assert.Equal("Done", Text(await App.JobOver(await App.Post($"{Backups}/full", new { vaultId = otherId, note = "", byContent = false }, Cancel), Cancel), "state"));
+        var backups = await App.Until(Backups, b => !b["status"]!["worry"]!.GetValue<bool>(), Cancel);
+        Assert.Equal([false, true], backups["vaults"]!.AsArray().OrderBy(v => Text(v!, "name"), StringComparer.Ordinal).Select(v => v!["sharesDrive"]!.GetValue<bool>()));
+        status = backups["status"]!;
+        // Away, it is on another drive still; and so it is after a start.
+        Directory.Move(other, other + " away");
+        await App.Until(Backups, b => b["vaults"]!.AsArray().Any(v => !v!["connected"]!.GetValue<bool>()), Cancel);
+        Assert.Equal(Text(status, "sentence"), Text((await App.Get(Backups, Cancel))["status"]!, "sentence"));
         Assert.Equal((0, 2, false), (status["safety"]!["onlyHere"]!["files"]!.GetValue<int>(), status["safety"]!["safe"]!["files"]!.GetValue<int>(), status["worry"]!.GetValue<bool>()));
+        Assert.StartsWith("Every file is in 2 places or more.", Text(status, "sentence"), StringComparison.Ordinal);
         Assert.Contains("nothing new", (await FullBackup())["message"]!.GetValue<string>().Replace("0 B of it new", "nothing new", StringComparison.Ordinal), StringComparison.Ordinal);
         var full = Versions(await App.Get(Backups, Cancel), "Full")[^1];
         Assert.Equal("after copying in", Text(full, "note"));

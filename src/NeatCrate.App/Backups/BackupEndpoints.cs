@@ -101,7 +101,7 @@ public static class BackupEndpoints
         return TypedResults.Ok(new SafeFilesView(
             all.Count,
             [.. all.Skip(Math.Max(0, skip)).Take(Math.Clamp(take, 0, MostAtOnce)).Where(f => listing.Find(f.File.Path, outside) is not null)
-                .Select(f => new SafeFileView(FileViews.File(listing.Find(f.File.Path, outside)!, outside), f.Places, [.. f.Vaults.Select(v => v.Name)], f.IsAwayFromHouse))]));
+                .Select(f => new SafeFileView(FileViews.File(listing.Find(f.File.Path, outside)!, outside), f.Places, f.Copies, [.. f.Vaults.Select(v => v.Name)], f.IsAwayFromHouse))]));
     }
 
     private static Ok<ThinningView[]> Thinning(Guid id, SessionService sessions, BackupViewMaker maker) => TypedResults.Ok(maker.Thinning(sessions.Get(id)).Select(BackupViewMaker.View).ToArray());

@@ -21,7 +21,7 @@ namespace NeatCrate.App.Backups;
 
 /// <summary>Makes full backups, checks, heals and thins vaults out, each as work; and knows how safe files are.</summary>
 public sealed class BackupService(
-    SessionService sessions, ShelfService shelves, VaultService vaults, BundleWatch bundles, BackupChoices choices, KeptContents contents, WorkEngine engine, NoticeService notices, IDurableFiles files, TimeProvider time)
+    SessionService sessions, ShelfService shelves, ShelfDrives shelfDrives, VaultService vaults, BundleWatch bundles, BackupChoices choices, KeptContents contents, WorkEngine engine, NoticeService notices, IDurableFiles files, TimeProvider time)
 {
     private static readonly TimeSpan AskAgain = TimeSpan.FromSeconds(1);
 
@@ -38,15 +38,16 @@ public sealed class BackupService(
     {
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(inventory);
+        var drives = shelfDrives.Of(shelves.All());
         // What is noted of a vault, as that it is away from the house, makes another revision as well.
-        var revision = $"{vaults.Revision} {string.Join(' ', vaults.Sharing(row).Select(s => s.Folder))} {row.DocumentSessionId} {string.Join('|', vaults.All().Select(v => v.Name))}";
+        var revision = $"{vaults.Revision} {string.Join(' ', vaults.Sharing(row).Select(s => s.Folder))} {row.DocumentSessionId} {string.Join('|', vaults.All().Select(v => v.Name))} {drives.Revision}";
         var isKnown = _safe.TryGetValue(row.Id, out var known) && known.Vaults == revision && known.Folder == inventory.Folder;
         if (isKnown && known!.Inventory == inventory.Revision)
         {
             return known.Files;
         }
-        var holdings = isKnown ? known!.Holdings : vaults.Holdings(row);
-        return (_safe[row.Id] = new Safety(inventory.Folder, inventory.Revision, revision, holdings, FileSafety.Judge(inventory, holdings, isKnown ? known!.Files : default))).Files;
+        var holdings = isKnown ? known!.Holdings : [.. vaults.Holdings(row).Select(h => h with { Drive = drives.Of(h.Shelf) })];
+        return (_safe[row.Id] = new Safety(inventory.Folder, inventory.Revision, revision, holdings, FileSafety.Judge(inventory, holdings, drives.Of, isKnown ? known!.Files : default))).Files;
     }
 
     /// <summary>In how many places each media file of a session is wanted.</summary>

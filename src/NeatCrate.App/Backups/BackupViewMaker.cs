@@ -16,7 +16,7 @@ namespace NeatCrate.App.Backups;
 
 /// <summary>Makes views of backups.</summary>
 public sealed class BackupViewMaker(
-    SessionService sessions, ShelfService shelves, DocumentPlaces places, VaultService vaults, VersionService versions, SavedWithout without, BackupService backups, BackupChoices choices, RecordingGuard guard, TimeProvider time)
+    SessionService sessions, ShelfService shelves, ShelfDrives shelfDrives, DocumentPlaces places, VaultService vaults, VersionService versions, SavedWithout without, BackupService backups, BackupChoices choices, RecordingGuard guard, TimeProvider time)
 {
     private const int MostNamed = 100;
 
@@ -26,7 +26,7 @@ public sealed class BackupViewMaker(
     {
         ArgumentNullException.ThrowIfNull(row);
         var inventory = sessions.Show(row, shelves.All(), cancel);
-        var choice = choices.Of(row.Id);
+        var (choice, drives) = (choices.Of(row.Id), shelfDrives.Of(shelves.All()));
         return new BackupsView(
             Status(row, inventory),
             new BackupChoiceView(
@@ -36,7 +36,7 @@ public sealed class BackupViewMaker(
                 var (record, all) = (choices.OfVault(v.Id), vaults.In(v));
                 return new VaultView(
                     v.Id, v.Name, v.IsConnected, v.FreeBytes, all.Count(b => vaults.IsOf(b, row)), all.Length, all.Length > 0 || Directory.Exists(vaults.StoreOf(v).Place), record.IsAwayFromHouse, record.Checked,
-                    record.CheckedWhole, [.. vaults.DamageIn(v)], v.IsConnected && FileFacts.AreOnOneDrive(v.Root, row.Folder), vaults.ProblemOf(v) is { } problem ? Sentences.Of(problem) : null);
+                    record.CheckedWhole, [.. vaults.DamageIn(v)], drives.Of(v.Id) == drives.Of(row.Folder), vaults.ProblemOf(v) is { } problem ? Sentences.Of(problem) : null);
             })],
             [.. versions.Of(row).Select(v => View(v, inventory.Current))],
             guard.What);
@@ -49,12 +49,12 @@ public sealed class BackupViewMaker(
         var (states, full) = (places.StatesOf(row), vaults.Of(row));
         var second = places.Of(row).SecondShelf;
         var tally = inventory is null ? null : FileSafety.Tally(backups.SafetyOf(row, inventory), choices.Of(row.Id).Wanted);
-        var safety = tally is null ? null : new SafetyView(tally.Wanted, Amount(tally.OnlyHere), Amount(tally.TooFew), Amount(tally.Safe), tally.AwayFromHouse);
+        var safety = tally is null ? null : new SafetyView(tally.Wanted, Amount(tally.OnlyHere), Amount(tally.OnOneDrive), Amount(tally.TooFew), Amount(tally.Safe), tally.AwayFromHouse, tally.Lost);
         var (lastDocument, lastFull) = (states.States.IsEmpty ? (DateTime?)null : states.States[^1].Kept.Saved, full.Count == 0 ? (DateTime?)null : full[0].Backup.Header!.Made.ToLocalTime());
         var damaged = vaults.All().Sum(v => vaults.DamageIn(v).Count);
         return new BackupStatusView(
             Sentence(lastFull, second?.Name, second is { IsConnected: false }, states.Behind ?? 0, tally, damaged, states), lastDocument, lastFull, second?.Name, second is { IsConnected: false }, states.Behind ?? 0, safety,
-            damaged > 0 || states.Changed.Length > 0 || states.Behind > 0 || tally is { OnlyHere.Files: > 0 });
+            damaged > 0 || states.Changed.Length > 0 || states.Behind > 0 || tally is { OnlyHere.Files: > 0 } or { Wanted: > 1, OnOneDrive.Files: > 0 });
     }
 
     private static AmountView Amount((int Files, long Bytes) amount) => new(amount.Files, amount.Bytes);
@@ -71,12 +71,18 @@ public sealed class BackupViewMaker(
             var (are, it) = changed.Length == 1 ? ("is a kept save that is", "it") : ("are kept saves that are", "each");
             parts.Add($"{Sentences.List(changed)} {are} no longer what was kept; {(isElsewhere ? $"another copy of {it} is whole" : $"no other copy of {it} is there")}.");
         }
+        if (tally is { Lost: > 0 and var lost })
+        {
+            parts.Add($"{ByteText.Count(lost, "file")} {(lost == 1 ? "is" : "are")} missing and in no backup.");
+        }
         parts.Add(tally switch
         {
             null => "",
             { OnlyHere.Files: > 0 } t => $"{ByteText.Count(t.OnlyHere.Files, "file")}, {ByteText.Of(t.OnlyHere.Bytes)}, {(t.OnlyHere.Files == 1 ? "is" : "are")} only here.",
+            { Wanted: > 1, OnOneDrive.Files: > 0 } t => $"{ByteText.Count(t.OnOneDrive.Files, "file")}, {ByteText.Of(t.OnOneDrive.Bytes)}, {(t.OnOneDrive.Files == 1 ? "is" : "are")} on one drive only, backup and all.",
             { TooFew.Files: > 0 } t => $"{ByteText.Count(t.TooFew.Files, "file")} in fewer than {t.Wanted} places.",
-            { Safe.Files: > 0 } t => $"Every file is in {t.Wanted} places or more.",
+            { Wanted: 1, Safe.Files: > 0 } t => t.Lost > 0 ? "Every other file is there." : "Every file is there.",
+            { Safe.Files: > 0 } t => $"Every {(t.Lost > 0 ? "other " : "")}file is in {t.Wanted} places or more.",
             _ => "No media yet.",
         });
         if (behind > 0)

@@ -26,10 +26,12 @@ public sealed record AmountView(int Files, long Bytes);
 /// <summary>How safe the media files of a session are.</summary>
 /// <param name="Wanted">In so many places each is wanted.</param>
 /// <param name="OnlyHere">Those that are nowhere else.</param>
+/// <param name="OnOneDrive">Those whose copies are all on the drive on which they stand.</param>
 /// <param name="TooFew">Those in fewer places than wanted, the ones only here among them.</param>
 /// <param name="Safe">Those in as many as wanted.</param>
 /// <param name="AwayFromHouse">How many of all are away from the house as well.</param>
-public sealed record SafetyView(int Wanted, AmountView OnlyHere, AmountView TooFew, AmountView Safe, int AwayFromHouse);
+/// <param name="Lost">How many are missing and in no backup.</param>
+public sealed record SafetyView(int Wanted, AmountView OnlyHere, AmountView OnOneDrive, AmountView TooFew, AmountView Safe, int AwayFromHouse, int Lost);
 
 /// <summary>Whether a session is backed up, in a few figures.</summary>
 /// <param name="Sentence">The same in a sentence.</param>
@@ -111,7 +113,9 @@ public sealed record VersionFileView(string Path, long Bytes, DateTime Modified,
 public sealed record VersionContentView(VersionView Version, string[] Tracks, VersionFileView[] Files, string? Problem);
 
 /// <summary>A media file with the places that hold it.</summary>
-public sealed record SafeFileView(FileView File, int Places, string[] Vaults, bool IsAwayFromHouse);
+/// <param name="Places">On how many drives it is.</param>
+/// <param name="Copies">How many copies there are on them.</param>
+public sealed record SafeFileView(FileView File, int Places, int Copies, string[] Vaults, bool IsAwayFromHouse);
 
 /// <summary>A part of the list of how safe files are.</summary>
 public sealed record SafeFilesView(int Total, SafeFileView[] Files);

@@ -21,11 +21,23 @@ public sealed partial class DocumentKeeper(
 {
     // A state that stands for a second is seen three times.
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(250);
+    private const int TurnsASecond = 4;
     private static readonly TimeSpan Settled = TimeSpan.FromMilliseconds(400);
     private static readonly TimeSpan AfterFailure = TimeSpan.FromSeconds(10);
     private static readonly TimeSpan Standard = TimeSpan.FromMinutes(10);
 
     private readonly ConcurrentDictionary<Guid, Watched> _watched = new();
+
+    // By shelf; by session where that stands on none.
+    private readonly ConcurrentDictionary<Guid, DriveLook> _looks = new();
+
+    private IReadOnlyList<Shelf>? _known;
+    private int _turn;
+
+    private sealed class DriveLook
+    {
+        public int IsBusy;
+    }
 
     private sealed class Watched(string folder)
     {
@@ -90,44 +102,111 @@ public sealed partial class DocumentKeeper(
 
     private void LookAtAll(CancellationToken cancel)
     {
-        var known = shelves.All();
+        // Which drives answer is asked once a second: each is asked by a thread of its own.
+        var known = _known is null || _turn++ % TurnsASecond == 0 ? _known = shelves.All() : _known;
+        var drives = new Dictionary<Guid, List<SessionRow>>();
         foreach (var session in sessions.All())
         {
+            var shelf = Shelf.Holding(known, session.Folder);
             // A drive that does not answer would hold up the watch over all others.
-            if (Shelf.Holding(known, session.Folder) is { IsConnected: false })
+            if (shelf is { IsConnected: false })
             {
                 continue;
             }
-            var watched = WatchedOf(session);
-            if (Interlocked.Exchange(ref watched.IsBusy, 1) == 0)
+            (drives.TryGetValue(shelf?.Id ?? session.Id, out var on) ? on : drives[shelf?.Id ?? session.Id] = []).Add(session);
+        }
+        // One drive after the other would wait for one that is slow; a thread for each session costs more than all that it looks at.
+        foreach (var (drive, on) in drives)
+        {
+            var look = _looks.GetOrAdd(drive, _ => new DriveLook());
+            if (Interlocked.Exchange(ref look.IsBusy, 1) == 0)
             {
-                _ = Task.Run(() => Look(session, watched, cancel), CancellationToken.None);
+                _ = Task.Run(() => Look(on, look, cancel), CancellationToken.None);
             }
+        }
+    }
+
+    private void Look(List<SessionRow> sessionsOn, DriveLook look, CancellationToken cancel)
+    {
+        try
+        {
+            foreach (var session in sessionsOn)
+            {
+                Look(session, WatchedOf(session), cancel);
+            }
+        }
+        finally
+        {
+            Volatile.Write(ref look.IsBusy, 0);
         }
     }
 
     private Watched WatchedOf(SessionRow session) => _watched.AddOrUpdate(session.Id, _ => new Watched(session.Folder), (_, w) => w.Folder == session.Folder ? w : new Watched(session.Folder));
 
+    /// <summary>Looks at the documents of a session; what is to be kept is kept by a thread of its own, so that a long one holds up no other session.</summary>
     private void Look(SessionRow session, Watched watched, CancellationToken cancel)
+    {
+        // Where something of it is being kept, it is looked at again after that.
+        if (Interlocked.Exchange(ref watched.IsBusy, 1) != 0)
+        {
+            return;
+        }
+        var goesOn = false;
+        try
+        {
+            var now = time.GetUtcNow().UtcDateTime;
+            if (!watched.Lock.TryEnter())
+            {
+                return;
+            }
+            IReadOnlyList<string> due;
+            try
+            {
+                due = watched.Watch.Look(watched.Documents.Look(now), now, LongestOf(session.Id));
+            }
+            finally
+            {
+                watched.Lock.Exit();
+            }
+            // The disk belongs to the take.
+            if (guard.What is not null)
+            {
+                return;
+            }
+            goesOn = due.Count > 0 || IsDueToGoIn(watched, now);
+            if (goesOn)
+            {
+                _ = Task.Run(() => Keep(session, watched, due, now, cancel), CancellationToken.None);
+            }
+            else
+            {
+                seconds.See(session, isDue: false);
+            }
+        }
+        catch (Exception e)
+        {
+            Failed(session, e);
+        }
+        finally
+        {
+            if (!goesOn)
+            {
+                Volatile.Write(ref watched.IsBusy, 0);
+            }
+        }
+    }
+
+    private void Keep(SessionRow session, Watched watched, IReadOnlyList<string> due, DateTime now, CancellationToken cancel)
     {
         try
         {
-            var (isQuiet, isNews) = (guard.What is null, false);
+            bool isNews;
             lock (watched.Lock)
             {
-                var now = time.GetUtcNow().UtcDateTime;
-                var due = watched.Watch.Look(watched.Documents.Look(now), now, LongestOf(session.Id));
-                // The disk belongs to the take.
-                if (isQuiet)
-                {
-                    isNews = KeepAll(session, watched, due, now);
-                    isNews |= BringIntoSession(session, watched, now, cancel);
-                }
+                isNews = KeepAll(session, watched, due, now);
+                isNews |= BringIntoSession(session, watched, now, cancel);
             }
-            if (isQuiet)
-            {
-                seconds.See(session, isNews);
-            }
+            seconds.See(session, isNews);
             if (isNews)
             {
                 Tell(session.Id);
@@ -139,16 +218,23 @@ public sealed partial class DocumentKeeper(
         }
         catch (Exception e)
         {
-            if (Directory.Exists(session.Folder))
-            {
-                LogFailed(logger, session.Folder, e);
-            }
+            Failed(session, e);
         }
         finally
         {
             Volatile.Write(ref watched.IsBusy, 0);
         }
     }
+
+    private void Failed(SessionRow session, Exception cause)
+    {
+        if (Directory.Exists(session.Folder))
+        {
+            LogFailed(logger, session.Folder, cause);
+        }
+    }
+
+    private static bool IsDueToGoIn(Watched watched, DateTime now) => watched.IsToGoIn && now >= watched.SessionNotBefore;
 
     /// <summary>Keeps each document by itself: one that cannot be read, or kept, holds up no other.</summary>
     private bool KeepAll(SessionRow session, Watched watched, IReadOnlyList<string> due, DateTime now)
@@ -197,7 +283,7 @@ public sealed partial class DocumentKeeper(
     /// <summary>Brings what our own place keeps into the session's folder. While that refuses, keeping goes on.</summary>
     private bool BringIntoSession(SessionRow session, Watched watched, DateTime now, CancellationToken cancel)
     {
-        if (!watched.IsToGoIn || now < watched.SessionNotBefore)
+        if (!IsDueToGoIn(watched, now))
         {
             return false;
         }

@@ -115,6 +115,7 @@ public static class Application
         services.AddSingleton<ShelfService>();
         services.AddSingleton<FormerRoots>();
         services.AddSingleton<SameDrives>();
+        services.AddSingleton<ShelfDrives>();
         services.AddSingleton<KeptSessions>();
         services.AddSingleton<UseMemory>();
         services.AddSingleton<SessionService>();

@@ -19,6 +19,9 @@ public sealed class SessionWatch : EverySecond
     // All files are looked at once in so many seconds for having been written over in their place.
     private const int RecheckSeconds = 20;
 
+    // Of very many no more than so many a second: whoever opens a session sees what is so at once in any case.
+    private const int MostRechecked = 200;
+
     private readonly SessionService _sessions;
     private readonly ShelfService _shelves;
     private readonly KeptSessions _kept;
@@ -62,24 +65,25 @@ public sealed class SessionWatch : EverySecond
         {
             _guard.SetGrowing(gone, "", []);
         }
-        var shelves = _shelves.All();
-        foreach (var session in _sessions.All())
+        var (shelves, sessions) = (_shelves.All(), _sessions.All());
+        var all = sessions.Sum(s => _kept.Of(s.Id)?.Count ?? 0);
+        foreach (var session in sessions)
         {
             // A drive that does not answer would hold up the watch over all others.
             if (Shelf.Holding(shelves, session.Folder) is not { State.Answers: false })
             {
-                Look(session);
+                Look(session, all);
             }
         }
         return Task.CompletedTask;
     }
 
-    private void Look(SessionRow session)
+    private void Look(SessionRow session, int allFiles)
     {
         var kept = _kept.Of(session);
         try
         {
-            kept.Notice(_time.GetUtcNow().UtcDateTime, 1 + (kept.Count / RecheckSeconds));
+            kept.Notice(_time.GetUtcNow().UtcDateTime, 1 + (int)Math.Min(kept.Count / RecheckSeconds, (long)MostRechecked * kept.Count / Math.Max(1, allFiles)));
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {

@@ -15,6 +15,9 @@ namespace NeatCrate.Core.Backups;
 public sealed record VaultHolding(
     Guid Shelf, string Name, bool IsAwayFromHouse, IReadOnlyDictionary<string, ImmutableArray<BackupEntry>> Entries, IReadOnlyDictionary<string, ImmutableArray<BackupEntry>> Outside, IReadOnlySet<ContentHash> Damaged)
 {
+    /// <summary>The drive that it is on, as <see cref="ShelvesOnDrives"/> tells drives apart.</summary>
+    public string Drive { get; init; } = Shelf.ToString();
+
     /// <summary>Takes in what the backups of a session in one vault hold.</summary>
     public static VaultHolding Of(Guid shelf, string name, bool isAwayFromHouse, IEnumerable<BackupManifest> backups, IReadOnlySet<ContentHash> damaged)
     {
@@ -45,11 +48,15 @@ public sealed record VaultHolding(
 
 /// <summary>How safe a file is.</summary>
 /// <param name="File">The file.</param>
+/// <param name="Drive">The drive on which it stands.</param>
 /// <param name="Vaults">The vaults that hold it as it is.</param>
-public sealed record SafeFile(InventoryFile File, ImmutableArray<VaultHolding> Vaults)
+public sealed record SafeFile(InventoryFile File, string Drive, ImmutableArray<VaultHolding> Vaults)
 {
-    /// <summary>In how many places it is: where it stands, and in each vault.</summary>
-    public int Places => (IsThere(File) ? 1 : 0) + Vaults.Length;
+    /// <summary>In how many places it is: on the drive where it stands, and on that of each vault. Two copies on one drive are one place: what takes one of them takes both.</summary>
+    public int Places => Vaults.Select(v => v.Drive).Concat(IsThere(File) ? [Drive] : []).Distinct(StringComparer.Ordinal).Count();
+
+    /// <summary>How many copies of it there are, the file itself among them.</summary>
+    public int Copies => (IsThere(File) ? 1 : 0) + Vaults.Length;
 
     /// <summary>True for a file that can be reached where it stands.</summary>
     internal static bool IsThere(InventoryFile file) => file.Standing is Standing.Inside or Standing.Outside;
@@ -61,10 +68,12 @@ public sealed record SafeFile(InventoryFile File, ImmutableArray<VaultHolding> V
 /// <summary>How safe the files of a session are, in numbers.</summary>
 /// <param name="Wanted">In so many places each is wanted.</param>
 /// <param name="OnlyHere">How many are where they stand and nowhere else, with their bytes.</param>
+/// <param name="OnOneDrive">How many have copies, all of which are on the drive on which they stand, with their bytes.</param>
 /// <param name="TooFew">How many are in fewer places than wanted, with their bytes; those only here among them.</param>
 /// <param name="Safe">How many are in as many as wanted, with their bytes.</param>
 /// <param name="AwayFromHouse">How many of all are away from the house as well.</param>
-public sealed record SafetyTally(int Wanted, (int Files, long Bytes) OnlyHere, (int Files, long Bytes) TooFew, (int Files, long Bytes) Safe, int AwayFromHouse);
+/// <param name="Lost">How many are missing, and in no vault: they count in no other figure.</param>
+public sealed record SafetyTally(int Wanted, (int Files, long Bytes) OnlyHere, (int Files, long Bytes) OnOneDrive, (int Files, long Bytes) TooFew, (int Files, long Bytes) Safe, int AwayFromHouse, int Lost);
 
 /// <summary>Counts the verified places that hold each media file of a session (common practice: three copies, on two kinds of drive, one away from the house).</summary>
 public static class FileSafety
@@ -72,29 +81,41 @@ public static class FileSafety
     /// <summary>Judges each media file; of one that is missing or away, the vaults that hold it.</summary>
     /// <param name="inventory">The session's inventory.</param>
     /// <param name="vaults">What vaults hold.</param>
+    /// <param name="driveOf">On which drive a file stands.</param>
     /// <param name="before">What was judged before of the same vaults: files that are as they were then are not judged again.</param>
-    public static ImmutableArray<SafeFile> Judge(SessionInventory inventory, IReadOnlyList<VaultHolding> vaults, ImmutableArray<SafeFile> before = default)
+    public static ImmutableArray<SafeFile> Judge(SessionInventory inventory, IReadOnlyList<VaultHolding> vaults, Func<InventoryFile, string> driveOf, ImmutableArray<SafeFile> before = default)
     {
         ArgumentNullException.ThrowIfNull(inventory);
+        ArgumentNullException.ThrowIfNull(driveOf);
         var known = new Dictionary<InventoryFile, SafeFile>(ReferenceEqualityComparer.Instance);
         foreach (var file in before.IsDefault ? [] : before)
         {
             known[file.File] = file;
         }
-        return [.. inventory.Files.Select(f => known.GetValueOrDefault(f) ?? new SafeFile(f, [.. vaults.Where(v => v.Holds(f, inventory.Folder))]))];
+        return [.. inventory.Files.Select(f => known.GetValueOrDefault(f) ?? new SafeFile(f, driveOf(f), [.. vaults.Where(v => v.Holds(f, inventory.Folder))]))];
     }
 
-    /// <summary>What those that are there come to.</summary>
+    /// <summary>What they come to.</summary>
     public static SafetyTally Tally(IEnumerable<SafeFile> files, int wanted)
     {
         ArgumentNullException.ThrowIfNull(files);
-        var (onlyHere, few, safe, away) = ((Files: 0, Bytes: 0L), (Files: 0, Bytes: 0L), (Files: 0, Bytes: 0L), 0);
-        foreach (var file in files.Where(f => SafeFile.IsThere(f.File)))
+        (int Files, long Bytes) onlyHere = default, oneDrive = default, few = default, safe = default;
+        var (away, lost) = (0, 0);
+        foreach (var file in files)
         {
+            if (!SafeFile.IsThere(file.File))
+            {
+                lost += file.File.Standing == Standing.Missing && file.Vaults.IsEmpty ? 1 : 0;
+                continue;
+            }
             var bytes = file.File.Bytes;
-            if (file.Places <= 1)
+            if (file.Copies == 1)
             {
                 onlyHere = (onlyHere.Files + 1, onlyHere.Bytes + bytes);
+            }
+            else if (file.Places == 1)
+            {
+                oneDrive = (oneDrive.Files + 1, oneDrive.Bytes + bytes);
             }
             if (file.Places < wanted)
             {
@@ -106,6 +127,6 @@ public static class FileSafety
             }
             away += file.IsAwayFromHouse ? 1 : 0;
         }
-        return new SafetyTally(wanted, onlyHere, few, safe, away);
+        return new SafetyTally(wanted, onlyHere, oneDrive, few, safe, away, lost);
     }
 }

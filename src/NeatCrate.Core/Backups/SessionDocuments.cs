@@ -24,7 +24,8 @@ public sealed class SessionDocuments(string folder)
     public IReadOnlyList<SeenDocument> Look(DateTime nowUtc)
     {
         // Taken before the names are: what appears in between shows at the next look.
-        (DateTime? Modified, long? Status) now = (FileFacts.Of(folder)?.ModifiedUtc, FileFacts.StatusChangeOf(folder));
+        var at = FileFacts.OfWithStatus(folder);
+        (DateTime? Modified, long? Status) now = (at?.Facts.ModifiedUtc, at?.StatusChange);
         if (_paths is null || !_isSettled || now.Modified is null || now != _read)
         {
             _paths = [.. FolderContent.ReadAll(folder, true, (name, _) => !IsDocument(name)).Entries.Where(e => e.NameIsText && e.Facts.IsRegular && IsDocument(e.Name)).Select(e => Path.Combine(folder, e.Name))];
@@ -34,9 +35,9 @@ public sealed class SessionDocuments(string folder)
         foreach (var path in _paths)
         {
             // What is empty is no document yet.
-            if (FileFacts.Of(path) is { IsRegular: true, Bytes: > 0 and <= MostBytes } facts)
+            if (FileFacts.OfWithStatus(path) is { Facts: { IsRegular: true, Bytes: > 0 and <= MostBytes } facts } there)
             {
-                seen.Add(new SeenDocument(path, facts, FileFacts.StatusChangeOf(path)));
+                seen.Add(new SeenDocument(path, facts, there.StatusChange));
             }
         }
         return seen;

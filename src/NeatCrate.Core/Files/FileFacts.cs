@@ -76,14 +76,18 @@ public readonly record struct FileFacts(EntryKind Kind, ulong Device, ulong Inod
     /// last change nobody can set it, so it shows that a file was written over even where its time was put back. Links are followed.
     /// </summary>
     /// <returns>Steps of 100 ns since 1970; null when nothing is there.</returns>
-    public static long? StatusChangeOf(string path)
+    public static long? StatusChangeOf(string path) => OfWithStatus(path)?.StatusChange;
+
+    /// <summary>What a path leads to, links followed, and when the system last noted a change of it, in one look.</summary>
+    /// <returns>The time in steps of 100 ns since 1970; null when nothing is there.</returns>
+    public static (FileFacts Facts, long StatusChange)? OfWithStatus(string path)
     {
         Span<byte> stat = stackalloc byte[SystemCalls.StatBytes];
         stat.Clear();
         // struct statx: time of the status change at 96 (seconds) and 104 (nanoseconds).
-        return path.Contains('\0', StringComparison.Ordinal) || SystemCalls.Stat(SystemCalls.CurrentFolder, path, 0, SystemCalls.StatStatusChange, stat) != 0
+        return path.Contains('\0', StringComparison.Ordinal) || SystemCalls.Stat(SystemCalls.CurrentFolder, path, 0, SystemCalls.StatMask | SystemCalls.StatStatusChange, stat) != 0
             ? null
-            : unchecked((BinaryPrimitives.ReadInt64LittleEndian(stat[96..]) * TimeSpan.TicksPerSecond) + (BinaryPrimitives.ReadUInt32LittleEndian(stat[104..]) / 100));
+            : (Read(stat), unchecked((BinaryPrimitives.ReadInt64LittleEndian(stat[96..]) * TimeSpan.TicksPerSecond) + (BinaryPrimitives.ReadUInt32LittleEndian(stat[104..]) / 100)));
     }
 
     /// <summary>

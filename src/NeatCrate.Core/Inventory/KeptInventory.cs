@@ -55,6 +55,9 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private readonly Dictionary<string, EntryChange> _pending = new(StringComparer.Ordinal);
     private readonly Dictionary<string, DateTime> _grewAt = new(StringComparer.Ordinal);
     private readonly SortedSet<string> _pointing = new(StringComparer.Ordinal);
+    // A document takes several times its size while it is read.
+    private const int MostReadAtOnce = 4;
+
     private readonly Dictionary<string, InventoryDocument> _documents = new(StringComparer.Ordinal);
     private readonly Dictionary<string, InstrumentSamples> _instruments = new(StringComparer.Ordinal);
     private readonly HashSet<string> _odd = new(StringComparer.Ordinal);
@@ -429,10 +432,11 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         // Stays so until it was worked out: whoever is stopped in the middle leaves it to the next look.
         _isStale |= _use is null || _inventory is null || documentName != _chosen || !seen.AsSpan().SequenceEqual(_shelves.AsSpan());
         (_chosen, _shelves) = (documentName, seen);
+        var read = ReadDocuments(cancel);
         foreach (var change in _pending.Values.ToList())
         {
             cancel.ThrowIfCancellationRequested();
-            _isStale |= Absorb(change);
+            _isStale |= Absorb(change, read);
         }
         _isStale |= OwnFilesAreOtherwise();
         Revision += Probe(nowUtc).Count > 0 ? 1 : 0;
@@ -529,8 +533,24 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         return true;
     }
 
+    /// <summary>Reads the documents that came or changed, by several threads: at the first look they take nearly all of the time.</summary>
+    private ConcurrentDictionary<string, InventoryDocument> ReadDocuments(CancellationToken cancel)
+    {
+        var read = new ConcurrentDictionary<string, InventoryDocument>(StringComparer.Ordinal);
+        Parallel.ForEach(
+            _pending.Values.Where(c => c.Now is not null && IsDocument(Path.GetFileName(c.Path)) && !IsKeptSave(c.Path)).ToList(),
+            new ParallelOptions { CancellationToken = cancel, MaxDegreeOfParallelism = Math.Min(MostReadAtOnce, Environment.ProcessorCount) },
+            change =>
+            {
+                var before = _documents.GetValueOrDefault(change.Path);
+                // What stands at the top of the folder, or was saved while somebody looked, is saved again sooner or later.
+                read[change.Path] = InventoryDocument.Read(change.Now!.Value, before, before is not null || Path.GetDirectoryName(change.Path) == folder);
+            });
+        return read;
+    }
+
     /// <summary>Absorbs one change; true where more than the file itself may stand otherwise by it.</summary>
-    private bool Absorb(EntryChange change)
+    private bool Absorb(EntryChange change, ConcurrentDictionary<string, InventoryDocument> read)
     {
         var (path, name) = (change.Path, Path.GetFileName(change.Path));
         var matters = false;
@@ -550,12 +570,11 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         }
         if (IsDocument(name))
         {
-            if (change.Now is { } document)
+            if (change.Now is not null)
             {
                 // One that was only saved changes what it points at, and mostly nothing else.
-                matters |= !_documents.TryGetValue(path, out var before);
-                // What stands at the top of the folder, or was saved while somebody looked, is saved again sooner or later.
-                _documents[path] = InventoryDocument.Read(document, before, before is not null || Path.GetDirectoryName(path) == folder);
+                matters |= !_documents.ContainsKey(path);
+                _documents[path] = read[path];
                 _saved.Add(path);
             }
             else

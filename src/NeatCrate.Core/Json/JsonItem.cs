@@ -15,9 +15,26 @@ public sealed class JsonItem
     private static readonly JsonMember[] NoMembers = [];
     private static readonly JsonItem[] NoItems = [];
 
-    private List<JsonMember>? _members;
+    // What an object or an array holds (Content), or how a new value is written (string). A document has a hundred thousand numbers and
+    // texts of which nothing but the place is known, so that these carry no more than one empty reference.
+    private readonly object? _rest;
 
     internal JsonItem(JsonText? text, JsonKind kind, int start, int end) => (Text, Kind, Start, End) = (text, kind, start, end);
+
+    private JsonItem(JsonText? text, JsonKind kind, int start, int end, object rest) : this(text, kind, start, end) => _rest = rest;
+
+    private sealed class Content
+    {
+        public List<JsonMember>? Members { get; set; }
+
+        public List<JsonItem>? Items { get; init; }
+
+        public List<JsonMember>? FirstMembers { get; set; }
+
+        public List<JsonItem>? FirstItems { get; set; }
+
+        public object? Known { get; init; }
+    }
 
     /// <summary>What it is.</summary>
     public JsonKind Kind { get; }
@@ -34,38 +51,49 @@ public sealed class JsonItem
 
     internal int End { get; }
 
-    internal string? Literal { get; private init; }
+    internal string? Literal => _rest as string;
 
     /// <summary>What is known of it from an earlier reading, so that its members were not read; null where they were.</summary>
-    internal object? Known { get; init; }
+    internal object? Known => Held?.Known;
 
     /// <summary>Its members; those of what is known already are read when somebody asks.</summary>
-    internal List<JsonMember>? OwnMembers
-    {
-        get => _members ??= Known is null ? null : Text!.MembersOf(this);
-        init => _members = value;
-    }
+    internal List<JsonMember>? OwnMembers => Held is not { } held ? null : held.Members ??= held.Known is null ? null : Text!.MembersOf(this);
 
-    internal List<JsonItem>? OwnItems { get; init; }
+    internal List<JsonItem>? OwnItems => Held?.Items;
 
     /// <summary>The members as they stand in the text, once one was changed.</summary>
-    internal List<JsonMember>? FirstMembers { get; private set; }
+    internal List<JsonMember>? FirstMembers => Held?.FirstMembers;
 
     /// <summary>The items as they stand in the text, once one came or went.</summary>
-    internal List<JsonItem>? FirstItems { get; private set; }
+    internal List<JsonItem>? FirstItems => Held?.FirstItems;
 
-    internal bool IsChanged => Text is null || FirstMembers is not null || FirstItems is not null || (_members ?? []).Any(m => m.Value.IsChanged) || Items.Any(i => i.IsChanged);
+    internal bool IsChanged => Text is null || (Held is { } held
+        && (held.FirstMembers is not null || held.FirstItems is not null || (held.Members ?? []).Any(m => m.Value.IsChanged) || (held.Items ?? []).Any(i => i.IsChanged)));
+
+    private Content? Held => _rest as Content;
+
+    /// <summary>An object of a text.</summary>
+    internal static JsonItem MapOf(JsonText? text, int start, int end, List<JsonMember> members) => new(text, JsonKind.Map, start, end, new Content { Members = members });
+
+    /// <summary>An array of a text.</summary>
+    internal static JsonItem ListOf(JsonText? text, int start, int end, List<JsonItem> items) => new(text, JsonKind.List, start, end, new Content { Items = items });
+
+    /// <summary>An object of a text of which something is known from an earlier reading.</summary>
+    internal static JsonItem KnownOf(JsonText text, int start, int end, object known) => new(text, JsonKind.Map, start, end, new Content { Known = known });
+
+    private static JsonItem New(JsonKind kind, string literal) => new(null, kind, -1, -1, literal);
 
     /// <summary>The value of a member; the last one where the name stands twice, null where it does not stand.</summary>
     public JsonItem? this[string name]
     {
         get
         {
-            for (var n = Members.Count - 1; n >= 0; n--)
+            var members = OwnMembers;
+            for (var n = (members?.Count ?? 0) - 1; n >= 0; n--)
             {
-                if (Members[n].Name == name)
+                if (members![n].Name == name)
                 {
-                    return Members[n].Value;
+                    return members[n].Value;
                 }
             }
             return null;
@@ -87,31 +115,29 @@ public sealed class JsonItem
 
     /// <summary>A new object.</summary>
     public static JsonItem Map(params (string Name, JsonItem Value)[] members) =>
-        new(null, JsonKind.Map, -1, -1) { OwnMembers = [.. members.Select(m => new JsonMember(m.Name, m.Value))] };
+        MapOf(null, -1, -1, [.. members.Select(m => new JsonMember(m.Name, m.Value))]);
 
     /// <summary>A new array.</summary>
-    public static JsonItem List(IEnumerable<JsonItem> items) => new(null, JsonKind.List, -1, -1) { OwnItems = [.. items] };
+    public static JsonItem List(IEnumerable<JsonItem> items) => ListOf(null, -1, -1, [.. items]);
 
     /// <summary>A new empty array.</summary>
     public static JsonItem List() => List([]);
 
     /// <summary>A new string.</summary>
-    public static JsonItem Of(string text) => new(null, JsonKind.Text, -1, -1) { Literal = Quoted(text) };
+    public static JsonItem Of(string text) => New(JsonKind.Text, Quoted(text));
 
     /// <summary>A new number. A whole one is written with a point, as OpenTimelineIO's own library does.</summary>
-    public static JsonItem Of(double number) => new(null, JsonKind.Number, -1, -1)
-    {
-        Literal = number == Math.Floor(number) && Math.Abs(number) < 1e15 ? number.ToString("0.0", CultureInfo.InvariantCulture) : number.ToString("R", CultureInfo.InvariantCulture),
-    };
+    public static JsonItem Of(double number) =>
+        New(JsonKind.Number, number.ToString(number == Math.Floor(number) && Math.Abs(number) < 1e15 ? "0.0" : "R", CultureInfo.InvariantCulture));
 
     /// <summary>A new whole number.</summary>
-    public static JsonItem Of(long number) => new(null, JsonKind.Number, -1, -1) { Literal = number.ToString(CultureInfo.InvariantCulture) };
+    public static JsonItem Of(long number) => New(JsonKind.Number, number.ToString(CultureInfo.InvariantCulture));
 
     /// <summary>True or false.</summary>
-    public static JsonItem Of(bool value) => new(null, value ? JsonKind.True : JsonKind.False, -1, -1) { Literal = value ? "true" : "false" };
+    public static JsonItem Of(bool value) => value ? New(JsonKind.True, "true") : New(JsonKind.False, "false");
 
     /// <summary>Nothing.</summary>
-    public static JsonItem Null() => new(null, JsonKind.Null, -1, -1) { Literal = "null" };
+    public static JsonItem Null() => New(JsonKind.Null, "null");
 
     /// <summary>Gives a member a value; one that is not there is added at the end.</summary>
     public void Set(string name, JsonItem value)
@@ -143,14 +169,14 @@ public sealed class JsonItem
     /// <summary>Puts a value into an array.</summary>
     public void Insert(int index, JsonItem item)
     {
-        FirstItems ??= [.. OwnItems!];
+        Held!.FirstItems ??= [.. OwnItems!];
         OwnItems!.Insert(index, item);
     }
 
     /// <summary>Takes a value out of an array.</summary>
     public void RemoveAt(int index)
     {
-        FirstItems ??= [.. OwnItems!];
+        Held!.FirstItems ??= [.. OwnItems!];
         OwnItems!.RemoveAt(index);
     }
 
@@ -178,7 +204,7 @@ public sealed class JsonItem
 
     private List<JsonMember> Changing()
     {
-        FirstMembers ??= [.. OwnMembers!];
+        Held!.FirstMembers ??= [.. OwnMembers!];
         return OwnMembers!;
     }
 }

@@ -68,6 +68,10 @@ public sealed class JsonText
     private int _depth;
     private IKnownValues? _known;
 
+    // Members and items of what is being read, those of what stands around it below them: each list is made once, as long as it is.
+    private readonly List<JsonMember> _members = [];
+    private readonly List<JsonItem> _items = [];
+
     private JsonText(byte[] text, IKnownValues? known)
     {
         (_text, _known) = (text, known);
@@ -165,7 +169,7 @@ public sealed class JsonText
 
     private JsonItem ReadObject(int start)
     {
-        var members = new List<JsonMember>();
+        var first = _members.Count;
         Enter();
         _at++;
         SkipSpace();
@@ -173,7 +177,7 @@ public sealed class JsonText
         {
             _at++;
             _depth--;
-            return new JsonItem(this, JsonKind.Map, start, _at) { OwnMembers = members };
+            return JsonItem.MapOf(this, start, _at, []);
         }
         while (true)
         {
@@ -187,7 +191,7 @@ public sealed class JsonText
             var key = MemberName(_text.AsSpan(name + 1, _at - name - 2));
             SkipSpace();
             Expect((byte)':');
-            members.Add(new JsonMember(key, ReadValue(key == "children"), name));
+            _members.Add(new JsonMember(key, ReadValue(key == "children"), name));
             SkipSpace();
             if (Peek() == ',')
             {
@@ -196,8 +200,7 @@ public sealed class JsonText
             }
             Expect((byte)'}');
             _depth--;
-            members.TrimExcess();
-            return new JsonItem(this, JsonKind.Map, start, _at) { OwnMembers = members };
+            return JsonItem.MapOf(this, start, _at, TakeFrom(_members, first));
         }
     }
 
@@ -210,7 +213,7 @@ public sealed class JsonText
 
     private JsonItem ReadArray(int start, bool isChildren)
     {
-        var items = new List<JsonItem>();
+        var first = _items.Count;
         Enter();
         _at++;
         SkipSpace();
@@ -218,11 +221,11 @@ public sealed class JsonText
         {
             _at++;
             _depth--;
-            return new JsonItem(this, JsonKind.List, start, _at) { OwnItems = items };
+            return JsonItem.ListOf(this, start, _at, []);
         }
         while (true)
         {
-            items.Add((isChildren ? ReadKnown() : null) ?? ReadValue());
+            _items.Add((isChildren ? ReadKnown() : null) ?? ReadValue());
             SkipSpace();
             if (Peek() == ',')
             {
@@ -231,9 +234,15 @@ public sealed class JsonText
             }
             Expect((byte)']');
             _depth--;
-            items.TrimExcess();
-            return new JsonItem(this, JsonKind.List, start, _at) { OwnItems = items };
+            return JsonItem.ListOf(this, start, _at, TakeFrom(_items, first));
         }
+    }
+
+    private static List<T> TakeFrom<T>(List<T> all, int first)
+    {
+        var taken = all.GetRange(first, all.Count - first);
+        all.RemoveRange(first, taken.Count);
+        return taken;
     }
 
     private JsonItem? ReadKnown()
@@ -249,7 +258,7 @@ public sealed class JsonText
         }
         var start = _at;
         _at += found.Bytes;
-        return new JsonItem(this, JsonKind.Map, start, _at) { Known = found.Known };
+        return JsonItem.KnownOf(this, start, _at, found.Known);
     }
 
     private void Enter()

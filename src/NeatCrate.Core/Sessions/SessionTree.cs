@@ -189,7 +189,8 @@ public sealed class SessionTree(string root)
     private KeptFolder LookAt(string folder, LookDepth depth, DateTime nowUtc, Dictionary<string, EntryChange> changes)
     {
         // Taken before its entries are: what appears in between shows at the next look.
-        var (modified, status) = (FileFacts.Of(folder)?.ModifiedUtc, FileFacts.StatusChangeOf(folder));
+        var at = FileFacts.OfWithStatus(folder);
+        var (modified, status) = (at?.Facts.ModifiedUtc, at?.StatusChange);
         if (depth == LookDepth.Folders && modified is not null && _folders.TryGetValue(folder, out var known) && known.ModifiedUtc == modified && known.StatusChange == status && !known.IsRecent
             // A drive that could not read it may be able to again, and no time tells.
             && !known.Faults.Any(f => f.Code == FaultCode.CannotBeLookedAt))

@@ -107,15 +107,18 @@ export function ago(iso: string, now = Date.now()): string {
   return minutes < 48 * 60 ? `${Math.floor(minutes / 60)} h ago` : `${Math.floor(minutes / 1440)} days ago`;
 }
 
-/** What worries about a session's backups, or null. */
-export const onlyHere = (backup: BackupStatus): string | null => {
-  const files = backup.safety?.onlyHere;
-  return files?.files ? `${files.files} only here, ${size(files.bytes)}` : null;
+/** What worries about a session's backups, or null: files that are nowhere else, or whose copies would die with their drive. */
+export const onlyHere = ({ safety, worry }: BackupStatus): string | null => {
+  if (!safety) return null;
+  if (safety.onlyHere.files > 0) return `${number(safety.onlyHere.files)} only here, ${size(safety.onlyHere.bytes)}`;
+  return worry && safety.onOneDrive.files > 0
+    ? `${number(safety.onOneDrive.files)} on one drive only, ${size(safety.onOneDrive.bytes)}`
+    : null;
 };
 
 /** Whether a session is backed up, in a few words. */
 export const backedUp = (backup: BackupStatus): string =>
-  [onlyHere(backup), backup.secondBehind > 0 && `second place ${backup.secondBehind} behind`]
+  [onlyHere(backup), backup.secondBehind > 0 && `second place ${number(backup.secondBehind)} behind`]
     .filter(Boolean)
     .join("; ") || (backup.lastFull ? `full ${ago(backup.lastFull)}` : "nothing yet");
 

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using NeatCrate.Core.Backups;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
@@ -180,19 +181,39 @@ public sealed class RestorePlannerTests : IDisposable
         var backup = BackUp();
         var inventory = _session.Inventory();
         var vault = VaultHolding.Of(Guid.NewGuid(), "Vault", true, [backup], new HashSet<ContentHash>());
-        Assert.Equal(new SafetyTally(2, (0, 0), (0, 0), (2, inventory.Files.Sum(f => f.Bytes)), 2), FileSafety.Tally(FileSafety.Judge(inventory, [vault]), 2));
+        Assert.Equal(new SafetyTally(2, (0, 0), (0, 0), (0, 0), (2, inventory.Files.Sum(f => f.Bytes)), 2, 0), FileSafety.Tally(Judge(inventory, [vault]), 2));
         // A file that changed since is only here, and so is one whose copy was found damaged.
         SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"), seed: 8);
-        Assert.Equal((1, new FileInfo(_session.Inside("Audio", "Cello 01.wav")).Length), FileSafety.Tally(FileSafety.Judge(_session.Inventory(), [vault]), 2).OnlyHere);
+        Assert.Equal((1, new FileInfo(_session.Inside("Audio", "Cello 01.wav")).Length), FileSafety.Tally(Judge(_session.Inventory(), [vault]), 2).OnlyHere);
         var damaged = vault with { Damaged = backup.Entries.Select(e => e.Hash).ToHashSet() };
-        Assert.Equal(2, FileSafety.Tally(FileSafety.Judge(_session.Inventory(), [damaged]), 2).OnlyHere.Files);
-        Assert.Equal(0, FileSafety.Tally(FileSafety.Judge(_session.Inventory(), []), 1).TooFew.Files);
+        Assert.Equal(2, FileSafety.Tally(Judge(_session.Inventory(), [damaged]), 2).OnlyHere.Files);
+        Assert.Equal(0, FileSafety.Tally(Judge(_session.Inventory(), []), 1).TooFew.Files);
         // One that is gone is in the vault alone, and counts in no figure of what is there.
         File.Delete(_session.Inside("Audio", "Cello 02.wav"));
-        var gone = FileSafety.Judge(_session.Inventory(), [vault]).Single(f => f.File.Standing == Standing.Missing);
+        var gone = Judge(_session.Inventory(), [vault]).Single(f => f.File.Standing == Standing.Missing);
         Assert.Equal((1, "Vault"), (gone.Places, Assert.Single(gone.Vaults).Name));
-        Assert.Equal(1, FileSafety.Tally(FileSafety.Judge(_session.Inventory(), [vault]), 2).OnlyHere.Files);
+        Assert.Equal(1, FileSafety.Tally(Judge(_session.Inventory(), [vault]), 2).OnlyHere.Files);
     }
+
+    /// <summary>A vault on the drive of the session is no second place, another one beside it no third; what is missing and in none counts by itself.</summary>
+    [Fact]
+    public void CopiesOnOneDriveAreOnePlace()
+    {
+        var backup = BackUp();
+        VaultHolding Vault(string name, string drive) => VaultHolding.Of(Guid.NewGuid(), name, false, [backup], new HashSet<ContentHash>()) with { Drive = drive };
+        SafetyTally Tally(int wanted, params VaultHolding[] vaults) => FileSafety.Tally(Judge(_session.Inventory(), vaults), wanted);
+        var (all, bytes) = (2, _session.Inventory().Files.Sum(f => f.Bytes));
+        Assert.Equal(new SafetyTally(2, (0, 0), (all, bytes), (all, bytes), (0, 0), 0, 0), Tally(2, Vault("beside", "drive"), Vault("beside too", "drive")));
+        Assert.Equal(new SafetyTally(2, (0, 0), (0, 0), (0, 0), (all, bytes), 0, 0), Tally(2, Vault("beside", "drive"), Vault("elsewhere", "other")));
+        Assert.Equal((all, bytes), Tally(3, Vault("elsewhere", "other"), Vault("there too", "other")).TooFew);
+        Assert.Equal((2, 3), (Judge(_session.Inventory(), [Vault("elsewhere", "other"), Vault("there too", "other")])[0].Places, Judge(_session.Inventory(), [Vault("a", "other"), Vault("b", "other")])[0].Copies));
+        File.Delete(_session.Inside("Audio", "Cello 02.wav"));
+        Assert.Equal((1, 0), (Tally(2).Lost, Tally(2, Vault("elsewhere", "other")).Lost));
+        // Two vaults on one drive are one place for what is nowhere else.
+        Assert.Equal(1, Judge(_session.Inventory(), [Vault("a", "other"), Vault("b", "other")]).Single(f => f.File.Standing == Standing.Missing).Places);
+    }
+
+    private static ImmutableArray<SafeFile> Judge(SessionInventory inventory, IReadOnlyList<VaultHolding> vaults, ImmutableArray<SafeFile> before = default) => FileSafety.Judge(inventory, vaults, _ => "drive", before);
 
     /// <summary>Where one file changed it alone is judged again, as if all were.</summary>
     [Fact]
@@ -201,11 +222,11 @@ public sealed class RestorePlannerTests : IDisposable
         var vault = VaultHolding.Of(Guid.NewGuid(), "Vault", false, [BackUp()], new HashSet<ContentHash>());
         var kept = new KeptInventory(_session.Folder, new HeaderCache());
         SessionInventory Look() => kept.Look(null, _session.Shelves, LookDepth.Files, DateTime.UtcNow, TestContext.Current.CancellationToken);
-        var before = FileSafety.Judge(Look(), [vault]);
+        var before = Judge(Look(), [vault]);
         SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"), seed: 8);
         var now = Look();
-        var again = FileSafety.Judge(now, [vault], before);
-        Assert.Equal(FileSafety.Judge(now, [vault]).Select(f => (f.File.Path, f.Places)), again.Select(f => (f.File.Path, f.Places)));
+        var again = Judge(now, [vault], before);
+        Assert.Equal(Judge(now, [vault]).Select(f => (f.File.Path, f.Places)), again.Select(f => (f.File.Path, f.Places)));
         Assert.Equal([(1, "Cello 01.wav"), (2, "Cello 02.wav")], again.Select(f => (f.Places, f.File.Name)).Order());
         Assert.Same(before.Single(f => f.File.Name == "Cello 02.wav"), again.Single(f => f.File.Name == "Cello 02.wav"));
     }

@@ -2657,6 +2657,8 @@ export interface components {
             file: components["schemas"]["FileView"];
             /** Format: int32 */
             places: number;
+            /** Format: int32 */
+            copies: number;
             vaults: string[];
             isAwayFromHouse: boolean;
         };
@@ -2664,10 +2666,13 @@ export interface components {
             /** Format: int32 */
             wanted: number;
             onlyHere: components["schemas"]["AmountView"];
+            onOneDrive: components["schemas"]["AmountView"];
             tooFew: components["schemas"]["AmountView"];
             safe: components["schemas"]["AmountView"];
             /** Format: int32 */
             awayFromHouse: number;
+            /** Format: int32 */
+            lost: number;
         };
         SameDriveView: {
             name: string;

@@ -29,9 +29,11 @@ const lost = ({ file }: SafeFile) => file.standing === "Missing" || file.standin
 const placesWord = (safe: SafeFile) =>
   lost(safe)
     ? `${standingWord[safe.file.standing]}; ${safe.vaults.length > 0 ? `${safe.vaults.join(", ")} holds it` : "no vault holds it"}`
-    : safe.places <= 1
+    : safe.copies <= 1
       ? "only here"
-      : `${safe.places}: here, ${safe.vaults.join(", ")}${safe.isAwayFromHouse ? " (away from the house)" : ""}`;
+      : safe.places <= 1
+        ? `${safe.copies} copies on one drive: here, ${safe.vaults.join(", ")}`
+        : `${safe.places}: here, ${safe.vaults.join(", ")}${safe.isAwayFromHouse ? " (away from the house)" : ""}`;
 
 const safeList: ListKind = {
   name: "safe",
@@ -44,7 +46,7 @@ const safeList: ListKind = {
       width: "minmax(140px, 1.4fr)",
       title: "Verified places",
       cell: (f) =>
-        safeOf(f).places <= 1 && safeOf(f).vaults.length === 0 ? (
+        !lost(safeOf(f)) && safeOf(f).places <= 1 ? (
           <strong className="trouble">{placesWord(safeOf(f))}</strong>
         ) : (
           placesWord(safeOf(f))
@@ -93,12 +95,26 @@ export function HowSafe({ inventory, backups }: StationProps & { backups: Backup
       <BackUpNow id={id} backups={backups} />
       {safety && (
         <dl className={css.tally}>
+          {safety.lost > 0 && (
+            <div data-worry>
+              <dt>Missing, in no backup</dt>
+              <dd>{count(safety.lost, "file")}</dd>
+            </div>
+          )}
           <div data-worry={safety.onlyHere.files > 0}>
             <dt>Only here</dt>
             <dd>
               {count(safety.onlyHere.files, "file")} <span className="mono">{size(safety.onlyHere.bytes)}</span>
             </dd>
           </div>
+          {safety.onOneDrive.files > 0 && (
+            <div data-worry={safety.wanted > 1}>
+              <dt>On one drive only, backup and all</dt>
+              <dd>
+                {count(safety.onOneDrive.files, "file")} <span className="mono">{size(safety.onOneDrive.bytes)}</span>
+              </dd>
+            </div>
+          )}
           <div>
             <dt>In {safety.wanted} places or more</dt>
             <dd>
