@@ -207,3 +207,37 @@ public sealed class BundleKillTests : KillTests
         Assert.True(undone >= 1, "No undo went through.");
     }
 }
+
+/// <summary>A full backup is killed in the middle.</summary>
+public sealed class BackupKillTests : KillTests
+{
+    /// <summary>It is told at the next start, once, with what was said of it; the next one is whole, and one that was over is not told of.</summary>
+    [Fact]
+    public async Task ABackupThatWasCutOffIsToldOf()
+    {
+        using var session = new LiveSession(2, 48_000);
+        session.MoveToItsOwnProcess();
+        await session.Know(Cancel);
+        var vault = await session.App.AddShelf("Vault", "Vault", Directory.CreateDirectory(Path.Combine(session.Root, "vault")).FullName, Cancel);
+        var backups = $"/api/sessions/{session.Id}/backups";
+        var over = await session.App.JobOver(await session.App.Post($"{backups}/full", new { vaultId = vault, note = "", byContent = false }, Cancel), Cancel);
+        Assert.Equal("Done", over["state"]!.GetValue<string>());
+        using (var take = File.Create(Path.Combine(Directory.CreateDirectory(Path.Combine(session.Folder, "Audio")).FullName, "long take.wav")))
+        {
+            take.SetLength(400_000_000);
+        }
+        await session.App.Post($"{backups}/full", new { vaultId = vault, note = "before the mix", byContent = false }, Cancel);
+        await session.App.Until("/api/jobs", j => j.AsArray().Any(n => n!["work"]!.GetValue<string>() == "Backup" && n["state"]!.GetValue<string>() == "Running" && n["bytesDone"]!.GetValue<long>() > 0), Cancel);
+        session.Process.Kill();
+        session.App.Dispose();
+        session.Restart();
+        var told = Assert.Single((await session.App.Get("/api/notices", Cancel)).AsArray())!;
+        Assert.Equal(session.Id, told["sessionId"]!.GetValue<string>());
+        Assert.Matches(@"^The full backup of '261014 Net Mender' into 'Vault' of \d{4}-\d\d-\d\d \d\d:\d\d was cut off, and does not count\. Earlier ones are not touched by it\. Back up again\. Its note was: before the mix$", told["text"]!.GetValue<string>());
+        Assert.Equal(1, await DismissNotices(session));
+        Assert.Equal("Done", (await session.App.JobOver(await session.App.Post($"{backups}/full", new { vaultId = vault, note = "", byContent = false }, Cancel), Cancel))["state"]!.GetValue<string>());
+        session.App.Dispose();
+        session.Restart();
+        Assert.Empty((await session.App.Get("/api/notices", Cancel)).AsArray());
+    }
+}

@@ -102,6 +102,11 @@ public sealed class BackupStoryTests : IDisposable
         _browser.See("only here", ".files-rows");
         _browser.Find("input[aria-label='Note']").SendKeys("before the mix leaves");
         _browser.Click("Full backup now");
+        // It is seen through where it was begun, and put away there.
+        _browser.See("Backed up.", ".backups-goes");
+        _browser.See("read back and compared", ".backups-goes");
+        _browser.Click("Close", ".backups-goes");
+        _browser.SeeNoMore("Backed up.");
         _browser.See("Every file is in 2 places or more.", ".page-head");
         _browser.See("Every file is in as many places as you want.");
         _browser.See("full just now", ".session-route");

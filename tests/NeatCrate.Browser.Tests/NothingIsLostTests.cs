@@ -122,6 +122,10 @@ public sealed class NothingIsLostTests : IDisposable
         _browser.Find(".plans-tray .ant-btn-primary").SendKeys(Keys.Enter);
         _browser.See("Done.", ".plans-tray");
         HasKeyboard(".plans-tray");
+        // The next key presses nothing that takes back what was done a moment ago.
+        _browser.Keys(Keys.Space);
+        _browser.Keys(Keys.Enter);
+        Assert.StartsWith("Done.", _browser.Find(".plans-tray").Text, StringComparison.Ordinal);
         _browser.Wait(() => _browser.All(".plans-tray button").FirstOrDefault(b => b.Text == "Undo"), "for undo").SendKeys(Keys.Enter);
         SeeEnabled(true);
         HasKeyboard(".plans-tray");

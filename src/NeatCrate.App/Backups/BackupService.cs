@@ -21,7 +21,7 @@ namespace NeatCrate.App.Backups;
 
 /// <summary>Makes full backups, checks, heals and thins vaults out, each as work; and knows how safe files are.</summary>
 public sealed class BackupService(
-    SessionService sessions, ShelfService shelves, ShelfDrives shelfDrives, VaultService vaults, BundleWatch bundles, BackupChoices choices, KeptContents contents, WorkEngine engine, NoticeService notices, IDurableFiles files, TimeProvider time)
+    SessionService sessions, ShelfService shelves, ShelfDrives shelfDrives, VaultService vaults, BundleWatch bundles, BackupChoices choices, KeptContents contents, BackupsUnderWay underWay, WorkEngine engine, NoticeService notices, IDurableFiles files, TimeProvider time)
 {
     private static readonly TimeSpan AskAgain = TimeSpan.FromSeconds(1);
 
@@ -64,7 +64,8 @@ public sealed class BackupService(
     {
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(vault);
-        return engine.Start(new FullBackup(this, row, vault, note, byContent, onlyIfChanged, isTold) { SessionId = row.Id, ShelfId = vault.Id, Reads = [row.Folder], Changes = [AddedTo(vault)], By = onlyIfChanged ? Who.ByItself : null });
+        Job Start() => engine.Start(new FullBackup(this, row, vault, note, byContent, onlyIfChanged, isTold) { SessionId = row.Id, ShelfId = vault.Id, Reads = [row.Folder], Changes = [AddedTo(vault)], By = onlyIfChanged ? Who.ByItself : null });
+        return onlyIfChanged ? Start() : underWay.Follow(row, vault.Name, note, Start);
     }
 
     /// <summary>Checks a vault, and heals what is damaged.</summary>
@@ -380,7 +381,7 @@ public sealed class BackupService(
         public override WorkEnd Run(Job job) => service.Run(this, job);
     }
 
-    private sealed class ThinningOut(BackupService service, Shelf vault, SessionRow session, IReadOnlyCollection<string> names) : Work(JobWork.Backup, $"Thin out the backups in '{vault.Name}'")
+    private sealed class ThinningOut(BackupService service, Shelf vault, SessionRow session, IReadOnlyCollection<string> names) : Work(JobWork.Thinning, $"Thin out the backups in '{vault.Name}'")
     {
         public Shelf Vault => vault;
 

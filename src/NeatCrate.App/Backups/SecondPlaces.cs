@@ -102,7 +102,7 @@ public sealed class SecondPlaces(DocumentPlaces places, WorkEngine engine, Notic
     }
 
     private sealed class CatchingUp(SecondPlaces seconds, SessionRow session, Place place)
-        : Work(JobWork.Backup, $"Bring the kept saves of '{Path.GetFileName(session.Folder)}' to their second place")
+        : Work(JobWork.CatchUp, $"Bring the kept saves of '{Path.GetFileName(session.Folder)}' to their second place")
     {
         public override bool IsBrief => true;
 

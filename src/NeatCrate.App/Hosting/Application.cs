@@ -151,6 +151,7 @@ public static class Application
         services.AddSingleton<DocumentKeeper>();
         services.AddSingleton<VaultService>();
         services.AddSingleton<VersionService>();
+        services.AddSingleton<BackupsUnderWay>();
         services.AddSingleton<BackupService>();
         services.AddSingleton<BackupViewMaker>();
         services.AddSingleton<SavedWithout>();
@@ -172,6 +173,7 @@ public static class Application
             services.AddHostedService(s => s.GetRequiredService<ShelfWatch>());
             services.AddHostedService(s => s.GetRequiredService<CopyInByItself>());
             services.AddHostedService(s => s.GetRequiredService<DocumentKeeper>());
+            services.AddHostedService(s => s.GetRequiredService<BackupsUnderWay>());
             services.AddHostedService(s => s.GetRequiredService<BackupSchedule>());
             services.AddHostedService(s => s.GetRequiredService<BundleWatch>());
             services.AddHostedService(s => s.GetRequiredService<IdentitiesAtRest>());

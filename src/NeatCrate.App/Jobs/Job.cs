@@ -5,7 +5,7 @@ namespace NeatCrate.App.Jobs;
 /// <summary>A piece of work that runs, waits or is over: it tells how far it is, and holds still while something records. May be told of by several threads.</summary>
 public sealed class Job : IDisposable
 {
-    private static readonly TimeSpan TellEvery = TimeSpan.FromMilliseconds(100);
+    private static readonly TimeSpan TellEvery = TimeSpan.FromMilliseconds(250);
     // From less than that nothing can be told of the rest.
     private const double LeastShare = 0.005;
 
@@ -32,6 +32,7 @@ public sealed class Job : IDisposable
             0, work.Plan?.Steps.Length ?? 0, 0, work.Plan?.Steps.Sum(s => s.WorkBytes) ?? 0, 0, null, "", null, null, 0)
         {
             By = by.Name,
+            IsByItself = by == Who.ByItself,
         };
     }
 

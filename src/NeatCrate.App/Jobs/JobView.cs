@@ -20,8 +20,14 @@ public enum JobWork
     /// <summary>Looks for something on the shelves.</summary>
     Search,
 
-    /// <summary>Writes to a vault, or gives space of it back.</summary>
+    /// <summary>Makes a full backup.</summary>
     Backup,
+
+    /// <summary>Lets backups of a vault go, and gives their space back.</summary>
+    Thinning,
+
+    /// <summary>Brings kept saves to their second place.</summary>
+    CatchUp,
 }
 
 /// <summary>How far a job is.</summary>
@@ -85,6 +91,9 @@ public sealed record JobView(
 
     /// <summary>Who asked for it, by name.</summary>
     public string By { get; init; } = "";
+
+    /// <summary>True for what Neat Crate does by itself, and nobody waits for.</summary>
+    public bool IsByItself { get; init; }
 
     /// <summary>True for one that is done, failed or cancelled.</summary>
     internal bool IsOver => State is JobState.Done or JobState.Failed or JobState.Cancelled;

@@ -85,6 +85,11 @@ public static class SessionViews
         ArgumentNullException.ThrowIfNull(inventory);
         ArgumentNullException.ThrowIfNull(overview);
         var (status, settings) = (overview.Status, inventory.Document?.Settings);
+        // A session in which nothing is missing, and which one drive can take, is in no good order.
+        if (status.Attention > Attention.OnlyHere && backup is { Worry: true })
+        {
+            status = status with { Attention = Attention.OnlyHere, Next = "Back up" };
+        }
         return new SessionView(
             row.Id,
             Path.GetFileName(row.Folder),

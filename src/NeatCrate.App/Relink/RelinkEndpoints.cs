@@ -20,7 +20,8 @@ namespace NeatCrate.App.Relink;
 /// <param name="LostId">The missing file.</param>
 /// <param name="FoundId">The found one; null for the best match.</param>
 /// <param name="Way">How it comes back.</param>
-public sealed record RelinkChoice(string LostId, string? FoundId, RelinkWay Way);
+/// <param name="Compared">Whether somebody compared the two. Where nothing is certain and nobody did, the plan says so.</param>
+public sealed record RelinkChoice(string LostId, string? FoundId, RelinkWay Way, bool Compared = false);
 
 /// <summary>What is to be relinked.</summary>
 /// <param name="Choices">What is taken for what.</param>
@@ -145,14 +146,14 @@ public static class RelinkEndpoints
             {
                 var entry = LostOf(lost, c.LostId);
                 var found = c.FoundId is { } foundId ? FoundOf(lost, foundId) : entry.Matches.Best?.File ?? throw new NotKnownException($"Nothing was found for '{entry.Matches.Lost.Name}'.");
-                return new Relinking(entry.Matches.Lost, found, c.Way);
+                return new Relinking(entry.Matches.Lost, found, c.Way) { IsGuess = !c.Compared && !entry.Matches.All.Any(m => m.IsCertain && m.File.Path == found.Path) };
             }),
         ];
         List<RelinkedSession> all = [new(row.Id, sessions.InventoryOf(row, cancel), chosen)];
         var moves = lost.Moves.Where(m => asked.Along.Contains(RelinkViewMaker.KeyOf(m.Move))).Select(m => m.Move).ToHashSet();
         foreach (var (other, _, along) in relink.Elsewhere(row, moves, cancel))
         {
-            all.Add(new RelinkedSession(other.Id, sessions.InventoryOf(other, cancel), [.. along.Select(a => new Relinking(a.Matches.Lost, a.Matches.Best!.File, asked.Way))]));
+            all.Add(new RelinkedSession(other.Id, sessions.InventoryOf(other, cancel), [.. along.Select(a => new Relinking(a.Matches.Lost, a.Matches.Best!.File, asked.Way) { IsGuess = !a.Matches.Best.IsCertain })]));
         }
         return RelinkPlanner.Plan(new RelinkRequest(all, shelves.All(), identities) { OlderDocuments = asked.OlderDocuments, Users = users }, cancel);
     }

@@ -182,6 +182,7 @@ public static class Sentences
             FaultCode.RestoreIntoVault => $"The place lies in the vault '{fault.Path}', which holds backups alone. Choose one outside of it.",
             FaultCode.RestoreIntoSession => $"The place lies in the session '{fault.Path}'. Choose one outside of it.",
             FaultCode.BackupLeftOut => $"The backup was made without {List(fault.Names)}, which could not be had then.",
+            FaultCode.NotCompared => $"{ByteText.Count(fault.Names.Length, "file")} {(fault.Names.Length == 1 ? "is" : "are")} not certain, and nobody compared {(fault.Names.Length == 1 ? "it" : "them")}: {List(fault.Names)}.",
             FaultCode.PointsAtWhatCameBack => $"{ByteText.Count(fault.Count ?? 0, "file")} that stood outside {(fault.Count == 1 ? "is" : "are")} no longer there as {(fault.Count == 1 ? "it was: it comes" : "they were: they come")} back in '{BackupManifest.OutsideFolder}', and {List(fault.Names)} {(fault.Names.Length == 1 ? "points" : "point")} there.",
             FaultCode.TracksNotTaken => $"No track can be put into the document '{fault.Name}'.",
             FaultCode.HoldingListUnusable => $"The list of what is set aside, '{fault.Path}', cannot be used: {Said(fault)} Nothing counts as set aside until it can; the files are where they are.",

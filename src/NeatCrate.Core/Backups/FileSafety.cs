@@ -72,7 +72,7 @@ public sealed record SafeFile(InventoryFile File, string Drive, ImmutableArray<V
 /// <param name="TooFew">How many are in fewer places than wanted, with their bytes; those only here among them.</param>
 /// <param name="Safe">How many are in as many as wanted, with their bytes.</param>
 /// <param name="AwayFromHouse">How many of all are away from the house as well.</param>
-/// <param name="Lost">How many are missing, and in no vault: they count in no other figure.</param>
+/// <param name="Lost">How many are missing, and in no vault: they count in no other figure, and those that older versions alone play in none.</param>
 public sealed record SafetyTally(int Wanted, (int Files, long Bytes) OnlyHere, (int Files, long Bytes) OnOneDrive, (int Files, long Bytes) TooFew, (int Files, long Bytes) Safe, int AwayFromHouse, int Lost);
 
 /// <summary>Counts the verified places that hold each media file of a session (common practice: three copies, on two kinds of drive, one away from the house).</summary>
@@ -105,7 +105,7 @@ public static class FileSafety
         {
             if (!SafeFile.IsThere(file.File))
             {
-                lost += file.File.Standing == Standing.Missing && file.Vaults.IsEmpty ? 1 : 0;
+                lost += file.File is { Standing: Standing.Missing, Use: not FileUse.OlderOnly } && file.Vaults.IsEmpty ? 1 : 0;
                 continue;
             }
             var bytes = file.File.Bytes;

@@ -763,6 +763,9 @@ public enum FaultCode
     /// <summary>A backup was made without files that could not be had. Facts: Names.</summary>
     BackupLeftOut,
 
+    /// <summary>Found files are taken for missing ones, though nothing tells that they are the same and nobody compared them. Facts: Names (of the missing files).</summary>
+    NotCompared,
+
     /// <summary>Documents are pointed at media that stood outside and come back with the session. Facts: Count (files), Names (the documents).</summary>
     PointsAtWhatCameBack,
 

@@ -15,6 +15,9 @@ public enum Attention
     /// <summary>Something stands outside and may be silent one day.</summary>
     AtRisk,
 
+    /// <summary>Everything is inside, and some of it is nowhere else: whoever knows the backups says so.</summary>
+    OnlyHere,
+
     /// <summary>Nothing is wrong, but there is weight to lose.</summary>
     Heavy,
 

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using NeatCrate.Core.Arrivals;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
@@ -26,7 +27,11 @@ public enum RelinkWay
 /// <param name="Lost">The lost file.</param>
 /// <param name="Found">The found file, as it was when it was judged.</param>
 /// <param name="Way">How it comes back.</param>
-public sealed record Relinking(LostFile Lost, FoundFile Found, RelinkWay Way);
+public sealed record Relinking(LostFile Lost, FoundFile Found, RelinkWay Way)
+{
+    /// <summary>True where nothing tells for certain that they are the same, and nobody compared them either.</summary>
+    public bool IsGuess { get; init; }
+}
 
 /// <summary>A session whose files are relinked.</summary>
 /// <param name="Id">The session.</param>
@@ -88,6 +93,10 @@ public static class RelinkPlanner
         if (chosen.Count == 0)
         {
             refusals.Add(new Fault(FaultCode.NothingToRelink));
+        }
+        if (chosen.Where(c => c.IsGuess).Select(c => c.Lost.Name).ToImmutableArray() is { IsEmpty: false } guessed)
+        {
+            remarks.Insert(0, new Fault(FaultCode.NotCompared) { Names = guessed });
         }
         var isRefused = refusals.Count > 0;
         return new Plan

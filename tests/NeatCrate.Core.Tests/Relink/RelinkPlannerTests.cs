@@ -65,6 +65,21 @@ public sealed class RelinkPlannerTests : IDisposable
         Assert.All(_session.Inventory().Documents, d => Assert.All(d.Document!.References, r => Assert.Equal("Audio/drum.wav", r.TargetUrl)));
     }
 
+    /// <summary>What is taken though nothing is certain, and nobody compared it, is named before anything else.</summary>
+    [Fact]
+    public void WhatNobodyComparedIsNamed()
+    {
+        var (drum, bell) = (Lost("drum.wav"), Lost("bell.wav"));
+        _session.Save();
+        Move();
+        var inventory = _session.Inventory();
+        Relinking Of(string lost, string found, bool isGuess) => new(LostFile.Of(inventory.Files.Single(f => f.Path == lost), null, inventory), Found(Path.Combine(_session.Library, found)), RelinkWay.CopyIn) { IsGuess = isGuess };
+        var plan = RelinkPlanner.Plan(
+            new RelinkRequest([new RelinkedSession(_session.SessionId, inventory, [Of(drum, "new/drum.wav", false), Of(bell, "new/bell.wav", true)])], _session.Shelves, new FreshIdentities()), TestContext.Current.CancellationToken);
+        Assert.Equal((FaultCode.NotCompared, "bell.wav"), (plan.Remarks[0].Code, Assert.Single(plan.Remarks[0].Names)));
+        Assert.DoesNotContain(FaultCode.NotCompared, Plan(_session, (drum, "new/drum.wav", RelinkWay.CopyIn)).Remarks.Codes());
+    }
+
     [Fact]
     public void ReferencedInPlaceOrPutBackAsAsked()
     {

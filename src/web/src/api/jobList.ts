@@ -1,6 +1,7 @@
 import type { Job } from "./types";
 
-export const isOver = (job: Job) => job.state === "Done" || job.state === "Failed" || job.state === "Cancelled";
+export const isOver = (job: Pick<Job, "state">) =>
+  job.state === "Done" || job.state === "Failed" || job.state === "Cancelled";
 
 /**
  * The jobs with news about one of them. News may overtake each other: the answer to whoever started a job can come after the

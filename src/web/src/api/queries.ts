@@ -57,7 +57,15 @@ export const useFolders = (shelfId: string | undefined, path: string) =>
       answer(api.GET("/api/shelves/{id}/folders", { params: { path: { id: shelfId ?? "" }, query: { path } } })),
   });
 
-export const useJobs = () => useQuery({ queryKey: keys.jobs, queryFn: () => answer(api.GET("/api/jobs")) });
+const jobsQuery = { queryKey: keys.jobs, queryFn: () => answer(api.GET("/api/jobs")) };
+
+export const useJobs = () => useQuery(jobsQuery);
+
+/**
+ * What follows from the list of jobs. Jobs tell of themselves four times a second: whoever asks is drawn anew only where what follows is
+ * another, so that a station stands still while the tray counts.
+ */
+export const useOfJobs = <T>(select: (jobs: Job[]) => T): T | undefined => useQuery({ ...jobsQuery, select }).data;
 
 export const useNotices = () =>
   useQuery({ queryKey: keys.notices, queryFn: () => answer(api.GET("/api/notices")), refetchInterval: 60_000 });
@@ -262,11 +270,13 @@ export function useSayWhetherSame() {
   });
 }
 
+const changesBackups: ReadonlySet<Job["work"]> = new Set(["Backup", "Thinning", "CatchUp", "Check"]);
+
 /** Takes in news about a job; when it is over, everything that it may have changed is looked at again. */
 export function hearJob(job: Job) {
   queryClient.setQueryData<Job[]>(keys.jobs, (jobs = []) => withJob(jobs, job));
   // Other work changes nothing that is shown, or says so itself.
-  if (isOver(job) && (job.work === "Backup" || job.work === "Check") && job.sessionId) hearBackups(job.sessionId);
+  if (isOver(job) && changesBackups.has(job.work) && job.sessionId) hearBackups(job.sessionId);
   if (isOver(job) && (job.work === "Apply" || job.work === "Check")) {
     void queryClient.invalidateQueries({ queryKey: keys.sessions });
     void queryClient.invalidateQueries({ queryKey: keys.shelves });

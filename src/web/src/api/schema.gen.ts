@@ -1775,7 +1775,7 @@ export interface components {
             bytes: number;
         };
         /** @enum {unknown} */
-        Attention: "Unreadable" | "Silent" | "AtRisk" | "Heavy" | "InOrder";
+        Attention: "Unreadable" | "Silent" | "AtRisk" | "OnlyHere" | "Heavy" | "InOrder";
         AwayShelfView: {
             /** Format: uuid */
             shelfId: string;
@@ -2208,9 +2208,10 @@ export interface components {
             /** Format: double */
             share?: null | number;
             by?: string;
+            isByItself?: boolean;
         };
         /** @enum {unknown} */
-        JobWork: "Apply" | "Planning" | "Scan" | "Check" | "Search" | "Backup";
+        JobWork: "Apply" | "Planning" | "Scan" | "Check" | "Search" | "Backup" | "Thinning" | "CatchUp";
         KeepAsked: {
             note: null | string;
         };
@@ -2604,6 +2605,8 @@ export interface components {
             lostId: string;
             foundId: null | string;
             way: components["schemas"]["RelinkWay"];
+            /** @default false */
+            compared: boolean;
         };
         RelinkView: {
             revision: string;

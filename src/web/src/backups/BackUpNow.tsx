@@ -1,8 +1,11 @@
 import { Button, Checkbox, Input, Select } from "antd";
+import { useIsConnected } from "../api/connection";
+import { isOver, useOfJobs } from "../api/queries";
 import type { Backups } from "../api/types";
 import { useDraft, useRemembered } from "../frame/kept";
 import { useTell } from "../frame/Tell";
 import { size } from "../words";
+import { BackupGoes } from "./BackupGoes";
 import css from "./backups.module.css";
 import { useBackupWork } from "./queries";
 import { savedAt } from "./words";
@@ -16,7 +19,13 @@ export function BackUpNow({ id, backups }: { id: string; backups: Backups }) {
   const [byContent, setByContent] = useDraft("backups by content", false);
   const there = backups.vaults.filter((v) => v.connected);
   const vault = there.find((v) => v.id === wished) ?? there[0];
-  const isHeld = backups.recording !== null;
+  const isConnected = useIsConnected();
+  const isHeld = backups.recording !== null || !isConnected;
+  // A second press would make a second backup of the same.
+  const isRunning =
+    useOfJobs((jobs) =>
+      jobs.some((j) => j.work === "Backup" && j.sessionId === id && j.shelfId === vault?.id && !isOver(j)),
+    ) ?? false;
   const failed = (e: Error) => tell.error(e.message);
   return (
     <div className={css.now}>
@@ -45,7 +54,7 @@ export function BackUpNow({ id, backups }: { id: string; backups: Backups }) {
       <span className={css.fullNow}>
         <Button
           type="primary"
-          disabled={isHeld || !vault}
+          disabled={isHeld || !vault || isRunning}
           loading={full.isPending}
           onClick={() =>
             vault &&
@@ -76,8 +85,9 @@ export function BackUpNow({ id, backups }: { id: string; backups: Backups }) {
         onChange={(e) => setByContent(e.target.checked)}
         title="Mostly only what changed is read, by size, time and number. This reads everything."
       >
-        Read every file
+        Check every byte (slower)
       </Checkbox>
+      <BackupGoes id={id} />
     </div>
   );
 }

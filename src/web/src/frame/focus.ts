@@ -16,9 +16,38 @@ export function useKeptFocus(state: string, within: string) {
     if (!isFallen()) return;
     const place = document.querySelector<HTMLElement>(within);
     const button = place?.querySelector<HTMLElement>("button:not(:disabled)");
-    // While nothing can be pressed there, the place itself has the keyboard: the next button is one tab away.
-    if (place && !button) place.tabIndex = -1;
-    (button ?? place)?.focus();
+    if (button) button.focus();
+    else if (place) focusPlace(place);
+  }, [state, within]);
+}
+
+/** A place itself gets the keyboard: nothing in it is pressed by mistake, and its first button is one tab away. */
+function focusPlace(place: HTMLElement) {
+  place.tabIndex = -1;
+  place.focus({ preventScroll: true });
+}
+
+// Rows that were worked off go a moment after the work is done, and with them what had the keyboard.
+const fallsWithin = [0, 150, 400, 1000, 2000];
+
+/**
+ * Where what had the keyboard goes with a change, the place that tells of the change gets it, and none of its buttons: the next key that is
+ * pressed must not undo what was done a moment ago.
+ * @param state Another value says that something changed.
+ * @param within The place, as a selector.
+ */
+export function useFocusCaught(state: string, within: string) {
+  const before = useRef(state);
+  useEffect(() => {
+    if (before.current === state) return;
+    before.current = state;
+    const looks = fallsWithin.map((after) =>
+      setTimeout(() => {
+        const place = isFallen() ? document.querySelector<HTMLElement>(within) : null;
+        if (place) focusPlace(place);
+      }, after),
+    );
+    return () => looks.forEach(clearTimeout);
   }, [state, within]);
 }
 

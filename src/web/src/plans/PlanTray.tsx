@@ -1,16 +1,16 @@
 import { Button, Progress } from "antd";
 import { type ReactNode, useEffect, useState } from "react";
 import { useIsConnected } from "../api/connection";
-import { isOver, useCancelJob, useJobs } from "../api/queries";
+import { isOver, useCancelJob, useOfJobs } from "../api/queries";
 import type { Job, Plan } from "../api/types";
-import { useKeptFocus } from "../frame/focus";
+import { useFocusCaught } from "../frame/focus";
 import { isChord, useKeys } from "../frame/keys";
 import { useSessionId } from "../frame/sessionContext";
 import { jobsInSight, left, percent } from "../jobs/progress";
 import { count, number, placeText, size } from "../words";
 import css from "./plans.module.css";
 import type { Planned } from "./usePlanned";
-import type { PlanRun } from "./usePlanRun";
+import type { PlanRun, RunningJob } from "./usePlanRun";
 
 interface Props {
   run: PlanRun;
@@ -35,11 +35,12 @@ export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer
   const plan = run.undoPlan ?? planned.view;
   const isConnected = useIsConnected();
   const session = useSessionId();
-  const { data: jobs = [] } = useJobs();
   const cancel = useCancelJob();
   const { planning } = planned;
   // Told of only where it takes long, or has to wait.
-  const work = planning ? jobs.find((j) => j.work === "Planning" && j.sessionId === session && !isOver(j)) : undefined;
+  const work = useOfJobs((jobs) =>
+    planning ? (jobs.find((j) => j.work === "Planning" && j.sessionId === session && !isOver(j)) ?? null) : null,
+  );
   // A plan for other choices than those in sight stays in sight, and is not applied.
   const isCurrent = run.undoPlan !== null || planned.isCurrent;
   const canApply =
@@ -52,7 +53,7 @@ export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer
     }
   });
 
-  useKeptFocus(`${run.job?.id} ${run.job?.state} ${run.undoPlan?.id}`, `.${css.tray}`);
+  useFocusCaught(`${run.job?.id} ${run.job?.state} ${run.undoPlan?.id}`, `.${css.tray}`);
 
   if (run.job) return <JobTray run={run} job={run.job} after={after} />;
   const against = run.error ?? (run.undoPlan ? null : (planned.error ?? trouble ?? null));
@@ -120,7 +121,7 @@ function PlanWords({ plan }: { plan: Plan }) {
   );
 }
 
-function JobTray({ run, job, after }: { run: PlanRun; job: Job; after: ReactNode }) {
+function JobTray({ run, job, after }: { run: PlanRun; job: RunningJob; after: ReactNode }) {
   useEffect(() => {
     jobsInSight.add(job.id);
     return () => void jobsInSight.delete(job.id);
@@ -161,11 +162,18 @@ function JobTray({ run, job, after }: { run: PlanRun; job: Job; after: ReactNode
       </section>
     );
   }
+  return <HowFar job={job} onCancel={run.cancel} />;
+}
+
+/** What runs, drawn with each message that tells how far it is: nothing else is. */
+function HowFar({ job: { id, sentence }, onCancel }: { job: RunningJob; onCancel: () => void }) {
+  const job = useOfJobs((jobs) => jobs.find((j) => j.id === id) ?? null);
+  if (!job) return null;
   return (
     <section className={css.tray} aria-label="Plan">
       <div className={css.trayLine}>
         <div className={css.trayWords}>
-          <p className={css.planSentence}>{job.sentence}</p>
+          <p className={css.planSentence}>{sentence}</p>
           <Progress percent={percent(job)} size="small" status="active" />
           <span className="unseen" role="status">
             {job.state === "Running" ? `${announced(job)} % done` : left(job)}
@@ -176,7 +184,7 @@ function JobTray({ run, job, after }: { run: PlanRun; job: Job; after: ReactNode
           </p>
         </div>
         <div className={css.trayActions}>
-          <Button onClick={run.cancel}>Cancel</Button>
+          <Button onClick={onCancel}>Cancel</Button>
         </div>
       </div>
     </section>

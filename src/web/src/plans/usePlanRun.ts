@@ -1,15 +1,28 @@
 import { useEffect, useEffectEvent } from "react";
 import { create } from "zustand";
 import { answer, api } from "../api/client";
-import { hearJob, isOver, keys, queryClient, useCancelJob, useHistory, useJobs } from "../api/queries";
+import { hearJob, isOver, keys, queryClient, useCancelJob, useHistory, useOfJobs } from "../api/queries";
 import type { Job, Plan } from "../api/types";
 import { forgetDrafts } from "../frame/kept";
+
+/** What is known of a job beside how far it is. */
+export type RunningJob = Pick<Job, "id" | "state" | "kind" | "planId" | "sessionId" | "message" | "sentence">;
+
+const withoutProgress = ({ id, state, kind, planId, sessionId, message, sentence }: Job): RunningJob => ({
+  id,
+  state,
+  kind,
+  planId,
+  sessionId,
+  message,
+  sentence,
+});
 
 /** What the tray at the bottom of a session is doing. */
 export interface PlanRun {
   /** The plan to show in place of the station's own: an undo or a redo. */
   undoPlan: Plan | null;
-  job: Job | null;
+  job: RunningJob | null;
   error: string | null;
   busy: boolean;
   /** Applies a plan; once it is applied, the drafts that it was made from are forgotten. */
@@ -102,12 +115,13 @@ export function moveOn(key: string) {
  * @param key The session, or the page that makes a new one.
  */
 export function usePlanRun(key: string): PlanRun {
-  const { data: jobs = [] } = useJobs();
   const history = useHistory(isSession(key) ? key : "");
   const run = useRuns((runs) => runs[key] ?? nothing);
   const cancelling = useCancelJob();
   // Whoever comes back to a session, in this tab or another, finds the work that goes on in it.
-  const running = jobs.find((j) => j.work === "Apply" && j.sessionId === key && !isOver(j))?.id;
+  const running = useOfJobs(
+    (jobs) => jobs.find((j) => j.work === "Apply" && j.sessionId === key && !isOver(j))?.id ?? null,
+  );
   const foundAgain = useEffectEvent((id: string) => {
     change(key, { jobId: id });
     void follow(id);
@@ -115,7 +129,11 @@ export function usePlanRun(key: string): PlanRun {
   useEffect(() => {
     if (running && running !== run.jobId) foundAgain(running);
   }, [running, run.jobId]);
-  const job = jobs.find((j) => j.id === run.jobId) ?? null;
+  const job =
+    useOfJobs((jobs) => {
+      const found = jobs.find((j) => j.id === run.jobId);
+      return found ? withoutProgress(found) : null;
+    }) ?? null;
   const redoable = history.data?.find((h) => h.canRedo)?.planId;
   const lastUndoable = history.data?.find((h) => h.canUndo)?.planId;
   const clear = () => {

@@ -14,8 +14,8 @@ import { ofMatch } from "../listening/mediaSource";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
-import { count, dayOf, placeText } from "../words";
-import { type Taken, takeable, takenFor, type Ways, wayOf } from "./choices";
+import { count, dayOf, number, placeText } from "../words";
+import { isCertain, type Taken, takeable, takenFor, type Ways, wayOf } from "./choices";
 import { useLostFile, useRelink, useRelinkWork } from "./queries";
 import css from "./relink.module.css";
 import { TwoTags } from "./TwoTags";
@@ -34,6 +34,7 @@ export function RelinkStation({ inventory, run }: StationProps) {
   const [sheet, setSheet] = useDraft<Sheet>("relink sheet", "missing");
   const [taken, setTaken] = useDraft<Taken>("relink taken", {});
   const [ways, setWays] = useDraft<Ways>("relink ways", {});
+  const [compared, setCompared] = useDraft<readonly string[]>("relink compared", []);
   const [way, setWay] = useRemembered<RelinkWay>("relink way", "CopyIn");
   const [along, setAlong] = useDraft<readonly string[]>("relink along", []);
   const [older, setOlder] = useRemembered("relink older versions", true);
@@ -45,7 +46,9 @@ export function RelinkStation({ inventory, run }: StationProps) {
     };
   const choices = (info?.lost ?? []).flatMap((lost) => {
     const foundId = takenFor(lost, taken);
-    return foundId ? [{ lostId: lost.id, foundId, way: wayOf(lost, ways, way) }] : [];
+    return foundId
+      ? [{ lostId: lost.id, foundId, way: wayOf(lost, ways, way), compared: compared.includes(lost.id) }]
+      : [];
   });
   const moves = (info?.moves ?? []).filter((m) => along.includes(m.key) && m.elsewhere.length > 0).map((m) => m.key);
   const planned = usePlanned(
@@ -125,6 +128,8 @@ export function RelinkStation({ inventory, run }: StationProps) {
             taken={taken}
             wayOf={(l) => wayOf(l, ways, way)}
             onTake={(lostId, foundId, only) => {
+              // Whoever takes it here has both in sight.
+              setCompared(foundId ? [...compared, lostId] : compared.filter((c) => c !== lostId));
               if (only) setWays({ ...ways, [lostId]: only });
               change(setTaken)({ ...taken, [lostId]: foundId });
             }}
@@ -136,7 +141,7 @@ export function RelinkStation({ inventory, run }: StationProps) {
       <PlanTray
         run={run}
         planned={planned}
-        drafts={["relink taken", "relink ways", "relink along"]}
+        drafts={["relink taken", "relink ways", "relink along", "relink compared"]}
         applyWord="Relink"
         idle={idleWords(info)}
       />
@@ -152,6 +157,9 @@ function idleWords(info: RelinkInfo | undefined) {
     : "Nothing is chosen. One can always work on with files missing.";
 }
 
+/** So many moves stand at once; more unfold. */
+const mostMoves = 4;
+
 interface TogetherProps {
   info: RelinkInfo;
   taken: Taken;
@@ -162,10 +170,23 @@ interface TogetherProps {
 
 /** What one decision brings back, and what is on drives that are away. */
 function Together({ info, taken, along, onTake, onAlong }: TogetherProps) {
-  const moves = info.moves.filter((m) => m.lost.length > 1 || m.elsewhere.length > 0).slice(0, 4);
-  if (moves.length + info.awayShelves.length === 0) return null;
-  const isTaken = (move: Move) => {
-    const ids = new Set(move.lost);
+  const [isOpen, setOpen] = useState(false);
+  const all = info.moves.filter((m) => m.lost.length > 1 || m.elsewhere.length > 0);
+  if (all.length + info.awayShelves.length === 0) return null;
+  const moves = isOpen ? all : all.slice(0, mostMoves);
+  const certain = new Set(info.lost.filter(isCertain).map((l) => l.id));
+  // What is certain is taken at once; what is not, only where a press says so.
+  const offers = (move: Move) => {
+    const sure = move.lost.filter((l) => certain.has(l));
+    return sure.length > 0 && sure.length < move.lost.length
+      ? [
+          { ids: sure, words: `${number(sure.length)} certain` },
+          { ids: move.lost, words: `all ${number(move.lost.length)}` },
+        ]
+      : [{ ids: move.lost, words: move.lost.length === 1 ? "it" : `all ${number(move.lost.length)}` }];
+  };
+  const isTaken = (lostIds: readonly string[]) => {
+    const ids = new Set(lostIds);
     return info.lost.every((l) => !ids.has(l.id) || takenFor(l, taken) === l.best?.id);
   };
   return (
@@ -175,23 +196,31 @@ function Together({ info, taken, along, onTake, onAlong }: TogetherProps) {
           <span className={css.togetherWords}>
             <strong>{count(move.lost.length, "file")}</strong> moved from{" "}
             <span className="path">{placeText(move.from)}</span> to <span className="path">{placeText(move.to)}</span>
-            {move.certain < move.lost.length && ` (${move.certain} certain)`}
+            {move.certain < move.lost.length &&
+              ` (${number(move.certain)} certain, ${number(move.lost.length - move.certain)} to compare)`}
           </span>
           {move.elsewhere.length > 0 && (
             <Checkbox
               checked={along.includes(move.key)}
               onChange={(e) => onAlong(e.target.checked ? [...along, move.key] : along.filter((k) => k !== move.key))}
             >
-              {`and ${move.elsewhere.map((e) => `${e.files} in ${dayOf(e.name)?.rest ?? e.name}`).join(", ")}`}
+              {`Also relink ${move.elsewhere.map((e) => `${number(e.files)} in ${dayOf(e.name)?.rest ?? e.name}`).join(", ")}`}
             </Checkbox>
           )}
-          <Button size="small" onClick={() => onTake(move.lost, !isTaken(move))}>
-            {isTaken(move)
-              ? `Leave ${move.lost.length === 1 ? "it" : `all ${move.lost.length}`}`
-              : `Take ${move.lost.length === 1 ? "it" : `all ${move.lost.length}`}`}
-          </Button>
+          {offers(move).map(({ ids, words }) => (
+            <Button key={words} size="small" onClick={() => onTake(ids, !isTaken(ids))}>
+              {isTaken(ids) ? `Clear ${words}` : `Use ${words}`}
+            </Button>
+          ))}
         </li>
       ))}
+      {all.length > mostMoves && (
+        <li>
+          <Button size="small" type="text" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
+            {isOpen ? "Show fewer" : `${number(all.length - mostMoves)} more that moved together`}
+          </Button>
+        </li>
+      )}
       {info.awayShelves.map((shelf) => (
         <li key={shelf.shelfId}>
           <span className={css.togetherWords}>
@@ -230,7 +259,7 @@ function Missing({ id, info, error, taken, wayOf: way, onTake, onTakeAll, onWay 
   const lostOf = (file: FileEntry) => (file as LostRow).lost;
   const able = (file: FileEntry) => takeable(lostOf(file));
   const has = (file: FileEntry) => takenFor(lostOf(file), taken) !== null;
-  const markable = rows.loaded.filter(able);
+  const markable = rows.loaded.filter((f) => isCertain(lostOf(f)));
   const row = rows.loaded.find((r) => r.id === active);
   const details = useLostFile(id, row ? active : null, info?.revision).data;
   return (
@@ -272,20 +301,22 @@ function Missing({ id, info, error, taken, wayOf: way, onTake, onTakeAll, onWay 
         }}
         groupAction={(group) => {
           const files = rows.loaded.filter((f) => able(f) && groupOf(lostOf(f)) === group.title);
-          if (files.length < 2) return null;
-          const isAll = files.every(has);
+          const sure = files.filter((f) => isCertain(lostOf(f)));
+          if (files.length < 2 || sure.length === 0) return null;
+          const isAll = sure.every(has);
+          const words = sure.length < files.length ? `${number(sure.length)} certain` : `all ${number(sure.length)}`;
           return (
             <Button
               size="small"
               type="text"
               onClick={() =>
                 onTakeAll(
-                  files.map((f) => f.id),
+                  sure.map((f) => f.id),
                   !isAll,
                 )
               }
             >
-              {isAll ? "Leave all" : "Take all"}
+              {isAll ? `Clear ${words}` : `Use ${words}`}
             </Button>
           );
         }}

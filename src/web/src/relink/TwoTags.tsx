@@ -52,7 +52,7 @@ export function TwoTags({ details, row, taken, way, onTake, onWay, onMark, onClo
                       : onTake(shown.id, shown.keptIn ? (lost.canPutBack ? "PutBack" : "CopyIn") : undefined)
                   }
                 >
-                  {taken === shown.id ? "Leave it" : "Take this one"}
+                  {taken === shown.id ? "Don't use it" : "Use this one"}
                 </Button>
               ) : (
                 <p className="warning">{`It is on “${shown.shelfName}”, which is away. Plug it in, and it can be taken.`}</p>
@@ -252,7 +252,7 @@ function Marks({ lost, onMark }: { lost: LostDetails; onMark: (mark: LostMark, n
     return (
       <div className={css.decide}>
         <span className="quiet">
-          {lost.lost.mark === "Gone" ? "Gone for good" : "Skipped for now"}
+          {lost.lost.mark === "Gone" ? "Given up" : "Later"}
           {lost.lost.note && `: ${lost.lost.note}`}
         </span>
         <Button size="small" onClick={() => onMark("None", null)}>
@@ -263,7 +263,7 @@ function Marks({ lost, onMark }: { lost: LostDetails; onMark: (mark: LostMark, n
   return (
     <div className={css.decide}>
       <Button size="small" onClick={() => onMark("Skipped", null)}>
-        Skip for now
+        Later
       </Button>
       <Popover
         trigger="click"
@@ -291,7 +291,7 @@ function Marks({ lost, onMark }: { lost: LostDetails; onMark: (mark: LostMark, n
           </div>
         }
       >
-        <Button size="small">Gone for good</Button>
+        <Button size="small">Give up on this file</Button>
       </Popover>
     </div>
   );

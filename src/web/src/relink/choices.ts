@@ -12,6 +12,9 @@ export const asks = (lost: LostEntry) => lost.standing === "Missing" && lost.mar
 export const takeable = (lost: LostEntry) =>
   asks(lost) && lost.best?.isThere === true && lost.whereabouts !== "AnotherVersion";
 
+/** Whether many may be taken at once without a look at each: what is certain. */
+export const isCertain = (lost: LostEntry) => takeable(lost) && lost.best?.certainty !== "None";
+
 /** What is taken for a missing file: what somebody chose, else what is certain and can be had. */
 export function takenFor(lost: LostEntry, taken: Taken): string | null {
   if (!asks(lost)) return null;

@@ -13,7 +13,11 @@ export const whereaboutsWords: readonly (readonly [Whereabouts, string])[] = [
   ["NoTrace", "no trace"],
 ];
 
-export const wayWord: Record<RelinkWay, string> = { CopyIn: "copy in", Repoint: "re-point", PutBack: "put back" };
+export const wayWord: Record<RelinkWay, string> = {
+  CopyIn: "copy in",
+  Repoint: "use where it is",
+  PutBack: "put it back where it was",
+};
 
 export const wayHint: Record<RelinkWay, string> = {
   CopyIn: "A copy in the session folder; the document is re-pointed to it.",
@@ -134,4 +138,4 @@ export const linesOf = (lost: SoundFacts, match: Match): Line[] =>
 
 /** Why a missing file does not ask any more. */
 export const markWord = (lost: LostEntry) =>
-  lost.mark === "Gone" ? "gone for good" : lost.mark === "Skipped" ? "skipped for now" : null;
+  lost.mark === "Gone" ? "given up" : lost.mark === "Skipped" ? "later" : null;

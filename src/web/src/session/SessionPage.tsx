@@ -12,7 +12,7 @@ import { moveOn, usePlanRun } from "../plans/usePlanRun";
 import { dayOf } from "../words";
 import { RouteCard } from "./RouteCard";
 import css from "./session.module.css";
-import { stationFor } from "./stationFor";
+import { opensAt } from "./stationFor";
 import { type StationKey, stationKeys, stations } from "./stations";
 
 export function SessionPage() {
@@ -54,8 +54,7 @@ export function SessionPage() {
     );
   }
   if (!session.data) return <Page about="Looking at the session." />;
-  if (!station)
-    return <Navigate replace to={`/sessions/${id}/${stationFor[session.data.session.attention] ?? "set-up"}`} />;
+  if (!station) return <Navigate replace to={`/sessions/${id}/${opensAt(session.data.session.attention)}`} />;
   if (!(station in stations)) return <Navigate replace to={`/sessions/${id}/set-up`} />;
   const { page: Station, title } = stations[station as StationKey];
   return (

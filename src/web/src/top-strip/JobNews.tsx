@@ -13,11 +13,20 @@ export function JobNews() {
   const known = useRef<ReadonlyMap<string, boolean> | null>(null);
   const tell = useEffectEvent((job: Job) => {
     if (jobsInSight.has(job.id)) return;
-    if (job.work !== "Apply" && job.state !== "Failed") return;
+    // What Neat Crate does by itself is told where it failed; what somebody asked for, also where it is done.
+    const isAsked = job.work === "Apply" || (job.work === "Backup" && !job.isByItself);
+    if (!isAsked && job.state !== "Failed") return;
     notices.open({
       key: job.id,
       type: job.state === "Done" && !job.message ? "success" : "warning",
-      title: job.state === "Done" ? "Done" : job.state === "Failed" ? "Failed" : "Cancelled",
+      title:
+        job.state === "Done"
+          ? job.work === "Backup"
+            ? "Backed up"
+            : "Done"
+          : job.state === "Failed"
+            ? "Failed"
+            : "Cancelled",
       description: job.message ?? job.sentence,
       duration: job.state === "Done" ? 8 : 0,
       placement: "bottomRight",

@@ -1,0 +1,51 @@
+import { Button, Progress } from "antd";
+import { useEffect } from "react";
+import { isOver, useCancelJob, useOfJobs } from "../api/queries";
+import { useDraft } from "../frame/kept";
+import { jobsInSight, left, percent } from "../jobs/progress";
+import { count } from "../words";
+import css from "./backups.module.css";
+
+/** The last full backup of a session that somebody asked for: how far it is, what it came to, or why it failed; until it is put away. */
+export function BackupGoes({ id }: { id: string }) {
+  const [seen, setSeen] = useDraft<readonly string[]>("backups seen", []);
+  const cancel = useCancelJob();
+  const job = useOfJobs(
+    (jobs) => jobs.findLast((j) => j.work === "Backup" && j.sessionId === id && (!j.isByItself || !isOver(j))) ?? null,
+  );
+  const inSight = job && !seen.includes(job.id) ? job.id : null;
+  useEffect(() => {
+    if (!inSight) return;
+    jobsInSight.add(inSight);
+    return () => void jobsInSight.delete(inSight);
+  }, [inSight]);
+  if (!job || !inSight) return null;
+  if (job.state === "Done" || job.state === "Failed" || job.state === "Cancelled")
+    return (
+      <div className={css.goes}>
+        <p className={job.state === "Failed" ? "trouble" : ""} role={job.state === "Failed" ? "alert" : "status"}>
+          {job.state === "Done" && <strong>Backed up. </strong>}
+          {job.state === "Failed" && <strong>The backup failed. </strong>}
+          {job.message}
+        </p>
+        <Button size="small" type="text" onClick={() => setSeen([...seen, job.id])}>
+          Close
+        </Button>
+      </div>
+    );
+  return (
+    <section className={css.goes} aria-label="Full backup">
+      <p>
+        {job.sentence}
+        <span className="mono quiet">
+          {job.files > 0 && ` · ${job.filesDone} of ${count(job.files, "file")}`}
+          {` · ${left(job)}`}
+        </span>
+      </p>
+      <Progress percent={percent(job)} size="small" status="active" />
+      <Button size="small" onClick={() => cancel.mutate(job.id)}>
+        Cancel
+      </Button>
+    </section>
+  );
+}
