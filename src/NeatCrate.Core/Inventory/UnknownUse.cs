@@ -27,7 +27,8 @@ internal sealed class UnknownUse
             // What is wrong is told with the documents.
             _folders.Add(folder);
         }
-        var unread = odd.Where(p => !IsIn(p, folder, layout.WaveformCache)).Order(StringComparer.Ordinal).ToList();
+        // Outlines that we drew ourselves point at nothing, where they are set aside as little as where they stood.
+        var unread = odd.Where(p => !IsIn(p, folder, layout.WaveformCache) && !ShelfPath.IsWithin(p, Path.Combine(HoldingPlace.FolderIn(folder), layout.WaveformCache))).Order(StringComparer.Ordinal).ToList();
         if (unread.Count > 0)
         {
             remarks.Add(new Fault(FaultCode.MayBeDocuments) { Names = [.. unread.Select(p => Path.GetRelativePath(folder, p))] });

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { LostEntry } from "../src/api/types";
-import { takeable, takenFor } from "../src/relink/choices";
+import { isCertain, takeable, takenFor } from "../src/relink/choices";
 
 const lost = (whereabouts: string, certainty: string, isThere = true) =>
   ({
@@ -24,5 +24,12 @@ describe("what is taken for a missing file", () => {
     expect(takenFor(lost("AnotherVersion", "None"), {})).toBeNull();
     expect(takenFor(lost("AnotherVersion", "None"), { a: "b" })).toBe("b");
     expect(takeable(lost("Moved", "SameBytes", false))).toBe(false);
+  });
+
+  it("is taken with many others at once only where it is certain and can be had", () => {
+    expect(isCertain(lost("Moved", "SameBytes"))).toBe(true);
+    expect(isCertain(lost("Moved", "None"))).toBe(false);
+    expect(isCertain(lost("Moved", "SameBytes", false))).toBe(false);
+    expect(isCertain(lost("AnotherVersion", "SameBytes"))).toBe(false);
   });
 });

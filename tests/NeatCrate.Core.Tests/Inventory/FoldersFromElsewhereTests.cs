@@ -183,12 +183,14 @@ public sealed class FoldersFromElsewhereTests : IDisposable
     [InlineData("Older documents/Net Mender.xyz", FileUse.Unknown, FileUse.Unknown)]
     [InlineData("Audio/Net Mender.xyz", FileUse.Unknown, FileUse.Stray)]
     [InlineData("Net Mender.txt", FileUse.Stray, FileUse.Stray)]
+    [InlineData("Set aside/.waveforms/0234.peaks", FileUse.Stray, FileUse.Stray)]
     public void BesideADocumentOfAnotherProgramNothingIsCalledUnused(string name, FileUse inAudio, FileUse inNotes)
     {
         _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav")), "Cello").Save();
         SessionFixture.Sound(_session.Inside("Audio", "theirs.wav"), seed: 2);
         SessionFixture.Sound(_session.Inside("Notes", "hummed.wav"), seed: 3);
         Directory.CreateDirectory(_session.Inside("Older documents"));
+        Directory.CreateDirectory(Path.GetDirectoryName(_session.Inside(name.Split('/')))!);
         File.WriteAllText(_session.Inside(name.Split('/')), "points at Audio/theirs.wav");
         var inventory = _session.Inventory();
         var uses = inventory.Files.ToDictionary(f => f.Name, f => f.Use);

@@ -1,10 +1,19 @@
 import { Button } from "antd";
-import { type KeyboardEvent, type MouseEvent, useState } from "react";
+import {
+  type FocusEvent,
+  type KeyboardEvent,
+  type MouseEvent,
+  memo,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import type { Backups, Version } from "../api/types";
 import { count } from "../words";
 import css from "./backups.module.css";
-import { byDay, shareOfDay } from "./days";
-import { useComparison } from "./queries";
+import { byDay, ledTo, shareOfSpan, spanOf } from "./days";
+import { useComparedFor } from "./queries";
 import { versionLabel } from "./words";
 
 interface Props {
@@ -17,14 +26,16 @@ interface Props {
 
 const daysAtFirst = 30;
 const dayName = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
-const hours = [0, 6, 12, 18, 24];
 
-/** Days downwards, the hours of a day across: a small mark for each kept save, a tall one for a full backup, further places below. */
+/** Days downwards, the hours that were worked across: a small mark for each kept save, a tall one for a full backup, further places below. */
 export function Logbook({ id, backups, chosen, onChoose }: Props) {
   const [pointed, setPointed] = useState<Version | null>(null);
   const [most, setMost] = useState(daysAtFirst);
-  const days = byDay(backups.versions);
-  const order = backups.versions.map((v) => v.key);
+  const days = useMemo(() => byDay(backups.versions), [backups.versions]);
+  const span = useMemo(() => spanOf(backups.versions), [backups.versions]);
+  const parts = (span.to - span.from) / span.step;
+  const place = (v: Version) => ({ left: `${shareOfSpan(v, span) * 100}%` });
+  const book = useRef<HTMLElement>(null);
   const { second } = backups.status;
   // One vault is told by its marks alone; of several each has a line.
   const vaults = [...new Set(backups.versions.flatMap((v) => (v.vault === null ? [] : [v.vault])))].toSorted();
@@ -34,24 +45,48 @@ export function Logbook({ id, backups, chosen, onChoose }: Props) {
     if (both && first && first !== version.key) onChoose([first, version.key]);
     else onChoose(chosen.length === 1 && first === version.key ? [] : [version.key]);
   };
+  const versionAt = (e: { target: EventTarget }) => {
+    const key = (e.target as Element).closest<HTMLElement>("[data-version]")?.dataset.version;
+    return key === undefined ? undefined : backups.versions.find((v) => v.key === key);
+  };
   const move = (e: KeyboardEvent) => {
-    const step = { ArrowRight: -1, ArrowDown: -1, ArrowLeft: 1, ArrowUp: 1 }[e.key];
-    const key = document.activeElement?.getAttribute("data-version");
-    if (!step || !key) return;
+    const at = versionAt(e);
+    const next = at && ledTo(days.slice(0, most), at.key, e.key);
+    if (!next) return;
     e.preventDefault();
-    const next = order[order.indexOf(key) + step];
-    const button = [...document.querySelectorAll<HTMLElement>("[data-version]")].find(
-      (b) => b.dataset.version === next,
-    );
-    button?.focus();
+    book.current?.querySelector<HTMLElement>(`[data-version="${CSS.escape(next)}"]`)?.focus();
+  };
+  // Whoever passes over marks asks for none of them.
+  const waits = useRef<ReturnType<typeof setTimeout>>(undefined);
+  useEffect(() => () => clearTimeout(waits.current), []);
+  const point = (e: MouseEvent | FocusEvent) => {
+    const version = versionAt(e);
+    clearTimeout(waits.current);
+    if (version) waits.current = setTimeout(() => setPointed(version), restMs);
   };
   // One mark of all is reached by the tab key; from there the arrows go on.
-  const reached = chosen[0] ?? order[0];
+  const reached = chosen[0] ?? backups.versions[0]?.key;
   return (
-    <section className={css.logbook} aria-label="Logbook" onKeyDown={move}>
+    // The marks are buttons; what is done with them is heard here once for all.
+    <section
+      ref={book}
+      className={css.logbook}
+      aria-label="Logbook"
+      onKeyDown={move}
+      onMouseOver={point}
+      onFocus={point}
+      onClick={(e) => {
+        const version = versionAt(e);
+        if (version) choose(version, e.shiftKey || e.ctrlKey || e.metaKey);
+      }}
+    >
+      <div className={css.logbookHead}>
+        <Pointed id={id} versions={backups.versions} version={pointed} />
+        <Legend second={second} lines={lines} />
+      </div>
       <div className={css.hours} aria-hidden="true">
-        {hours.map((h) => (
-          <span key={h} style={{ left: `${(h / 24) * 100}%` }}>
+        {Array.from({ length: parts + 1 }, (_, n) => span.from + n * span.step).map((h) => (
+          <span key={h} style={{ left: `${((h - span.from) / (span.to - span.from)) * 100}%` }}>
             {h}:00
           </span>
         ))}
@@ -60,7 +95,7 @@ export function Logbook({ id, backups, chosen, onChoose }: Props) {
         {days.slice(0, most).map((day) => (
           <li key={day.date}>
             <h3>{dayName.format(new Date(`${day.date}T12:00:00`))}</h3>
-            <div className={css.lanes}>
+            <div className={css.lanes} style={{ backgroundSize: `${100 / parts}% 100%` }}>
               <div className={css.lane}>
                 {day.versions.map((version) => (
                   <Mark
@@ -68,8 +103,7 @@ export function Logbook({ id, backups, chosen, onChoose }: Props) {
                     version={version}
                     isChosen={chosen.includes(version.key)}
                     isReached={version.key === reached}
-                    onPoint={() => setPointed(version)}
-                    onChoose={(e) => choose(version, e.shiftKey || e.ctrlKey || e.metaKey)}
+                    share={shareOfSpan(version, span)}
                   />
                 ))}
               </div>
@@ -78,11 +112,7 @@ export function Logbook({ id, backups, chosen, onChoose }: Props) {
                   {day.versions
                     .filter((v) => v.kind === "Document")
                     .map((v) => (
-                      <i
-                        key={v.key}
-                        className={v.isInSecond ? css.held : css.gap}
-                        style={{ left: `${shareOfDay(v) * 100}%` }}
-                      />
+                      <i key={v.key} className={v.isInSecond ? css.held : css.gap} style={place(v)} />
                     ))}
                 </div>
               )}
@@ -91,7 +121,7 @@ export function Logbook({ id, backups, chosen, onChoose }: Props) {
                   {day.versions
                     .filter((v) => v.vault === vault)
                     .map((v) => (
-                      <i key={v.key} className={css.held} style={{ left: `${shareOfDay(v) * 100}%` }} />
+                      <i key={v.key} className={css.held} style={place(v)} />
                     ))}
                 </div>
               ))}
@@ -99,30 +129,37 @@ export function Logbook({ id, backups, chosen, onChoose }: Props) {
           </li>
         ))}
       </ol>
-      <Pointed id={id} versions={backups.versions} version={pointed} />
-      <p className={`${css.legend} quiet`}>
-        <span>
-          <i className={css.small} /> kept save
-        </span>
-        <span>
-          <i className={css.tall} /> full backup
-        </span>
-        {second && (
-          <span>
-            <i className={css.held} /> in {second} too <i className={css.gap} /> not there
-          </span>
-        )}
-        {lines.length > 0 && (
-          <span>
-            <i className={css.held} /> in a vault, a line each: {lines.join(", ")}
-          </span>
-        )}
-        <span>Click one to see what changed since; Shift + click a second one to compare the two.</span>
-      </p>
       {days.length > most && (
         <Button onClick={() => setMost(most * 4)}>Show {count(days.length - most, "earlier day")}</Button>
       )}
     </section>
+  );
+}
+
+/** So long a mark is pointed at before it is asked what it changed, in milliseconds. */
+const restMs = 150;
+
+function Legend({ second, lines }: { second: string | null; lines: readonly string[] }) {
+  return (
+    <p className={`${css.legend} quiet`}>
+      <span>
+        <i className={css.small} /> kept save
+      </span>
+      <span>
+        <i className={css.tall} /> full backup
+      </span>
+      {second && (
+        <span>
+          <i className={css.held} /> in {second} too <i className={css.gap} /> not there
+        </span>
+      )}
+      {lines.length > 0 && (
+        <span>
+          <i className={css.held} /> in a vault, a line each: {lines.join(", ")}
+        </span>
+      )}
+      <span>Click one to see what changed since; Shift + click a second one to compare the two.</span>
+    </p>
   );
 }
 
@@ -131,13 +168,13 @@ function Pointed({ id, versions, version }: { id: string; versions: readonly Ver
   const before = version
     ? versions.slice(versions.indexOf(version) + 1).find((v) => v.document === version.document)
     : undefined;
-  const comparison = useComparison(id, version && before ? before.key : undefined, version?.key, null);
+  const comparison = useComparedFor(id, before?.key, version?.key);
   return (
     <p className={css.pointed} aria-live="polite">
       {version ? (
         <>
           <strong>{versionLabel(version)}</strong>{" "}
-          {before ? (comparison.data?.sentence ?? comparison.error?.message ?? "") : "The first that is kept."}
+          {before ? (comparison.data ?? comparison.error?.message ?? "") : "The first that is kept."}
         </>
       ) : (
         <span className="quiet">Point at a mark to see what it changed against the one before.</span>
@@ -150,25 +187,22 @@ interface MarkProps {
   version: Version;
   isChosen: boolean;
   isReached: boolean;
-  onPoint: () => void;
-  onChoose: (e: MouseEvent) => void;
+  /** Where in the hours that are shown, from 0 to 1. */
+  share: number;
 }
 
-function Mark({ version, isChosen, isReached, onPoint, onChoose }: MarkProps) {
+const Mark = memo(function Mark({ version, isChosen, isReached, share }: MarkProps) {
   const kind = version.kind === "Full" ? css.tall : css.small;
   return (
     <button
       type="button"
       data-version={version.key}
       className={`${css.mark} ${kind} ${isChosen ? css.isChosen : ""} ${version.isAway ? css.isAway : ""} ${version.note ? css.hasNote : ""}`}
-      style={{ left: `${shareOfDay(version) * 100}%` }}
+      style={{ left: `${share * 100}%` }}
       aria-pressed={isChosen}
       aria-label={versionLabel(version)}
       title={versionLabel(version)}
       tabIndex={isReached ? 0 : -1}
-      onMouseEnter={onPoint}
-      onFocus={onPoint}
-      onClick={onChoose}
     />
   );
-}
+});

@@ -20,14 +20,86 @@ export function shareOfDay(version: Version): number {
   return (saved.getHours() * 3600 + saved.getMinutes() * 60 + saved.getSeconds()) / 86_400;
 }
 
+/** The hours of the day that are shown, and how many lie between two lines. */
+export interface HourSpan {
+  from: number;
+  to: number;
+  step: number;
+}
+
+const leastHours = 4;
+
+/** The hours in which work was saved, on any day: what nobody worked takes no room. */
+export function spanOf(versions: readonly Version[]): HourSpan {
+  const shares = versions.map(shareOfDay);
+  let from = versions.length > 0 ? Math.floor(24 * Math.min(...shares)) : 0;
+  let to = versions.length > 0 ? Math.min(24, Math.floor(24 * Math.max(...shares)) + 1) : 24;
+  const hours = Math.max(leastHours, to - from);
+  const step = hours <= 6 ? 1 : hours <= 12 ? 2 : hours <= 18 ? 3 : 6;
+  // Lines stand at hours that the step counts, and the span ends at one.
+  from = Math.floor(from / step) * step;
+  to = Math.max(Math.ceil(to / step) * step, from + leastHours);
+  if (to > 24) [from, to] = [Math.max(0, from - (to - 24)), 24];
+  return { from, to, step };
+}
+
+/** Where in the span a version is, from 0 to 1. */
+export const shareOfSpan = (version: Version, { from, to }: HourSpan) =>
+  (24 * shareOfDay(version) - from) / (to - from);
+
 /** Versions by day, the newest day first, in each the earliest first. */
 export function byDay(versions: readonly Version[]): LogDay[] {
   const days = new Map<string, Version[]>();
   for (const version of versions) {
     const date = dateOf(version);
-    days.set(date, [...(days.get(date) ?? []), version]);
+    const own = days.get(date);
+    if (own) own.push(version);
+    else days.set(date, [version]);
   }
   return [...days.entries()]
     .sort(([one], [other]) => (one < other ? 1 : -1))
     .map(([date, own]) => ({ date, versions: own.sort((a, b) => shareOfDay(a) - shareOfDay(b)) }));
+}
+
+const daysOfAPage = 7;
+
+/**
+ * The version to which a key leads: left and right in time, up and down to the day above or below, nearest in the hour; Home and End within
+ * the day, by pages a week at a time.
+ * @param days As they are shown, the newest first.
+ * @param at Key of the version that has the keyboard.
+ * @returns Its key; null where the key leads nowhere.
+ */
+export function ledTo(days: readonly LogDay[], at: string, key: string): string | null {
+  const day = days.findIndex((d) => d.versions.some((v) => v.key === at));
+  const own = days[day]?.versions ?? [];
+  const n = own.findIndex((v) => v.key === at);
+  const from = own[n];
+  if (!from) return null;
+  const nearestIn = (index: number) => {
+    const other = days[Math.max(0, Math.min(days.length - 1, index))];
+    if (!other || other === days[day]) return null;
+    const far = (v: Version) => Math.abs(shareOfDay(v) - shareOfDay(from));
+    return other.versions.reduce((best, v) => (far(v) < far(best) ? v : best)).key;
+  };
+  switch (key) {
+    case "ArrowLeft":
+      return (own[n - 1] ?? days[day + 1]?.versions.at(-1))?.key ?? null;
+    case "ArrowRight":
+      return (own[n + 1] ?? days[day - 1]?.versions[0])?.key ?? null;
+    case "ArrowUp":
+      return nearestIn(day - 1);
+    case "ArrowDown":
+      return nearestIn(day + 1);
+    case "PageUp":
+      return nearestIn(day - daysOfAPage);
+    case "PageDown":
+      return nearestIn(day + daysOfAPage);
+    case "Home":
+      return own[0]?.key ?? null;
+    case "End":
+      return own.at(-1)?.key ?? null;
+    default:
+      return null;
+  }
 }

@@ -19,13 +19,25 @@ export const useComparison = (id: string, one: string | undefined, other: string
   useQuery({
     queryKey: [...backupsKey(id), "compare", one, other, other ? null : saved],
     enabled: one !== undefined,
-    queryFn: () =>
-      answer(
-        api.GET("/api/sessions/{id}/versions/compare", {
-          params: { path: { id }, query: { ...(one && { one }), ...(other && { other }) } },
-        }),
-      ),
+    queryFn: () => compare(id, one, other),
   });
+
+/** In what two kept versions differ, in a sentence: that never changes, and is asked once for all. */
+export const useComparedFor = (id: string, one: string | undefined, other: string | undefined) =>
+  useQuery({
+    queryKey: ["compared", id, one, other],
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: Number.POSITIVE_INFINITY,
+    enabled: one !== undefined && other !== undefined,
+    queryFn: async () => (await compare(id, one, other)).sentence,
+  });
+
+const compare = (id: string, one: string | undefined, other: string | undefined) =>
+  answer(
+    api.GET("/api/sessions/{id}/versions/compare", {
+      params: { path: { id }, query: { ...(one && { one }), ...(other && { other }) } },
+    }),
+  );
 
 /** What a version holds. */
 export const useVersion = (id: string, version: string | undefined) =>
