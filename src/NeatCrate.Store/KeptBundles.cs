@@ -1,6 +1,8 @@
 using System.Text.Json;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using NeatCrate.Core.Files;
+using NeatCrate.Core.Origins;
 using NeatCrate.Core.Vault;
 
 namespace NeatCrate.Store;
@@ -20,8 +22,17 @@ public sealed class KeptBundles(StoreFiles files)
     /// <summary>All that are remembered.</summary>
     public IReadOnlyList<KeptBundle> All()
     {
-        using var db = files.NewDb();
-        return [.. db.Bundles.AsNoTracking().AsEnumerable().Select(r => new KeptBundle(r.ShelfId, r.Path, new FileState(r.Bytes, new DateTime(r.ModifiedTicks, DateTimeKind.Utc)), Read(r.Entries)))];
+        using var connection = new SqliteConnection(files.ConnectionString);
+        connection.Open();
+        using var command = connection.CreateCommand();
+        command.CommandText = "SELECT ShelfId, Path, Bytes, ModifiedTicks, Entries FROM Bundles";
+        using var row = command.ExecuteReader();
+        var all = new List<KeptBundle>();
+        while (row.Read())
+        {
+            all.Add(new KeptBundle(row.GetGuid(0), row.GetString(1), new FileState(row.GetInt64(2), new DateTime(row.GetInt64(3), DateTimeKind.Utc)), new BagListing(Read(row.GetFieldValue<byte[]>(4)))));
+        }
+        return all;
     }
 
     /// <summary>Remembers archives, and forgets those of the same shelf that went.</summary>
@@ -32,7 +43,7 @@ public sealed class KeptBundles(StoreFiles files)
         using var transaction = db.Database.BeginTransaction();
         foreach (var bundle in read)
         {
-            var entries = JsonSerializer.Serialize(bundle.Entries.Select(e => new Entry(e.Name, e.Hash.ToString(), e.Bytes, e.ModifiedUtc.Ticks)));
+            var entries = JsonSerializer.SerializeToUtf8Bytes(bundle.Entries.Select(e => new Entry(e.Name, e.Hash.ToString(), e.Bytes, e.ModifiedUtc.Ticks)));
             db.Database.ExecuteSql($"""
                 INSERT INTO Bundles (ShelfId, Path, Bytes, ModifiedTicks, Entries) VALUES ({shelfId}, {bundle.Path}, {bundle.State.Bytes}, {bundle.State.ModifiedUtc.Ticks}, {entries})
                 ON CONFLICT (ShelfId, Path) DO UPDATE SET Bytes = excluded.Bytes, ModifiedTicks = excluded.ModifiedTicks, Entries = excluded.Entries
@@ -45,16 +56,32 @@ public sealed class KeptBundles(StoreFiles files)
         transaction.Commit();
     }
 
-    private static List<BagEntry> Read(string entries)
+    /// <summary>One after the other: all at once would take many times the room that is kept.</summary>
+    private static IEnumerable<BagEntry> Read(byte[] entries)
     {
-        var all = new List<BagEntry>();
-        foreach (var entry in JsonSerializer.Deserialize<List<Entry>>(entries) ?? [])
+        var state = new JsonReaderState();
+        for (var at = 0; Next(entries, ref at, ref state) is { } entry;)
         {
             if (ContentHash.TryParse(entry.Sha512, out var hash))
             {
-                all.Add(new BagEntry(entry.Name, hash, entry.Bytes, new DateTime(entry.Ticks, DateTimeKind.Utc)));
+                yield return new BagEntry(entry.Name, hash, entry.Bytes, new DateTime(entry.Ticks, DateTimeKind.Utc));
             }
         }
-        return all;
+    }
+
+    private static Entry? Next(byte[] entries, ref int at, ref JsonReaderState state)
+    {
+        var reader = new Utf8JsonReader(entries.AsSpan(at), isFinalBlock: true, state);
+        while (reader.Read())
+        {
+            if (reader.TokenType == JsonTokenType.StartObject)
+            {
+                var entry = JsonSerializer.Deserialize<Entry>(ref reader);
+                at += (int)reader.BytesConsumed;
+                state = reader.CurrentState;
+                return entry;
+            }
+        }
+        return null;
     }
 }

@@ -1,3 +1,4 @@
+using NeatCrate.Testing;
 using OpenQA.Selenium;
 
 namespace NeatCrate.Browser.Tests;
@@ -124,6 +125,24 @@ public sealed class RelinkStoryTests : IDisposable
         _browser.See("'Field card' is back: 1 file of this session is there again.", ".top-strip-notice");
         _browser.Open(session + "/relink");
         _browser.See("Nothing is missing.", ".page-head");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>A drive is mounted elsewhere and added once more: it is asked whether it is the same, and what was away is there again.</summary>
+    [Fact]
+    public async Task ADriveThatWasAddedOnceMoreIsSaidToBeTheSame()
+    {
+        Scan("Field card");
+        using var elsewhere = new TempFolder();
+        var moved = Path.Combine(elsewhere.Path, "CARD_2");
+        Tool.Run("mv", _browser.Shelf("Field card"), moved);
+        await _browser.App.AddShelf("Card again", "Removable", moved, TestContext.Current.CancellationToken);
+        _browser.Open("/shelves");
+        _browser.See("of “Field card”, which is away, stand here at the same places. Is it the same drive?", ".shelves-may-be");
+        _browser.Click("The same drive", ".shelves-may-be");
+        _browser.SeeNoMore("Card again");
+        var card = _browser.Wait(() => _browser.All(".shelves-shelf").FirstOrDefault(s => s.Text.StartsWith("Field card", StringComparison.Ordinal) && s.Text.Contains("scanned just now", StringComparison.Ordinal)), "for the card");
+        Assert.Contains(moved, card.Text, StringComparison.Ordinal);
         Assert.Empty(_browser.Troubles());
     }
 

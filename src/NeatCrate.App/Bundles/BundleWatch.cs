@@ -18,6 +18,7 @@ public sealed class BundleWatch(
     ShelfService shelves, Catalogue catalogue, KeptBundles kept, RecordingGuard guard, IDurableFiles files, IHubContext<JobsHub> hub, TimeProvider time, ILogger<BundleWatch> logger) : EverySecond(time, logger)
 {
     private const string Extension = ".zip";
+    private const int Many = 10_000;
 
     private static readonly EnumerationOptions Top = new() { MatchCasing = MatchCasing.CaseInsensitive, IgnoreInaccessible = false, AttributesToSkip = FileAttributes.None };
 
@@ -101,7 +102,7 @@ public sealed class BundleWatch(
             cancel.ThrowIfCancellationRequested();
             if (state is not null)
             {
-                now[path] = before.Read.GetValueOrDefault(path) is { } known && known.State == state ? known : new KeptBundle(shelf.Id, path, state, BagReader.Read(Path.Combine(shelf.Root, path), files));
+                now[path] = before.Read.GetValueOrDefault(path) is { } known && known.State == state ? known : new KeptBundle(shelf.Id, path, state, Read(Path.Combine(shelf.Root, path)));
             }
         }
         var read = now.Values.Where(b => !ReferenceEquals(before.Read.GetValueOrDefault(b.Path), b)).ToList();
@@ -112,6 +113,17 @@ public sealed class BundleWatch(
         }
         _known.Value[shelf.Id] = new ShelfBundles(changed, now.ToImmutable());
         return read.Count + gone.Count > 0;
+    }
+
+    private BagListing Read(string path)
+    {
+        var listing = new BagListing(BagReader.Read(path, files));
+        if (listing.Count > Many)
+        {
+            // What was needed for reading it is many times what is kept, and nothing else asks for so much for a long time.
+            GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
+        }
+        return listing;
     }
 
     private static bool IsAtTop(string path) => !path.Contains('/', StringComparison.Ordinal);

@@ -45,6 +45,7 @@ public sealed class BagReaderTests : IDisposable
         Assert.Equal(["bag/data/Audio/tide (2).wav", "bag/data/f\u00F6hn.wav"], entries.Select(e => e.Name).Order(StringComparer.Ordinal));
         Assert.All(entries, e => Assert.Equal(ContentHash.OfFile(Path.Combine(_temp.Folder("made"), e.Name), TestContext.Current.CancellationToken), e.Hash));
         Assert.All(entries, e => Assert.Equal(4, e.Bytes));
+        Assert.Equal(entries, new BagListing(entries));
     }
 
     /// <summary>An archive that states that its manifest is small, and would unpack to what fills the memory.</summary>

@@ -94,7 +94,7 @@ export function Logbook({ id, backups, chosen, onChoose }: Props) {
       <ol>
         {days.slice(0, most).map((day) => (
           <li key={day.date}>
-            <h3>{dayName.format(new Date(`${day.date}T12:00:00`))}</h3>
+            <h2>{dayName.format(new Date(`${day.date}T12:00:00`))}</h2>
             <div className={css.lanes} style={{ backgroundSize: `${100 / parts}% 100%` }}>
               <div className={css.lane}>
                 {day.versions.map((version) => (

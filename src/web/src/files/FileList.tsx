@@ -97,6 +97,9 @@ function layOut(total: number, groups: readonly FileGroup[]) {
   };
 }
 
+/** So many rows are kept in sight ahead of the one at hand. */
+const rowsAhead = 2;
+
 /** How many are selected, and what they weigh, where that is known here. */
 function selectedWords(selected: ReadonlySet<string>, loaded: readonly FileEntry[]): string {
   const here = loaded.filter((f) => selected.has(f.id));
@@ -150,6 +153,32 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
     }
   });
 
+  // Where a tag opens beside the list, or a question above it, the row that is judged must not fall under its edge.
+  const keepInSight = useEffectEvent(() => {
+    if (active === null || activeAt === null || !grid.current?.contains(document.activeElement)) return;
+    toLine(layout.lineOf(activeAt), false);
+  });
+  useEffect(() => {
+    const box = scroller.current;
+    if (!box) return;
+    let height = box.clientHeight;
+    const watch = new ResizeObserver(() => {
+      if (box.clientHeight < height) keepInSight();
+      height = box.clientHeight;
+    });
+    watch.observe(box);
+    return () => watch.disconnect();
+  }, []);
+
+  /** Brings a line into sight, with what comes next on the way: it is seen before it is judged. */
+  const toLine = (line: number, isUp: boolean) => {
+    const top = scroller.current?.scrollTop ?? 0;
+    const isAbove = line * rowHeight < top;
+    const isBelow = (line + 1) * rowHeight > top + (scroller.current?.clientHeight ?? 0);
+    const ahead = isAbove || (isUp && !isBelow) ? -rowsAhead : rowsAhead;
+    virtual.scrollToIndex(Math.max(0, Math.min(layout.lines - 1, line + ahead)));
+  };
+
   const select = async (at: number, id: string, e: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
     onActive(id);
     setActiveAt(at);
@@ -178,7 +207,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
 
   const go = async (to: (at: number) => number, e: { shiftKey: boolean }) => {
     const at = Math.min(total - 1, Math.max(0, to(await placeOfActive())));
-    virtual.scrollToIndex(layout.lineOf(at));
+    toLine(layout.lineOf(at), at < (activeAt ?? 0));
     const file = await rows.load(at);
     if (!file) return;
     await select(at, file.id, { shiftKey: e.shiftKey, ctrlKey: false, metaKey: false });
@@ -213,11 +242,11 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
     if (step && total > 0) {
       e.preventDefault();
       void go(step, e);
-    } else if (judge?.[e.key] && !e.ctrlKey && !e.metaKey && !e.altKey) {
+    } else if (judge?.[e.key.toLowerCase()] && !e.ctrlKey && !e.metaKey && !e.altKey) {
       e.preventDefault();
       const file = rows.loaded.find((f) => f.id === active);
       if (!file) return;
-      judge[e.key]?.(file);
+      judge[e.key.toLowerCase()]?.(file);
       void go((at) => at + 1, { shiftKey: false });
     } else if (e.key === " ") {
       e.preventDefault();

@@ -1,4 +1,5 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useRef } from "react";
+import { useHeadingFocus } from "./focus";
 import css from "./page.module.css";
 
 interface Props {
@@ -13,11 +14,17 @@ interface Props {
 
 /** The frame of every page and station: its title, what it is for, what can be done, and below it the work. */
 export function Page({ title, about, actions, children }: Props) {
+  const heading = useRef<HTMLHeadingElement>(null);
+  useHeadingFocus(heading, title);
   return (
     <main className={css.page}>
       {(title || about) && (
         <div className={css.head}>
-          {title && <h1>{title}</h1>}
+          {title && (
+            <h1 ref={heading} tabIndex={-1}>
+              {title}
+            </h1>
+          )}
           {about}
           {actions && <div className={css.actions}>{actions}</div>}
         </div>

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { type RefObject, useEffect, useRef, useState } from "react";
 
 /** Whether the keyboard has fallen out of the page: what had it is gone. */
 const isFallen = () => document.activeElement === null || document.activeElement === document.body;
@@ -61,4 +61,16 @@ export function useFocusBack() {
     },
     [before],
   );
+}
+
+// The first page of all is announced by the browser itself.
+let isFirstPage = true;
+
+/** Where another page came and nothing on it took the keyboard, its heading has it: so it is announced, and the next tab goes on from there. */
+export function useHeadingFocus(heading: RefObject<HTMLElement | null>, title: string | undefined) {
+  useEffect(() => {
+    if (!title) return;
+    if (isFirstPage) isFirstPage = false;
+    else if (isFallen()) heading.current?.focus({ preventScroll: true });
+  }, [heading, title]);
 }

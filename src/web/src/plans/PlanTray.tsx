@@ -46,10 +46,14 @@ export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer
   const canApply =
     plan !== null && isCurrent && plan.refusals.length === 0 && !run.busy && run.job === null && isConnected;
   const apply = () => plan && canApply && run.apply(plan, run.undoPlan ? [] : drafts);
+  // What is pressed before the plan is there must not be swallowed without a word; nor is a plan applied that nobody saw.
+  const [isEarly, setEarly] = useState(false);
+  if (isEarly && (canApply || !planning)) setEarly(false);
   useKeys((e) => {
     if (isChord(e) && e.key === "Enter") {
       e.preventDefault();
-      apply();
+      if (planning && !canApply) setEarly(true);
+      else apply();
     }
   });
 
@@ -74,6 +78,9 @@ export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer
             <PlanWords plan={plan} />
           ) : (
             <p className="quiet">{planning ? "Working out the plan." : idle}</p>
+          )}
+          {isEarly && (
+            <p role="status">One moment: what you chose is still being worked out. Press again once it is.</p>
           )}
         </div>
         <div className={css.trayActions}>
