@@ -11,7 +11,7 @@ export function BackupGoes({ id }: { id: string }) {
   const [seen, setSeen] = useDraft<readonly string[]>("backups seen", []);
   const cancel = useCancelJob();
   const job = useOfJobs(
-    (jobs) => jobs.findLast((j) => j.work === "Backup" && j.sessionId === id && (!j.isByItself || !isOver(j))) ?? null,
+    (jobs) => jobs.find((j) => j.work === "Backup" && j.sessionId === id && (!j.isByItself || !isOver(j))) ?? null,
   );
   const inSight = job && !seen.includes(job.id) ? job.id : null;
   useEffect(() => {
