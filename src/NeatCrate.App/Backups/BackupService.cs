@@ -64,8 +64,8 @@ public sealed class BackupService(
     {
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(vault);
-        Job Start() => engine.Start(new FullBackup(this, row, vault, note, byContent, onlyIfChanged, isTold) { SessionId = row.Id, ShelfId = vault.Id, Reads = [row.Folder], Changes = [AddedTo(vault)], By = onlyIfChanged ? Who.ByItself : null });
-        return onlyIfChanged ? Start() : underWay.Follow(row, vault.Name, note, Start);
+        Job Start(Action? made) => engine.Start(new FullBackup(this, row, vault, note, byContent, onlyIfChanged, isTold) { Made = made, SessionId = row.Id, ShelfId = vault.Id, Reads = [row.Folder], Changes = [AddedTo(vault)], By = onlyIfChanged ? Who.ByItself : null });
+        return onlyIfChanged ? Start(null) : underWay.Follow(row, vault.Name, note, Start);
     }
 
     /// <summary>Checks a vault, and heals what is damaged.</summary>
@@ -349,6 +349,9 @@ public sealed class BackupService(
 
         public bool OnlyIfChanged => onlyIfChanged;
 
+        /// <summary>Said once it is made, before the job is over: from then on nothing can cut it off.</summary>
+        public Action? Made { get; init; }
+
         public override string WhenCancelled => "Stopped before the backup was made. What is in the vault by now stays, and the next one goes on from there.";
 
         public override string WhenFailed(Exception cause) => "The backup was not made. " + Problems.Describe(cause).Title + " What is in the vault by now stays, and the next one goes on from there.";
@@ -357,7 +360,9 @@ public sealed class BackupService(
         {
             try
             {
-                return service.Run(this, job);
+                var end = service.Run(this, job);
+                Made?.Invoke();
+                return end;
             }
             catch (Exception e) when (onlyIfChanged && isTold && e is not OperationCanceledException)
             {

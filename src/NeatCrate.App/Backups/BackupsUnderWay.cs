@@ -1,3 +1,4 @@
+using System.Data.Common;
 using System.Globalization;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Notices;
@@ -20,14 +21,24 @@ public sealed class BackupsUnderWay(StoredSettings settings, SessionService sess
     /// <param name="session">Of which session.</param>
     /// <param name="vault">Name of the vault.</param>
     /// <param name="note">What is said of it.</param>
-    /// <param name="start">Starts it.</param>
-    public Job Follow(SessionRow session, string vault, string? note, Func<Job> start)
+    /// <param name="start">Starts it; what it is given says that the backup is made, before anybody is told so.</param>
+    public Job Follow(SessionRow session, string vault, string? note, Func<Action, Job> start)
     {
         ArgumentNullException.ThrowIfNull(session);
         ArgumentNullException.ThrowIfNull(start);
         var key = Prefix + Guid.NewGuid();
         settings.Write(key, new Asked(session.Id, vault, note, time.GetLocalNow()));
-        var job = start();
+        var job = start(() =>
+        {
+            try
+            {
+                settings.Forget(key);
+            }
+            catch (Exception e) when (e is DbException or FaultException)
+            {
+                // The backup is made all the same; it is tried once more when the job is over.
+            }
+        });
         _ = Forget(key, job);
         return job;
     }
