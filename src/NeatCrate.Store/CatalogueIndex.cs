@@ -193,7 +193,8 @@ internal sealed class CatalogueSnapshot
     private ulong[] Filter(CatalogueQuery query)
     {
         var (shelf, except) = (query.ShelfId is { } id ? Catalogue.Text(id) : null, query.ExceptShelves.Select(Catalogue.Text).ToHashSet(StringComparer.Ordinal));
-        var isOn = _folders.Select(f => (shelf is null || f.Shelf == shelf) && !except.Contains(f.Shelf)).ToArray();
+        var (not, below) = query.ExceptFolder is { } folder ? (Catalogue.Text(folder.ShelfId), folder.Path) : (null, "");
+        var isOn = _folders.Select(f => (shelf is null || f.Shelf == shelf) && !except.Contains(f.Shelf) && !(f.Shelf == not && (f.Path == below || f.Path.StartsWith(below + "/", StringComparison.Ordinal)))).ToArray();
         var kind = query.Kind is { } wanted ? 1 + Array.IndexOf(Kinds, wanted.ToString()) : 0;
         var container = query.Container is { Length: > 0 } name ? _containers.IndexOf(name) : -2;
         var found = new ulong[(_count + 63) / 64];

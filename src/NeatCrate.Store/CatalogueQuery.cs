@@ -39,6 +39,9 @@ public sealed record CatalogueQuery
     /// <summary>Shelves that are left out.</summary>
     public IReadOnlyCollection<Guid> ExceptShelves { get; init; } = [];
 
+    /// <summary>A folder that is left out with all that is in it: its shelf, and its path on it.</summary>
+    public (Guid ShelfId, string Path)? ExceptFolder { get; init; }
+
     /// <summary>The kind of media; null for every kind of media, and no other files.</summary>
     public MediaKind? Kind { get; init; }
 

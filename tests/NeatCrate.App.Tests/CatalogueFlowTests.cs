@@ -119,15 +119,17 @@ public sealed class CatalogueFlowTests : IAsyncLifetime
     }
 
     [Fact]
-    public async Task FilesThatAreInsideTheSessionAlreadyAreToldFromThoseThatAreNot()
+    public async Task WhatStandsInTheSessionIsFoundOnlyWhenItsShelfIsAskedForAndIsTold()
     {
         File.Copy(Path.Combine(_session.Library, "sample 01.wav"), Path.Combine(_session.Folder, "sample 09.wav"));
         await App.Scan(_session.DriveId, Cancel);
         async Task<string> Inside(string query) => string.Join(
             ", ", (await App.Get($"/api/catalogue?text=sample{query}", Cancel))["files"]!.AsArray().Where(f => f!["inside"]!.GetValue<bool>()).Select(f => f!["name"]));
-        Assert.Equal("sample 09.wav", await Inside($"&sessionId={_session.Id}"));
+        Assert.Equal("sample 09.wav", await Inside($"&sessionId={_session.Id}&shelfId={_session.DriveId}"));
         Assert.Equal("", await Inside(""));
         Assert.Equal(4, (await Search("text=sample")).Length);
+        Assert.DoesNotContain("sample 09.wav", await Search($"text=sample&sessionId={_session.Id}"));
+        Assert.Equal(3, (await Search($"text=sample&sessionId={_session.Id}")).Length);
         Assert.Equal(404, (int)(await App.Client.GetAsync(new Uri($"/api/catalogue?sessionId={Guid.NewGuid()}", UriKind.Relative), Cancel)).StatusCode);
     }
 

@@ -76,6 +76,20 @@ public sealed class ImportFlowTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task AFreeTimeIsProposedWhereSomethingPlaysAndIsTaken()
+    {
+        async Task<double> Free(double seconds) => (await App.Get($"{Url}/import/free?track=Samples&seconds={seconds}", Cancel))["seconds"]!.GetValue<double>();
+        var id = await Find("bottle");
+        var first = await Free(1);
+        Assert.Equal("Done", (await App.Apply(await Plan([id], [], track: "Samples", atSeconds: first), Cancel))["state"]!.GetValue<string>());
+        Assert.NotEmpty((await Plan([id], [], track: "Samples", atSeconds: first))["refusals"]!.AsArray());
+        var next = await Free(1);
+        Assert.True(next >= first + 1, $"{next}");
+        Assert.Empty((await Plan([id], [], track: "Samples", atSeconds: next))["refusals"]!.AsArray());
+        Assert.Equal(0, (await App.Get($"{Url}/import/free?track=a+new+one&seconds=1", Cancel))["seconds"]!.GetValue<double>());
+    }
+
+    [Fact]
     public async Task PointingWithoutCopyingLeavesTheFileOutsideAndSaysSo()
     {
         var plan = await Plan([await Find("bottle")], [], byReference: true);

@@ -69,7 +69,7 @@ public sealed class TakenAwayTests : IAsyncLifetime
         Assert.StartsWith("A vault is damaged in 1 place.", Text(told["status"]!, "sentence"), StringComparison.Ordinal);
         var thinned = await Over($"{Backups}/thinning/{_vaultId}", new { keys = Array.Empty<string>() });
         Assert.Equal("Failed", Text(thinned, "state"));
-        Assert.Contains("is gone from the vault, and nobody let it go", Text(thinned, "message"), StringComparison.Ordinal);
+        Assert.Contains("is gone from the vault, and nobody deleted it", Text(thinned, "message"), StringComparison.Ordinal);
         Assert.Equal(content, Content());
         var check = await Check();
         Assert.Contains("1 damaged file mended, from what was remembered of it.", Text(check, "message"), StringComparison.Ordinal);
@@ -101,7 +101,7 @@ public sealed class TakenAwayTests : IAsyncLifetime
         (await App.Client.PutAsJsonAsync($"{Backups}/choice", choice, Cancel)).EnsureSuccessStatusCode();
         var going = (await App.Get($"{Backups}/thinning/{_vaultId}", Cancel)).AsArray().Where(t => !t!["stays"]!.GetValue<bool>()).Select(t => Text(t!, "key")).ToArray();
         Assert.Single(going);
-        Assert.StartsWith("1 backup let go", Text(await Over($"{Backups}/thinning/{_vaultId}", new { keys = going }), "message"), StringComparison.Ordinal);
+        Assert.StartsWith("1 backup deleted", Text(await Over($"{Backups}/thinning/{_vaultId}", new { keys = going }), "message"), StringComparison.Ordinal);
         await App.Until(Backups, b => Fulls(b) == 1 && Damaged(b) == 0, Cancel);
         Assert.Contains("All of it is whole.", Text(await Check(), "message"), StringComparison.Ordinal);
         Assert.Single(Lists());

@@ -80,6 +80,23 @@ public sealed class Browser : IDisposable
         },
         $"to click '{text}' in {within}");
 
+    /// <summary>Chooses from the menu at the end of a row what is rarely done with it.</summary>
+    public void FromMenu(string row, string action)
+    {
+        Find($"[aria-label='More for {row}']").Click();
+        Choose(action);
+    }
+
+    /// <summary>Chooses from a menu that is open.</summary>
+    public void Choose(string action) => Wait(
+        () =>
+        {
+            var target = All(".ant-dropdown-menu-item").FirstOrDefault(e => e.Displayed && e.Text == action);
+            target?.Click();
+            return target;
+        },
+        $"to choose '{action}'");
+
     /// <summary>Chooses from a list that opens: by the title of the option.</summary>
     public void Choose(string within, string option)
     {
@@ -120,6 +137,9 @@ public sealed class Browser : IDisposable
         () => All("label").FirstOrDefault(l => l.Text == label)?.GetAttribute("for") is { } id ? _driver.FindElement(By.Id(id)) : null, $"for the field '{label}'");
 
     public void Keys(string keys) => new Actions(_driver).SendKeys(keys).Perform();
+
+    /// <summary>Presses the other mouse button.</summary>
+    public void OtherButton(IWebElement on) => new Actions(_driver).ContextClick(on).Perform();
 
     public void Chord(string modifier, string key) => new Actions(_driver).KeyDown(modifier).SendKeys(key).KeyUp(modifier).Perform();
 

@@ -111,7 +111,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
             case "purge":
                 browser.Open(Session("The Ninth Bell") + "/purge");
                 browser.See("MB, could go", ".page-head");
-                browser.Script("document.querySelector('[aria-label=\"Let go of: Takes nobody placed\"]').click()");
+                browser.Script("document.querySelector('[aria-label=\"Remove: Takes nobody placed\"]').click()");
                 browser.See("Set aside 111 files", ".plans-tray");
                 ChooseRow(2);
                 browser.Find(".files-file-tag");
@@ -341,10 +341,11 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("open")]
     [InlineData("jobs")]
     [InlineData("removal")]
-    [InlineData("take off")]
+    [InlineData("remove from list")]
     [InlineData("change a shelf")]
     [InlineData("a list that opens")]
     [InlineData("how the list is sorted")]
+    [InlineData("the menu of a file")]
     public void AxeFindsNothingWithAPopupOpen(string popup)
     {
         switch (popup)
@@ -369,15 +370,20 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
                 browser.Click("Save", ".set-up-preset-bar");
                 browser.See("Replace the preset");
                 break;
-            case "take off":
+            case "remove from list":
                 GoTo("loading bay");
-                browser.Script("document.querySelector('.loading-bay-take-off').click()");
+                browser.FromMenu("261019 Fog Signal", "Remove from list");
                 browser.See("No file is touched.");
                 break;
             case "a list that opens":
                 GoTo("new session");
                 browser.Find(".shelves-folder-picker .ant-select").Click();
                 browser.Find(".ant-select-item-option[title='Session drive']");
+                break;
+            case "the menu of a file":
+                GoTo("set up");
+                browser.OtherButton(browser.Find(".files-rows .files-row"));
+                browser.See("Copy path", ".ant-dropdown");
                 break;
             case "how the list is sorted":
                 GoTo("set up");
@@ -386,7 +392,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
                 break;
             default:
                 GoTo("shelves");
-                browser.Click("Change", ".shelves");
+                browser.FromMenu("Old laptop", "Change");
                 browser.See("Where a drive is found elsewhere", ".ant-modal");
                 break;
         }

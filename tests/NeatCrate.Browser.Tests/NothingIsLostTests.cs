@@ -366,9 +366,13 @@ public sealed class NothingIsLostTests : IDisposable
         _browser.See("Fog Signal", ".top-strip-open-label");
         _browser.Open("/");
         _browser.Wait(() => _browser.All(".loading-bay-crate").FirstOrDefault(c => c.Text.Contains("Fog Signal", StringComparison.Ordinal)), "for the crate");
-        _browser.Script("document.querySelector('[aria-label=\"Take off the list: 261019 Fog Signal\"]').focus()");
+        _browser.Script("document.querySelector('[aria-label=\"More for 261019 Fog Signal\"]').focus()");
+        // By keys alone: the menu opens with its first entry, and goes round to its last.
         _browser.Keys(Keys.Enter);
-        _browser.Click("Take it off the list");
+        _browser.Wait(() => _browser.Script("return document.activeElement.innerText") is "Back up" ? this : null, "for the menu");
+        _browser.Keys(Keys.ArrowUp);
+        _browser.Keys(Keys.Enter);
+        _browser.Click("Remove from list", ".ant-popover");
         _browser.SeeNoMore("Fog Signal", ".loading-bay-crates");
         Assert.True(File.Exists(Path.Combine(Lamplighters, "261019 Fog Signal", "261019 Fog Signal.otio")));
 

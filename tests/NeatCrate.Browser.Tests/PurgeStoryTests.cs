@@ -19,7 +19,7 @@ public sealed class PurgeStoryTests : IDisposable
         _browser.Wait(() => _browser.All(".files-rows .files-row[id]").FirstOrDefault(r => r.Text.StartsWith(name, StringComparison.Ordinal)), $"for the row of {name}");
 
     private void Tick(string group) =>
-        _browser.Wait(() => _browser.All($"[aria-label='Let go of: {group}']") is [var box, ..] ? box : null, $"for '{group}'").FindElement(By.XPath("./..")).Click();
+        _browser.Wait(() => _browser.All($"[aria-label='Remove: {group}']") is [var box, ..] ? box : null, $"for '{group}'").FindElement(By.XPath("./..")).Click();
 
     private void Apply()
     {
@@ -34,7 +34,7 @@ public sealed class PurgeStoryTests : IDisposable
     {
         _browser.Open(_browser.SessionOf("The Ninth Bell") + "/purge");
         _browser.See("113 files, 44.1 MB, could go", ".page-head");
-        _browser.See("2 keepers stay unless named", ".purge-groups");
+        _browser.See("2 keepers stay unless you tick them", ".purge-groups");
         var all = Takes;
         Tick("Takes nobody placed");
         _browser.See("Set aside 111 files, 42.9 MB", ".plans-tray");
@@ -84,9 +84,9 @@ public sealed class PurgeStoryTests : IDisposable
         filter.SendKeys(Keys.Control + "a");
         filter.SendKeys("print");
         Row("Bells (print).wav").FindElement(By.CssSelector("input[type=checkbox]")).Click();
-        _browser.See("Who opens this session next, and have they the instrument?", ".plans-tray");
+        _browser.See("Does the next person own the instruments?", ".plans-tray");
         Assert.False(_browser.Find(".plans-tray .ant-btn-primary").Enabled);
-        _browser.Wait(() => _browser.All(".ant-checkbox-wrapper").FirstOrDefault(c => c.Text.StartsWith("They have them", StringComparison.Ordinal)), "for the answer").Click();
+        _browser.Wait(() => _browser.All(".ant-checkbox-wrapper").FirstOrDefault(c => c.Text.StartsWith("The next person owns", StringComparison.Ordinal)), "for the answer").Click();
         _browser.See("Set aside 1 file", ".plans-tray");
         _browser.Find(".plans-tray .ant-btn-primary:not(:disabled)");
         Assert.Empty(_browser.Troubles());

@@ -64,7 +64,7 @@ public sealed class RecordStoryTests : IDisposable
         Arm("Voice");
         _browser.See("2 tracks at 17.3 MB a minute", ".record-deck");
         Type("Length", "0:20");
-        _browser.ChooseFor("Simulated, how fast", "50×");
+        _browser.ChooseFor("Demo speed", "50×");
         _browser.Click("Record 2 tracks", ".record-deck");
         _browser.See("Add 2 takes, ", ".plans-tray");
         Assert.Equal("960000", Tool.Run("soxi", "-s", Path.Combine(Audio, "Cello 02.wav")).Trim());

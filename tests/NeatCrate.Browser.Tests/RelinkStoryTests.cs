@@ -115,7 +115,7 @@ public sealed class RelinkStoryTests : IDisposable
         _browser.Open("/shelves");
         void Simulate(string what) => _browser.Wait(() => _browser.All(".shelves-shelf").FirstOrDefault(s => s.Text.StartsWith("Field card", StringComparison.Ordinal)), "for the card")
             .FindElements(By.TagName("button")).First(b => b.Text == what).Click();
-        Simulate("Unplug");
+        _browser.FromMenu("Field card", "Unplug");
         _browser.Open(session + "/relink");
         _browser.See("1 file is on 'Field card', which is away.", ".page-head");
         _browser.See("Field card is away. 1 file stands on it. Plug it in to have what is on it.", ".relink-together");

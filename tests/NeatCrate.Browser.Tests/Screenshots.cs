@@ -46,7 +46,7 @@ public sealed class Screenshots : IDisposable
         {
             track.Click();
         }
-        _browser.ChooseFor("Simulated, how fast", "20×");
+        _browser.ChooseFor("Demo speed", "20×");
         _browser.Click("Record 4 tracks", ".record-deck");
         _browser.See("0:4", ".record-counter");
         Shoot("recording", moving: true);
@@ -111,7 +111,7 @@ public sealed class Screenshots : IDisposable
 
         _browser.Open(_browser.SessionOf("The Ninth Bell") + "/purge");
         _browser.See("MB, could go", ".page-head");
-        _browser.Script("document.querySelector('[aria-label=\"Let go of: Takes nobody placed\"]').click()");
+        _browser.Script("document.querySelector('[aria-label=\"Remove: Takes nobody placed\"]').click()");
         _browser.See("set aside", ".purge-scales");
         _browser.Script("document.querySelectorAll('.files-rows .files-row[id]')[2].click()");
         _browser.Find(".files-file-tag .listening-outline");

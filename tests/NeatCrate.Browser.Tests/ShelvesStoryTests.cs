@@ -24,7 +24,7 @@ public sealed class ShelvesStoryTests : IDisposable
     {
         _browser.Open("/shelves");
         _browser.See("Tar and Twine needs 3 files from it", ".shelves-shelf.shelves-is-away");
-        Press("Field card", "Unplug");
+        _browser.FromMenu("Field card", "Unplug");
         _browser.Wait(() => Shelf("Field card").Text.Contains("away", StringComparison.Ordinal) ? this : null, "for the card to be away");
         _browser.Click("Loading bay");
         _browser.See("1 file is on 'Field card', which is away.", ".loading-bay-crate");
@@ -38,7 +38,7 @@ public sealed class ShelvesStoryTests : IDisposable
         _browser.Click("Shelves");
         Press("Old laptop", "Plug in");
         _browser.Wait(() => Shelf("Old laptop").Text.Contains("free", StringComparison.Ordinal) ? this : null, "for the laptop to be there");
-        Press("Old laptop", "Change");
+        _browser.FromMenu("Old laptop", "Change");
         _browser.Find(".ant-modal #name").SendKeys(OpenQA.Selenium.Keys.Control + "a");
         _browser.Find(".ant-modal #name").SendKeys("Wren's old laptop" + OpenQA.Selenium.Keys.Enter);
         Shelf("Wren's old laptop");

@@ -283,7 +283,7 @@ public sealed class BackupService(
     private static string Suffering(VaultFinding finding) => finding switch
     {
         { Damage: VaultDamage.ManifestDamaged } => $"the list of the backup '{Path.GetFileNameWithoutExtension(finding.Name)}'.",
-        { Damage: VaultDamage.ManifestMissing } => $"the list of the backup '{Path.GetFileNameWithoutExtension(finding.Name)}' (it is gone, though nobody let it go).",
+        { Damage: VaultDamage.ManifestMissing } => $"the list of the backup '{Path.GetFileNameWithoutExtension(finding.Name)}' (it is gone, though nobody deleted it).",
         { Sufferers: [] } => "content that no list names which can be read. Where it was still there, it stands in the vault's folder 'damaged'.",
         { Sufferers: var s } => $"'{s[0].Path}' in {ByteText.Count(s.Select(x => x.Backup).Distinct().Count(), "backup")}{(finding.Damage == VaultDamage.ContentMissing ? " (it is gone)" : "")}.",
     };
@@ -328,7 +328,7 @@ public sealed class BackupService(
         {
             var (vault, remembered) = (vaults.Of(vaults.Get(work.Vault.Id)), vaults.RememberedNow(work.Vault));
             var swept = WhenFree(job, () => VaultSweep.Run(vault, going, remembered, p => job.Report(p.FilesDone, 0, p.BytesDone, 0, "content"), job.Cancel));
-            return new WorkEnd(JobState.Done, $"{ByteText.Count(swept.Backups, "backup")} let go, {ByteText.Of(swept.Bytes)} given back.");
+            return new WorkEnd(JobState.Done, $"{ByteText.Count(swept.Backups, "backup")} deleted, {ByteText.Of(swept.Bytes)} given back.");
         }
         finally
         {

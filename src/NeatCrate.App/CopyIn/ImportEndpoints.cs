@@ -7,6 +7,7 @@ using NeatCrate.App.Scans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.CopyIn;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
@@ -23,6 +24,10 @@ namespace NeatCrate.App.CopyIn;
 /// <param name="AtSeconds">Where the first of them starts.</param>
 public sealed record ImportChoice(long[] CatalogueIds, Guid[] UploadIds, bool ByReference, bool Convert, string? Track, double AtSeconds);
 
+/// <summary>Where a track is free.</summary>
+/// <param name="Seconds">The first time, in seconds from the start of the timeline; null where nothing tells it.</param>
+public sealed record FreeTimeView(double? Seconds);
+
 /// <summary>Requests about taking files into a session.</summary>
 public static class ImportEndpoints
 {
@@ -34,6 +39,7 @@ public static class ImportEndpoints
     {
         var group = app.MapGroup("/api/sessions/{id:guid}/import").WithTags("Import");
         group.MapPost("plan", Plan).WithName("PlanImport").ProducesProblem(404).ProducesProblem(409).ProducesProblem(503);
+        group.MapGet("free", Free).WithName("GetFreeTime").ProducesProblem(400).ProducesProblem(404).ProducesProblem(503);
         group.MapPost("uploads", Upload).WithName("UploadFile").WithMetadata(new DisableRequestSizeLimitAttribute())
             .Accepts<byte[]>("application/octet-stream").ProducesProblem(404).ProducesProblem(409).ProducesProblem(503);
     }
@@ -42,6 +48,25 @@ public static class ImportEndpoints
     {
         _ = sessions.Get(id);
         return TypedResults.Ok(await uploads.Receive(name, request.ContentLength, request.Body, cancel));
+    }
+
+    /// <summary>The first time at which sounds of so many seconds find room on a track, one after the other.</summary>
+    private static Ok<FreeTimeView> Free(Guid id, string track, double seconds, SessionService sessions, CancellationToken cancel)
+    {
+        Requests.Require(double.IsFinite(seconds) && seconds >= 0, "A length is a number of seconds.");
+        if (sessions.InventoryOf(sessions.Get(id), cancel).Current is not { } current)
+        {
+            return TypedResults.Ok(new FreeTimeView(null));
+        }
+        try
+        {
+            return TypedResults.Ok(new FreeTimeView(DocumentFormats.Read<ISessionNotes>(current.Path, ReadableFile.ReadAll(current.Path, DocumentFormats.MostBytes)).FreeFrom(track, seconds)));
+        }
+        catch (CannotPlaceException)
+        {
+            // Nothing tells what plays when on it: the plan says so.
+            return TypedResults.Ok(new FreeTimeView(null));
+        }
     }
 
     private static async Task<Ok<PlanView>> Plan(

@@ -120,6 +120,7 @@ public static class Application
         services.AddSingleton<UseMemory>();
         services.AddSingleton<SessionService>();
         services.AddSingleton<SessionFiles>();
+        services.AddSingleton<FolderShower>();
         services.AddSingleton<NoticeService>();
         services.AddSingleton<SessionFinder>();
         services.AddSingleton<PlanService>();

@@ -194,7 +194,7 @@ public static class PurgeViewMaker
             ? FileViews.File(listed, outside)
             : new FileView(
                 InventoryFile.IdOf(path), Path.GetFileName(path), Path.GetRelativePath(folder, path), Standing.Inside, FileUse.Stray, 0, null, true, bytes, modified, null, null, null, null, null, null,
-                [], null, [], null, false, false);
+                [], null, [], null, null, false, false);
 
     private static long HeldBytes(JudgedSession judged)
     {
@@ -231,7 +231,7 @@ public static class PurgeViewMaker
         var groups = all.Where(g => g.Group is not (PurgeGroup.Caches or PurgeGroup.Litter or PurgeGroup.EmptyFolders)).ToList();
         var (files, bytes) = (groups.Sum(g => g.Files - g.OnlyByName), groups.Sum(g => g.Bytes - g.OnlyByNameBytes));
         var named = groups.Sum(g => g.OnlyByName);
-        var rest = named == 0 ? "" : $" {ByteText.Count(named, "keeper or render", "keepers or renders")} {(named == 1 ? "goes" : "go")} only by name.";
-        return files == 0 ? $"Nothing is dead weight here.{rest}" : $"{ByteText.Count(files, "file")}, {ByteText.Of(bytes)}, could go: nothing that counts uses {(files == 1 ? "it" : "them")}.{rest}";
+        var rest = named == 0 ? "" : $" {ByteText.Count(named, "keeper or render", "keepers or renders")} must be ticked one by one.";
+        return files == 0 ? $"Nothing left to remove.{rest}" : $"{ByteText.Count(files, "file")}, {ByteText.Of(bytes)}, could go: nothing that counts uses {(files == 1 ? "it" : "them")}.{rest}";
     }
 }

@@ -46,13 +46,16 @@ public static class CatalogueEndpoints
         Requests.Require((minSeconds is null || double.IsFinite(minSeconds.Value)) && (maxSeconds is null || double.IsFinite(maxSeconds.Value)), "A length is a number of seconds.");
         Requests.Require((text?.Length ?? 0) <= MostText && (text ?? "").Count(char.IsWhiteSpace) < MostWords, $"A search takes {MostWords} words at the most.");
         var session = sessionId is { } id ? sessions.Get(id).Folder : null;
-        var known = shelves.All().ToDictionary(s => s.Id, s => (Shelf: s, Connected: s.IsConnected));
+        var all = shelves.All();
+        var known = all.ToDictionary(s => s.Id, s => (Shelf: s, Connected: s.IsConnected));
         var answer = catalogue.Find(new CatalogueQuery
         {
             Text = text,
             ShelfId = shelfId,
             // Backups and bundles hold copies of what stands elsewhere; whoever wants those asks for their shelf.
             ExceptShelves = shelfId is null ? [.. known.Values.Select(s => s.Shelf).Where(s => s.Kind is ShelfKind.Vault or ShelfKind.Outbox).Select(s => s.Id)] : [],
+            // What stands in the session need not come in; whoever looks for it asks for its shelf.
+            ExceptFolder = session is not null && shelfId is null && Shelf.Holding(all, session) is { } home ? (home.Id, Path.GetRelativePath(home.Root, session)) : null,
             Kind = kind,
             Container = container,
             SampleRate = sampleRate,

@@ -87,6 +87,10 @@ public sealed record FilesRequest(
 /// <param name="Tracks">The tracks that these are on.</param>
 public sealed record FileUseView(Guid SessionId, string Session, string Document, bool IsCurrent, int Placed, IReadOnlyList<string> Tracks);
 
+/// <summary>Where a file is.</summary>
+/// <param name="Path">Its absolute path on this machine.</param>
+public sealed record FilePathView(string Path);
+
 /// <summary>Requests about the files of a session: lists in parts, and all about one.</summary>
 public static class FileEndpoints
 {
@@ -100,6 +104,8 @@ public static class FileEndpoints
         group.MapGet("ids", Ids).WithName("ListFileIds").ProducesProblem(400).ProducesProblem(404).ProducesProblem(503);
         group.MapGet("{fileId}", Get).WithName("GetFile").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("{fileId}/position", Position).WithName("GetFilePosition").ProducesProblem(400).ProducesProblem(404).ProducesProblem(503);
+        group.MapGet("{fileId}/path", PathOf).WithName("GetFilePath").ProducesProblem(404).ProducesProblem(503);
+        group.MapPost("{fileId}/show", Show).WithName("ShowFile").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("{fileId}/uses", Uses).WithName("GetFileUses").ProducesProblem(404).ProducesProblem(503);
     }
 
@@ -136,6 +142,20 @@ public static class FileEndpoints
         var (listing, outside) = files.Look(row, shelves.All(), cancel);
         return TypedResults.Ok(new FilePositionView(sessions.Known(row, fileId) is { } file ? listing.IndexOf(request.Query(), file.Path, outside) : null));
     }
+
+    /// <summary>Where a file is on this machine, also where it is meant to be and is not.</summary>
+    private static Ok<FilePathView> PathOf(Guid id, string fileId, SessionService sessions, CancellationToken cancel) =>
+        TypedResults.Ok(new FilePathView(Known(sessions, id, fileId, cancel).Path));
+
+    /// <summary>Shows a file's folder in the machine's own file manager.</summary>
+    private static async Task<NoContent> Show(Guid id, string fileId, SessionService sessions, FolderShower shower, CancellationToken cancel)
+    {
+        await shower.Show(Path.GetDirectoryName(Known(sessions, id, fileId, cancel).Path)!, cancel);
+        return TypedResults.NoContent();
+    }
+
+    private static InventoryFile Known(SessionService sessions, Guid id, string fileId, CancellationToken cancel) =>
+        sessions.FindFile(sessions.Get(id), fileId, cancel) ?? throw new NotKnownException("This file is not there.");
 
     private static Predicate<ListedFile>? Markable(MarkFor marks, CopyInChoice choice) => marks switch
     {

@@ -39,6 +39,7 @@ public sealed record TagView(string Name, string Value);
 
 /// <summary>A media file of a session, as far as a list shows it.</summary>
 /// <param name="Used">The parts that are in use, in samples; where there are more than a strip can show, as coarse as it shows them.</param>
+/// <param name="Remarked">What is remarked of it in a word or two; null where nothing is.</param>
 public sealed record FileView(
     string Id,
     string Name,
@@ -59,6 +60,7 @@ public sealed record FileView(
     IReadOnlyList<UsedView> Used,
     string? Problem,
     IReadOnlyList<string> Remarks,
+    string? Remarked,
     TakeView? Take,
     bool Growing,
     bool LeftOut);
@@ -163,6 +165,7 @@ public static class FileViews
             [.. SampleRange.AtMost(file.Used, mostUsed, known?.LengthSamples ?? 0).Select(u => new UsedView(u.Start, u.Length))],
             listed.IsGrowing || file.Problem is null ? null : Sentences.Of(file.Problem),
             listed.IsGrowing ? [] : [.. file.Remarks.Select(Sentences.Of)],
+            listed.IsGrowing || file.Remarks.IsEmpty ? null : RemarkWords.Of(file.Remarks),
             listed.Take is null ? null : Take(listed),
             listed.IsGrowing,
             outside.IsLeftOut(file, listed.Origin));

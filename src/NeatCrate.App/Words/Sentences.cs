@@ -156,7 +156,7 @@ public static class Sentences
             FaultCode.BeingWritten => $"'{fault.Name}' is being written at this moment. It stays.",
             FaultCode.KeepersAmong => $"{(fault.Names.Length == 1 ? "A keeper is" : $"{fault.Names.Length} keepers are")} among them: {List(fault.Names)}.",
             FaultCode.RendersAmong => $"{(fault.Names.Length == 1 ? "A render is" : $"{fault.Names.Length} renders are")} among them: {List(fault.Names)}. For somebody without the instrument a render is the only sound of its track.",
-            FaultCode.RendersNotAsked => $"Who opens this session next, and have they the instrument? For somebody without it {List(fault.Names)} {(fault.Names.Length == 1 ? "is" : "are")} the only sound there is. Say that they have it, or leave {(fault.Names.Length == 1 ? "it" : "them")}.",
+            FaultCode.RendersNotAsked => $"Does the next person own the instruments? For somebody without them {List(fault.Names)} {(fault.Names.Length == 1 ? "is" : "are")} the only sound there is. Say that they own them, or leave {(fault.Names.Length == 1 ? "it" : "them")}.",
             FaultCode.MissedBy => $"{List(fault.Names)} {(fault.Names.Length == 1 ? "does" : "do")} not count by your choice, and will miss {ByteText.Count(fault.Count ?? 0, "file")}.",
             FaultCode.NothingToTakeOffList => "None of the chosen files stands on the session's list without being used.",
             FaultCode.NothingHeld => "Nothing that was chosen is set aside.",
@@ -166,7 +166,7 @@ public static class Sentences
             FaultCode.VaultOfOtherFormat => $"The vault '{fault.Path}' was made by another version of Neat Crate. Nothing in it was touched. Use that version, or another vault.",
             FaultCode.NoVault => $"The folder '{fault.Path}' holds '{fault.Name}' and is no vault. Nothing in it was touched. Give it another name, then a vault is made there.",
             FaultCode.VaultExchanged => $"Another vault stands in '{fault.Path}' by now: its drive was changed meanwhile.",
-            FaultCode.ManifestMissing => $"The list of the backup '{name}' is gone from the vault, and nobody let it go. Check the vault: it is put back from what is remembered of it.",
+            FaultCode.ManifestMissing => $"The list of the backup '{name}' is gone from the vault, and nobody deleted it. Check the vault: it is put back from what is remembered of it.",
             FaultCode.ManifestDamaged => $"The list of the backup '{name}' is damaged: {Said(fault)} Check the vault; a copy elsewhere can mend it.",
             FaultCode.ManifestOfLaterVersion => $"The backup '{name}' was made by a later version of Neat Crate.",
             FaultCode.BackupContentDamaged => $"The backup of '{fault.Name}' is damaged, in '{folder}'. Check the vault; a copy elsewhere can mend it.",
@@ -238,6 +238,7 @@ public static class Sentences
             FaultCode.SubfoldersClash => fault.Names.Length == 1
                 ? $"The sub-folder '{fault.Names[0]}' stands in the tree twice."
                 : $"The sub-folders {List(fault.Names)} are one and the same on other systems.",
+            FaultCode.FolderNotShown => $"No program of this machine shows folders. It is '{fault.Path}'.",
             FaultCode.RequestSenseless => fault.Detail ?? "The request makes no sense.",
             FaultCode.RecorderBusy => $"The recorder runs already, in '{fault.Name}'. Stop it first.",
             FaultCode.RecorderElsewhere => "The recorder does not run in this session.",

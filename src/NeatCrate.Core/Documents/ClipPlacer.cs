@@ -77,6 +77,34 @@ public static class ClipPlacer
         children.Add(ClipBuilder.Clip(clip));
     }
 
+    /// <summary>The first time from which a track is free for so long, in whole tenths of a second, so that it can be said and typed.</summary>
+    /// <param name="document">The document.</param>
+    /// <param name="track">Name of the track; of one that is not there all is free.</param>
+    /// <param name="seconds">How long it has to be free, in seconds.</param>
+    /// <returns>Seconds from the start of the timeline.</returns>
+    /// <exception cref="CannotPlaceException">What the track holds has no known length.</exception>
+    internal static double FreeFrom(SessionDocument document, string track, double seconds)
+    {
+        if (document.TopTracks.All(t => t["name"]?.AsText != track))
+        {
+            return 0;
+        }
+        var position = 0.0;
+        foreach (var item in Children(document, track).Items)
+        {
+            var end = position + Length(item, track).ToDouble();
+            if (IsGap(item) && Tenths(position) + seconds <= end)
+            {
+                break;
+            }
+            position = end;
+        }
+        return Tenths(position);
+    }
+
+    /// <summary>The next tenth of a second; what is one but for the error of reckoning counts as one.</summary>
+    private static double Tenths(double seconds) => Math.Ceiling((seconds * 10) - 1e-6) / 10;
+
     private static JsonItem Children(SessionDocument document, string track)
     {
         var found = document.TopTracks.FirstOrDefault(t => t["name"]?.AsText == track) ?? throw new CannotPlaceException(new Fault(FaultCode.NoSuchTrack) { Name = track });

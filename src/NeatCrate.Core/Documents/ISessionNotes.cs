@@ -25,6 +25,12 @@ public interface ISessionNotes : IMediaList, ITracks
     /// <exception cref="CannotPlaceException">Something plays there, or what the track holds has no known length.</exception>
     void PlaceClip(string track, ClipToPlace clip, ExactTime at);
 
+    /// <summary>The first time from which a track is free for so long, in seconds from the start of the timeline, to the tenth.</summary>
+    /// <param name="track">Name of the track; of one that is not there all is free.</param>
+    /// <param name="seconds">How long it has to be free, in seconds.</param>
+    /// <exception cref="CannotPlaceException">What the track holds has no known length.</exception>
+    double FreeFrom(string track, double seconds);
+
     /// <summary>Takes clips off the tracks of the top stack, so that nothing else moves.</summary>
     /// <param name="isOf">Tells by the pointer which clips.</param>
     /// <returns>How many were taken off.</returns>

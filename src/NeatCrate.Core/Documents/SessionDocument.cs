@@ -443,6 +443,9 @@ public sealed class SessionDocument : ISessionNotes
     public void PlaceClip(string track, ClipToPlace clip, ExactTime at) => ClipPlacer.Place(this, track, clip, at);
 
     /// <inheritdoc/>
+    public double FreeFrom(string track, double seconds) => ClipPlacer.FreeFrom(this, track, seconds);
+
+    /// <inheritdoc/>
     public int TakeClipsOff(Func<string, bool> isOf) => TrackClips.TakeOff(this, isOf);
 
     /// <inheritdoc/>

@@ -771,4 +771,7 @@ public enum FaultCode
 
     /// <summary>The document of a session is not one whose tracks can be changed. Facts: Name.</summary>
     TracksNotTaken,
+
+    /// <summary>No program of the machine shows a folder. Facts: Path (the folder).</summary>
+    FolderNotShown,
 }

@@ -42,12 +42,25 @@ export const soundLength = (seconds: number) =>
 /** A place on the timeline: 1:05, or -0:10 before its start. */
 export const position = (seconds: number) => (seconds < -0.5 ? `-${duration(-seconds)}` : duration(seconds));
 
+/** The same to the tenth, where there is one: 0:13, 0:13.5. */
+export function positionToTenths(seconds: number): string {
+  const tenths = Math.round(seconds * 10);
+  return tenths % 10 === 0 ? position(tenths / 10) : `${position(Math.floor(tenths / 10))}.${tenths % 10}`;
+}
+
 /** Reads m:ss, h:mm:ss or plain seconds; null when it is none of these. */
 export function parseDuration(text: string): number | null {
   const match = /^\s*(?:(?:(\d{1,2}):)?(\d{1,3}):)?(\d{1,5})\s*$/.exec(text);
   if (!match) return null;
   const [h, m, s] = [Number(match[1] ?? 0), Number(match[2] ?? 0), Number(match[3])];
   return match[2] !== undefined && s > 59 ? null : h * 3600 + m * 60 + s;
+}
+
+/** Reads a time of day, 9:05 or 23.30, as 09:05; null when it is none. */
+export function parseTimeOfDay(text: string): string | null {
+  const match = /^\s*(\d{1,2})[:.](\d{2})\s*$/.exec(text);
+  const [h, m] = [Number(match?.[1]), Number(match?.[2])];
+  return match && h < 24 && m < 60 ? `${String(h).padStart(2, "0")}:${match[2]}` : null;
 }
 
 /** Reads a place on the timeline, m:ss or seconds, with tenths and finer; null when it is none. */
@@ -120,7 +133,7 @@ export const onlyHere = ({ safety, worry }: BackupStatus): string | null => {
 export const backedUp = (backup: BackupStatus): string =>
   [onlyHere(backup), backup.secondBehind > 0 && `second place ${number(backup.secondBehind)} behind`]
     .filter(Boolean)
-    .join("; ") || (backup.lastFull ? `full ${ago(backup.lastFull)}` : "nothing yet");
+    .join("; ") || (backup.lastFull ? `full ${ago(backup.lastFull)}` : "never backed up");
 
 /** The day of a session as its name gives it: YYMMDD at the start. */
 export function dayOf(name: string): { day: string; month: string; year: string; rest: string } | null {

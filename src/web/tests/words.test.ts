@@ -1,6 +1,18 @@
 import { readFileSync } from "node:fs";
 import { describe, expect, it } from "vitest";
-import { count, dayOf, duration, parseDuration, parsePosition, position, rate, size, soundLength } from "../src/words";
+import {
+  count,
+  dayOf,
+  duration,
+  parseDuration,
+  parsePosition,
+  parseTimeOfDay,
+  position,
+  positionToTenths,
+  rate,
+  size,
+  soundLength,
+} from "../src/words";
 
 type Rows = readonly (readonly [number, string])[];
 
@@ -50,4 +62,27 @@ it("a place before the start has a sign", () =>
 it("the day is read from the name", () => {
   expect(dayOf("261014 Net Mender")).toEqual({ day: "14", month: "OCT", year: "2026", rest: "Net Mender" });
   expect([dayOf("Net Mender"), dayOf("261314 x"), dayOf("261000 x")]).toEqual([null, null, null]);
+});
+
+describe("a time to the tenth", () => {
+  it.each([
+    [0, "0:00"],
+    [13, "0:13"],
+    [13.5, "0:13.5"],
+    [12.99, "0:13"],
+    [3600.1, "1:00:00.1"],
+  ] as const)("%d s is %s, and is read back", (seconds, text) => {
+    expect(positionToTenths(seconds)).toBe(text);
+    if (seconds < 3600) expect(parsePosition(text)).toBeCloseTo(seconds, 1);
+  });
+});
+
+describe("a time of day", () => {
+  it.each([
+    ["9:05", "09:05"],
+    ["23.30", "23:30"],
+    ["24:00", null],
+    ["11:60", null],
+    ["9 pm", null],
+  ] as const)("%j is %j", (text, time) => expect(parseTimeOfDay(text)).toBe(time));
 });

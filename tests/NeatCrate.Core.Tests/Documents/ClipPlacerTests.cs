@@ -95,6 +95,31 @@ public sealed class ClipPlacerTests
                 test.Track().Select(p => (p.Name, Math.Round(p.From, 4), Math.Round(p.To, 4))));
         }, iter: 200, threads: 1);
 
+    [Theory]
+    [InlineData(1, 1.3)]
+    [InlineData(8.7, 1.3)]
+    [InlineData(8.8, 12)]
+    public void TheFirstTimeThatIsFreeIsLongEnoughAndCanBeSaid(double seconds, double expected)
+    {
+        Place("first", 0, 1.21);
+        Place("second", 10, 2);
+        var free = _document.FreeFrom("Samples", seconds);
+        Assert.Equal(expected, free, 9);
+        Place("next", free, seconds);
+    }
+
+    [Fact]
+    public void WhatIsFreeIsFreeWhateverStandsThere() =>
+        Gen.Select(Gen.Int[0, 400], Gen.Int[1, 80], Gen.Int[0, 2]).Array[1, 25].Sample(wishes =>
+        {
+            var test = new ClipPlacerTests();
+            foreach (var (_, length, rate) in wishes)
+            {
+                // What is proposed is never refused.
+                test.Place("clip", test._document.FreeFrom("Samples", length / 10.0), length / 10.0, Rates[rate]);
+            }
+        }, iter: 100, threads: 1);
+
     [Fact]
     public void ATrackWhoseLengthsAreNotKnownIsLeftAlone()
     {

@@ -143,6 +143,20 @@ export const useFile = (sessionId: string, fileId: string | null) =>
       ),
   });
 
+/** Where a file is on the machine, and its folder in the machine's own file manager. */
+export function useShowInFolder(sessionId: string) {
+  const params = (fileId: string) => ({ params: { path: { id: sessionId, fileId } } });
+  return {
+    path: useMutation({
+      mutationFn: async (fileId: string) =>
+        (await answer(api.GET("/api/sessions/{id}/files/{fileId}/path", params(fileId)))).path,
+    }),
+    show: useMutation({
+      mutationFn: (fileId: string) => answer(api.POST("/api/sessions/{id}/files/{fileId}/show", params(fileId))),
+    }),
+  };
+}
+
 /** The last scan of every shelf, running or over. The hub tells of progress. */
 export const useScans = () =>
   useQuery({

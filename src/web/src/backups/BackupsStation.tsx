@@ -164,10 +164,10 @@ export function BackupsStation({ inventory, run }: StationProps) {
         run={run}
         planned={planned}
         drafts={["backups restoring", "backups thinned"]}
-        applyWord={sheet === "places" ? "Let go for good" : "Bring back"}
+        applyWord={sheet === "places" ? "Delete for good" : "Bring back"}
         idle={
           sheet === "places"
-            ? "Nothing is let go."
+            ? "Nothing will be deleted."
             : sheet === "safe"
               ? "A full backup puts every file into one more place, read back and compared."
               : only

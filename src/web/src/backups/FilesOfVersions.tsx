@@ -20,7 +20,7 @@ export function FilesOfVersions({ id, onShow }: Props) {
   const found = useFilesOfVersions(id, name);
   return (
     <section className={css.filesOfVersions} aria-label="Files of all versions">
-      <Field label="When was a file last used, when was it last there?">
+      <Field label="Find when a file was last used">
         {(field) => (
           <Input
             id={field}
@@ -35,7 +35,7 @@ export function FilesOfVersions({ id, onShow }: Props) {
       {name !== "" && (
         <div role="status">
           {found.error && <p className="trouble">{found.error.message}</p>}
-          {found.isLoading && <p className="quiet">Asking all versions.</p>}
+          {found.isLoading && <p className="quiet">Looking through all versions.</p>}
           {found.data?.total === 0 && <p className="quiet">No version that can be read plays or holds such a file.</p>}
           {found.data && found.data.total > 0 && (
             <>

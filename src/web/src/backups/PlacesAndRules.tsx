@@ -1,9 +1,10 @@
-import { Button, Checkbox, Input, InputNumber, Popconfirm, Select } from "antd";
+import { Button, Checkbox, InputNumber, Popconfirm, Select } from "antd";
 import { useShelves } from "../api/queries";
 import type { BackupChoice, Backups, VaultInfo } from "../api/types";
 import { Field } from "../frame/Field";
 import { useTell } from "../frame/Tell";
-import { count, size, when } from "../words";
+import { TimeOfDayInput } from "../frame/TimeOfDayInput";
+import { count, number, size, when } from "../words";
 import css from "./backups.module.css";
 import { useBackupWork, useThinning } from "./queries";
 
@@ -60,7 +61,7 @@ export function PlacesAndRules({ id, backups, thinned, onThinned }: Props) {
           Take along what stands outside, so that a backup is complete by itself
         </Checkbox>
         <Checkbox checked={choice.whenPluggedIn} onChange={(e) => change({ whenPluggedIn: e.target.checked })}>
-          When a vault’s drive is plugged in
+          Back up whenever a vault’s drive is plugged in
         </Checkbox>
         <Checkbox checked={choice.atRest} onChange={(e) => change({ atRest: e.target.checked })}>
           At the close of day, once nothing has changed for half an hour
@@ -68,12 +69,7 @@ export function PlacesAndRules({ id, backups, thinned, onThinned }: Props) {
         <div className={css.numbers}>
           <Field label="Daily at">
             {(fieldId) => (
-              <Input
-                id={fieldId}
-                type="time"
-                value={choice.dailyAt ?? ""}
-                onChange={(e) => change({ dailyAt: e.target.value || null })}
-              />
+              <TimeOfDayInput id={fieldId} value={choice.dailyAt ?? null} onChange={(dailyAt) => change({ dailyAt })} />
             )}
           </Field>
           <Field label="Wanted places for each file">
@@ -95,8 +91,8 @@ export function PlacesAndRules({ id, backups, thinned, onThinned }: Props) {
           <VaultCard key={vault.id} id={id} vault={vault} />
         ))}
       </section>
-      <section aria-label="Thinning out">
-        <h2>Thinning out</h2>
+      <section aria-label="Thinning">
+        <h2>Thinning</h2>
         <p className="quiet">
           All of the last ones stay, then the newest of each hour, of each day, and of each week after that. What has a
           note stays, and what alone holds some media.
@@ -184,7 +180,7 @@ interface ThinningProps {
   onGoing: (keys: readonly string[]) => void;
 }
 
-/** What thinning out would let go and why, before it happens. */
+/** What thinning would delete and why, before it happens. */
 function Thinning({ id, vault, going, onGoing }: ThinningProps) {
   const thinning = useThinning(id, vault?.id ?? null);
   const { thin } = useBackupWork(id);
@@ -196,9 +192,7 @@ function Thinning({ id, vault, going, onGoing }: ThinningProps) {
   return (
     <details className={css.thinning}>
       <summary>
-        {goes.length === 0
-          ? `Thinning out would let none of ${all.length} go`
-          : `Thinning out would let ${goes.length} of ${all.length} go`}
+        {`Thinning would delete ${number(goes.length)} of ${count(all.length, vault ? "backup" : "save")}`}
       </summary>
       {alone.map((t) => (
         <p key={t.key} className="warning">
@@ -218,14 +212,14 @@ function Thinning({ id, vault, going, onGoing }: ThinningProps) {
             checked={going.length > 0}
             onChange={(e) => onGoing(e.target.checked ? goes.map((t) => `document/${t.key}`) : [])}
           >
-            Let these {goes.length} go for good
+            {`Delete ${goes.length === 1 ? "it" : `these ${number(goes.length)}`} for good`}
           </Checkbox>
         ) : (
           vault && (
             <Popconfirm
-              title={`Let ${count(goes.length, "backup")} go for good?`}
+              title={`Delete ${count(goes.length, "backup")} for good?`}
               description="Their files that no other backup holds go with them. It cannot be undone."
-              okText="Let go"
+              okText="Delete"
               cancelText="Cancel"
               onConfirm={() =>
                 thin.mutate(
@@ -235,7 +229,7 @@ function Thinning({ id, vault, going, onGoing }: ThinningProps) {
               }
             >
               <Button size="small" disabled={!vault.connected}>
-                Let {count(goes.length, "backup")} go
+                Delete {count(goes.length, "backup")}
               </Button>
             </Popconfirm>
           )

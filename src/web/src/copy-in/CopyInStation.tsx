@@ -107,7 +107,7 @@ function OutsideFiles({ inventory, run }: StationProps) {
                   checked={way.data.olderDocuments}
                   onChange={(e) => changeWay.mutate({ ...way.data, olderDocuments: e.target.checked })}
                 >
-                  Older versions count too
+                  Copy in what older versions use too
                 </Checkbox>
               )}
               <Checkbox

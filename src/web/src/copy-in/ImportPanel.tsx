@@ -14,9 +14,10 @@ import { catalogueId } from "../listening/mediaSource";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
-import { count, number, parsePosition, rate, size } from "../words";
+import { count, number, parsePosition, positionToTenths, rate, size } from "../words";
 import { CatalogueSearchBar } from "./CatalogueSearchBar";
 import css from "./copy-in.module.css";
+import { useFreeTime } from "./queries";
 import { useCatalogueFiles } from "./useCatalogueFiles";
 import { type Arriving, useUploads } from "./useUploads";
 
@@ -33,7 +34,8 @@ export function ImportPanel({ inventory, run }: StationProps) {
   const [byReference, setByReference] = useDraft("import by reference", inventory.settings?.copyOnImport === false);
   const [isPlaced, setIsPlaced] = useDraft("import placed", false);
   const [track, setTrack] = useDraft("import track", inventory.trackNames[0] ?? "");
-  const [at, setAt] = useDraft("import at", "0:00");
+  // Where nobody typed a time, the first that is free.
+  const [typedAt, setAt] = useDraft<string | null>("import at", null);
   const [convert, setConvert] = useDraft("import convert", false);
   const isAble = (file: FileEntry) => file.standing !== "Away";
   const able = rows.loaded.filter(isAble);
@@ -44,6 +46,10 @@ export function ImportPanel({ inventory, run }: StationProps) {
   const foreign = [...chosen.values(), ...arrived].filter(
     (f) => f.sampleRate !== null && sessionRate !== null && f.sampleRate !== sessionRate,
   ).length;
+  const lasts = [...chosen.values(), ...arrived].reduce((sum, f) => sum + (f.seconds ?? 0), 0);
+  const free = useFreeTime(session.id, isPlaced ? track.trim() : null, lasts, session.documentChanged ?? null).data;
+  const proposed = free == null ? null : positionToTenths(free);
+  const at = typedAt ?? proposed ?? "0:00";
   const position = parsePosition(at);
   const isSure = !isPlaced || (position !== null && track.trim() !== "");
   const choice = {
@@ -57,7 +63,7 @@ export function ImportPanel({ inventory, run }: StationProps) {
   const any = choice.catalogueIds.length + choice.uploadIds.length > 0;
   const planned = usePlanned(
     "import",
-    any && isSure && !isArriving ? choice : null,
+    any && isSure && !isArriving && (typedAt !== null || !isPlaced || free !== undefined) ? choice : null,
     [session.id, session.documentChanged],
     (choice, signal) =>
       answer(
@@ -152,6 +158,11 @@ export function ImportPanel({ inventory, run }: StationProps) {
               value={at}
               onChange={(e) => change(setAt)(e.target.value)}
             />
+            {typedAt !== null && proposed !== null && proposed !== typedAt && (
+              <Button size="small" onClick={() => change(setAt)(null)}>
+                {`Place at ${proposed}`}
+              </Button>
+            )}
           </>
         )}
         {foreign > 0 && sessionRate !== null && !byReference && (
@@ -168,7 +179,7 @@ export function ImportPanel({ inventory, run }: StationProps) {
       <PlanTray
         run={run}
         planned={planned}
-        drafts={["import chosen"]}
+        drafts={["import chosen", "import at"]}
         applyWord={byReference ? "Link" : "Copy in"}
         idle={
           isArriving

@@ -53,7 +53,7 @@ export function OriginGroups({ origins, chosen, onChoose, onMark }: Props) {
                     ? "left out: this session depends on it"
                     : leftOut > 0
                       ? `${leftOut} left out`
-                      : "comes in"}
+                      : "will be copied in"}
               </span>
             </button>
           </li>

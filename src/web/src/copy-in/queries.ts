@@ -35,6 +35,22 @@ export function useMarkForCopyIn(id: string) {
   });
 }
 
+/** The first time at which sounds of so many seconds find room on a track, one after the other; null where nothing tells it. */
+export const useFreeTime = (id: string, track: string | null, seconds: number, documentChanged: string | null) =>
+  useQuery({
+    queryKey: ["free time", id, track, seconds, documentChanged],
+    enabled: track !== null && track !== "",
+    placeholderData: (previous) => previous,
+    queryFn: async () =>
+      (
+        await answer(
+          api.GET("/api/sessions/{id}/import/free", {
+            params: { path: { id }, query: { track: track ?? "", seconds } },
+          }),
+        )
+      ).seconds,
+  });
+
 /** Formats and sample rates that occur in the catalogue. */
 export const useCatalogueFacets = () =>
   useQuery({

@@ -3,12 +3,14 @@ import { Button, Input, type InputRef, Popover } from "antd";
 import { type CSSProperties, type ReactNode, useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
 import type { FileEntry, FileGroup, FileGrouping } from "../api/types";
 import { Choices } from "../frame/Choices";
-import { isTyping, useKeys } from "../frame/keys";
+import { isMenuKey, isTyping, useKeys } from "../frame/keys";
+import type { RareAction } from "../frame/rareActions";
 import { useSessionId } from "../frame/sessionContext";
 import { usePlayer } from "../listening/player";
 import { isAudible } from "../listening/usePeaks";
 import { count, number, size } from "../words";
 import type { Column } from "./columns";
+import { FileMenu } from "./FileMenu";
 import css from "./files.module.css";
 import { type Columns, useColumns } from "./useColumns";
 import type { FileRows } from "./useFiles";
@@ -42,6 +44,8 @@ interface Props {
 }
 
 const rowHeight = 32;
+
+const noModifiers = { shiftKey: false, ctrlKey: false, metaKey: false };
 
 /** A table that takes the keyboard for all its rows is a grid (ARIA Authoring Practices, "Grid (Interactive Tabular Data)"). */
 const gridRole = (active: string | null) => ({
@@ -120,6 +124,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
     setAnchor(null);
   }
   const [activeAt, setActiveAt] = useState<number | null>(null);
+  const [menuAt, setMenuAt] = useState<{ x: number; y: number } | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const grid = useRef<HTMLTableElement>(null);
   const list = useRef<HTMLElement>(null);
@@ -210,10 +215,28 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
     toLine(layout.lineOf(at), at < (activeAt ?? 0));
     const file = await rows.load(at);
     if (!file) return;
-    await select(at, file.id, { shiftKey: e.shiftKey, ctrlKey: false, metaKey: false });
+    await select(at, file.id, { ...noModifiers, shiftKey: e.shiftKey });
     // Whoever listens and moves on listens to the next one.
     const next = heardFor(file);
     if (playing && usePlayer.getState().follows && next) usePlayer.getState().play(sessionId, next);
+  };
+
+  // The box that was pressed last; another narrowing has other rows.
+  const lastBox = useRef<{ at: number; narrowing: string } | null>(null);
+  const markTo = async (at: number, on: boolean, isRange: boolean) => {
+    if (!marks) return;
+    const from = isRange && lastBox.current?.narrowing === rows.narrowing ? lastBox.current.at : at;
+    lastBox.current = { at, narrowing: rows.narrowing };
+    const known = new Map(rows.loaded.map((f) => [f.id, f]));
+    const ids = await rows.ids(Math.min(from, at), Math.max(from, at));
+    // Of those out of sight whoever marks them knows which can be.
+    marks.mark(
+      ids.filter((id) => {
+        const file = known.get(id);
+        return file === undefined || marks.able(file);
+      }),
+      on,
+    );
   };
 
   const toggle = (ids: readonly string[]) => {
@@ -242,6 +265,10 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
     if (step && total > 0) {
       e.preventDefault();
       void go(step, e);
+    } else if (isMenuKey(e)) {
+      e.preventDefault();
+      const row = document.getElementById(`file-${active}`)?.getBoundingClientRect();
+      if (row) setMenuAt({ x: row.left + 40, y: row.bottom });
     } else if (judge?.[e.key.toLowerCase()] && !e.ctrlKey && !e.metaKey && !e.altKey) {
       e.preventDefault();
       const file = rows.loaded.find((f) => f.id === active);
@@ -265,6 +292,14 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
     }
   });
 
+  const onContextMenu = useEffectEvent((e: MouseEvent) => {
+    const row = (e.target as HTMLElement).closest<HTMLElement>("tr[data-at]");
+    if (!row || e.button !== 2) return;
+    e.preventDefault();
+    void select(Number(row.dataset.at), row.id.replace(/^file-/, ""), noModifiers);
+    setMenuAt({ x: e.clientX, y: e.clientY });
+  });
+
   const onClick = useEffectEvent((e: MouseEvent) => {
     const target = e.target as HTMLElement;
     const row = target.closest("tr");
@@ -277,13 +312,33 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
     const table = grid.current;
     const key = (e: KeyboardEvent) => onKeyDown(e);
     const click = (e: MouseEvent) => onClick(e);
+    const menu = (e: MouseEvent) => onContextMenu(e);
     table?.addEventListener("keydown", key);
     table?.addEventListener("click", click);
+    table?.addEventListener("contextmenu", menu);
     return () => {
+      table?.removeEventListener("contextmenu", menu);
       table?.removeEventListener("keydown", key);
       table?.removeEventListener("click", click);
     };
   }, []);
+
+  const atHand = rows.loaded.find((f) => f.id === active);
+  const own: RareAction[] = atHand
+    ? [
+        {
+          label: playing && heardFor(atHand)?.id === heard ? "Pause" : "Hear",
+          disabled: heardFor(atHand) === null,
+          act: () => {
+            const asked = heardFor(atHand);
+            if (asked) usePlayer.getState().toggle(sessionId, asked);
+          },
+        },
+        ...(marks?.able(atHand)
+          ? [{ label: marks.has(atHand) ? "Unmark" : "Mark", act: () => marks.mark([atHand.id], !marks.has(atHand)) }]
+          : []),
+      ]
+    : [];
 
   const onHeader = (column: string) => rows.onSort({ column, down: sort.column === column ? !sort.down : false });
 
@@ -334,7 +389,11 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
           </span>
         ) : (
           <span className={`mono quiet ${css.listCount}`}>
-            {total === all ? count(total, "file") : `${number(total)} of ${count(all, "file")}`}
+            {rows.first === undefined
+              ? "looking…"
+              : total === all
+                ? count(total, "file")
+                : `${number(total)} of ${count(all, "file")}`}
           </span>
         )}
       </div>
@@ -435,6 +494,7 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
                   playing={playing && heard !== null && heardFor(file)?.id === heard}
                   selected={selected.has(file.id)}
                   marks={marks}
+                  onMark={(on, isRange) => void markTo(row.file, on, isRange)}
                 />
               ) : (
                 <tr className={css.row} aria-rowindex={item.index + 2} style={style} key={`at ${row.file}`}>
@@ -444,6 +504,17 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
             })}
           </tbody>
         </table>
+        {menuAt && atHand && (
+          <FileMenu
+            file={sound?.(atHand) ?? atHand}
+            at={menuAt}
+            own={own}
+            onClose={() => {
+              setMenuAt(null);
+              grid.current?.focus();
+            }}
+          />
+        )}
         {rows.first !== undefined && total === 0 && (
           <p className={css.listEmpty}>
             {tools?.text
@@ -555,9 +626,11 @@ interface RowProps {
   playing: boolean;
   selected: boolean;
   marks: Marks | null;
+  /** Marks it, or with Shift all from the box that was pressed last. */
+  onMark: (on: boolean, isRange: boolean) => void;
 }
 
-function FileRow({ file, at, columns, index, style, active, playing, selected, marks }: RowProps) {
+function FileRow({ file, at, columns, index, style, active, playing, selected, marks, onMark }: RowProps) {
   const isMarked = marks?.has(file) ?? false;
   return (
     <tr
@@ -576,7 +649,7 @@ function FileRow({ file, at, columns, index, style, active, playing, selected, m
               tabIndex={-1}
               aria-label={`Mark ${file.name}`}
               checked={isMarked}
-              onChange={() => marks.mark([file.id], !isMarked)}
+              onChange={(e) => onMark(!isMarked, (e.nativeEvent as MouseEvent).shiftKey)}
             />
           )}
         </td>

@@ -55,7 +55,7 @@ function flag(file: FileEntry): { word: string; why: string } | null {
   if (file.take?.repairedAs)
     return { word: "repaired", why: `It was cut off; ${file.take.repairedAs} is whole. This one is kept as it was.` };
   if (file.problem) return { word: "cannot be read", why: file.problem };
-  return file.remarks.length > 0 ? { word: "look", why: file.remarks.join(" ") } : null;
+  return file.remarked !== null ? { word: file.remarked, why: file.remarks.join(" ") } : null;
 }
 
 export const standing: Column = {

@@ -26,6 +26,9 @@ export function useKeys(onKey: (e: KeyboardEvent) => void) {
 /** True for a key with Ctrl, or with Cmd where keyboards have that instead. */
 export const isChord = (e: KeyboardEvent) => e.ctrlKey || e.metaKey;
 
+/** True for the keys that ask for the menu of what is at hand. Not every browser makes them ask for it by itself. */
+export const isMenuKey = (e: KeyboardEvent) => e.key === "ContextMenu" || (e.shiftKey && e.key === "F10");
+
 /** Hears one key by itself, but while somebody types. */
 export function useShortcut(key: string, act: () => void) {
   useKeys((e) => {

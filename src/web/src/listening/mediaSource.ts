@@ -19,6 +19,7 @@ export const apart = {
   growing: false,
   leftOut: false,
   problem: null,
+  remarked: null,
 };
 
 /** What may be a missing file, as lists and players take files. */
@@ -61,6 +62,10 @@ const ofFacts = (facts: SoundFacts) => ({
 
 /** True for a file that is looked at in the catalogue, not in a session. */
 export const isOfCatalogue = (file: FileEntry) => file.id.startsWith(catalogueMark);
+
+/** True for a file that the session at hand knows by its identity: neither of the catalogue nor of what is compared at Relink. */
+export const isOfSession = (file: FileEntry) =>
+  ![catalogueMark, foundMark, lostMark].some((mark) => file.id.startsWith(mark));
 
 /** The identity of such a file in the catalogue. */
 export const catalogueId = (id: string) => Number(id.slice(catalogueMark.length));

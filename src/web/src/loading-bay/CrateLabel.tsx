@@ -1,8 +1,8 @@
-import { Button, Popconfirm } from "antd";
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { useForgetSession } from "../api/queries";
 import type { SessionLabel } from "../api/types";
 import { draft } from "../frame/kept";
+import { RowMenu } from "../frame/RowMenu";
 import { useTell } from "../frame/Tell";
 import { stationFor } from "../session/stationFor";
 import { Weighbridge } from "../weighbridge/Weighbridge";
@@ -60,7 +60,7 @@ export function CrateLabel({ session }: { session: SessionLabel }) {
             Open
           </Link>
         )}
-        <TakeOff session={session} />
+        <RareActions session={session} />
       </div>
     </li>
   );
@@ -77,21 +77,29 @@ function BackupLine({ session: { id, backup, olderDocuments } }: { session: Sess
   );
 }
 
-/** Takes a session off the list; its folder and everything in it stay as they are. */
-function TakeOff({ session }: { session: SessionLabel }) {
+function RareActions({ session }: { session: SessionLabel }) {
   const forget = useForgetSession();
   const message = useTell();
+  const navigate = useNavigate();
+  const go = (station: string) => navigate(`/sessions/${session.id}/${station}`);
   return (
-    <Popconfirm
-      title={`Take “${session.name}” off the list?`}
-      description="No file is touched. Adopting its folder brings it back; its history here is forgotten."
-      okText="Take it off the list"
-      cancelText="Cancel"
-      onConfirm={() => forget.mutate(session.id, { onError: (e) => message.error(e.message) })}
-    >
-      <Button size="small" type="text" className={`${css.takeOff}`} aria-label={`Take off the list: ${session.name}`}>
-        Take off
-      </Button>
-    </Popconfirm>
+    <RowMenu
+      of={session.name}
+      row={`.${css.crate}`}
+      actions={[
+        { label: "Back up", act: () => go("backups") },
+        { label: "Bundle", act: () => go("bundle") },
+        {
+          label: "Remove from list",
+          act: () => forget.mutate(session.id, { onError: (e) => message.error(e.message) }),
+          sure: {
+            question: `Remove “${session.name}” from the list?`,
+            // Its folder and everything in it stay as they are.
+            means: "No file is touched. Adopting its folder brings it back; its history here is forgotten.",
+            yes: "Remove from list",
+          },
+        },
+      ]}
+    />
   );
 }

@@ -8,6 +8,7 @@ import { type ListKind, name, seconds } from "../files/columns";
 import { FileList } from "../files/FileList";
 import { WithTag } from "../files/FilesWithTag";
 import { ActiveFile } from "../files/FileTag";
+import filesCss from "../files/files.module.css";
 import { inFixedOrder } from "../files/fixedOrder";
 import { Choices } from "../frame/Choices";
 import { Field } from "../frame/Field";
@@ -28,7 +29,7 @@ const trimOf = (file: FileEntry) => (file as TrimRow).trim;
 
 const leftWords: Record<LeftWhole, string> = {
   No: "",
-  AllInUse: "all of it is in use",
+  AllInUse: "in use, or within its handles",
   Format: "left whole: the format cannot be cut",
   NotKnown: "left whole: not known to the sample",
   Shared: "left whole: other sessions use it",
@@ -43,11 +44,12 @@ const trimList: ListKind = {
     name,
     { key: "coverage", width: "minmax(200px, 2fr)", title: "What stays", cell: (f) => <CoverageStrip file={f} /> },
     { ...seconds, givesWay: true },
-    { key: "before", width: "72px", title: "Size", cell: (f) => size(f.bytes) },
+    { key: "before", width: "72px", title: "Size", className: filesCss.cNum, cell: (f) => size(f.bytes) },
     {
       key: "after",
       width: "minmax(150px, 1fr)",
       title: "Then",
+      className: filesCss.cNum,
       cell: (f) => (trimOf(f).left === "No" ? size(trimOf(f).bytesAfter) : leftWords[trimOf(f).left]),
       hint: (f) => leftWords[trimOf(f).left],
     },
@@ -168,7 +170,7 @@ export function TrimFiles({ inventory, run }: StationProps) {
           />
           {session.olderDocuments > 0 && (
             <Checkbox checked={older} onChange={(e) => changed(setOlder)(e.target.checked)}>
-              {`Older versions count (${session.olderDocuments})`}
+              Protect what older versions use
             </Checkbox>
           )}
           {inPlace && (

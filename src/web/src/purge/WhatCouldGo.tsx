@@ -6,6 +6,7 @@ import { FileList } from "../files/FileList";
 import { WithTag } from "../files/FilesWithTag";
 import { ActiveFile } from "../files/FileTag";
 import { Choices } from "../frame/Choices";
+import { Folded } from "../frame/Folded";
 import { useDraft, useRemembered } from "../frame/kept";
 import { MakeSure } from "../jobs/MakeSure";
 import { PlanTray } from "../plans/PlanTray";
@@ -25,9 +26,23 @@ interface Props extends StationProps {
   onCounting: (counting: Counting) => void;
 }
 
+const protectors: readonly { key: keyof Counting; words: string }[] = [
+  { key: "olderVersions", words: "older versions" },
+  { key: "keptSaves", words: "kept saves" },
+  { key: "otherSessions", words: "other sessions" },
+];
+
+/** Whose use protects a file, in one line; what does not is named, since that is what loses. */
+function protectedWords(counting: Counting): string {
+  const listed = (on: boolean) =>
+    new Intl.ListFormat("en-GB").format(protectors.filter((p) => counting[p.key] === on).map((p) => p.words));
+  const without = listed(false);
+  return without === "" ? `What ${listed(true)} use is protected.` : `What ${without} use is not protected.`;
+}
+
 const depthHint: Record<PurgeDepth, string> = {
-  SetAside: "moved into “Set aside” in the session's folder; nothing is deleted.",
-  OffList: "taken off the session's list; the files stay where they are.",
+  SetAside: "kept in “Set aside”; nothing is deleted.",
+  OffList: "files stay where they are.",
 };
 
 /** What could go: weighed, grouped, heard, and chosen. */
@@ -66,24 +81,17 @@ export function WhatCouldGo({ inventory, run, info, counting, onCounting }: Prop
     <>
       <Scales now={info.weights} after={planned.view?.after ?? null} />
       <div className={css.ways}>
-        <Checkbox
-          checked={counting.olderVersions}
-          onChange={(e) => change(onCounting)({ ...counting, olderVersions: e.target.checked })}
-        >
-          {`Older versions count (${inventory.session.olderDocuments})`}
-        </Checkbox>
-        <Checkbox
-          checked={counting.keptSaves}
-          onChange={(e) => change(onCounting)({ ...counting, keptSaves: e.target.checked })}
-        >
-          Kept saves count
-        </Checkbox>
-        <Checkbox
-          checked={counting.otherSessions}
-          onChange={(e) => change(onCounting)({ ...counting, otherSessions: e.target.checked })}
-        >
-          Other sessions count
-        </Checkbox>
+        <Folded name="purge counting" says={protectedWords(counting)}>
+          {protectors.map(({ key, words }) => (
+            <Checkbox
+              key={key}
+              checked={counting[key]}
+              onChange={(e) => change(onCounting)({ ...counting, [key]: e.target.checked })}
+            >
+              {`Protect what ${words} use`}
+            </Checkbox>
+          ))}
+        </Folded>
         <Choices<PurgeDepth>
           label="What becomes of what goes"
           value={depth}
@@ -112,14 +120,6 @@ export function WhatCouldGo({ inventory, run, info, counting, onCounting }: Prop
           onGo={async (of, on) => choose(withGroup(going, of, await idsOf(id, counting, of), on))}
         />
       )}
-      {rendersChosen && (
-        <div className={css.ways}>
-          <strong>Who opens this session next, and have they the instruments?</strong>
-          <Checkbox checked={instruments} onChange={(e) => change(setInstruments)(e.target.checked)}>
-            They have them: the renders may go
-          </Checkbox>
-        </div>
-      )}
       <Candidates
         counting={counting}
         group={group}
@@ -136,13 +136,20 @@ export function WhatCouldGo({ inventory, run, info, counting, onCounting }: Prop
         run={run}
         planned={{ ...planned, view: planned.view?.plan ?? null }}
         drafts={["purge going", "purge instruments"]}
+        offer={
+          rendersChosen && (
+            <Checkbox checked={instruments} onChange={(e) => change(setInstruments)(e.target.checked)}>
+              The next person owns the instruments
+            </Checkbox>
+          )
+        }
         applyWord={depth === "SetAside" ? "Set aside" : "Take off the list"}
         idle={
           isRefused
             ? "Nothing is set aside here."
             : info.groups.length === 0
-              ? "Nothing is dead weight here. This station has nothing to do."
-              : "Tick a group, or hear the files and let them go one by one: K keeps, L lets go, and the next one follows."
+              ? "Nothing left to remove."
+              : "Tick a group, or hear the files one by one: K keeps, L removes, and the next one follows."
         }
       />
     </>
@@ -217,7 +224,7 @@ function Candidates(props: CandidatesProps) {
               type="text"
               onClick={async () => mark(await rows.ids(first, first + run.files - 1), !isAll)}
             >
-              {isAll ? "Keep all" : "Let all go"}
+              {isAll ? "Keep all" : "Mark all"}
             </Button>
           );
         }}
@@ -243,7 +250,7 @@ function Why({ file }: { file: PurgeFile }) {
         {file.group === null
           ? "It stays."
           : file.isOnlyByName
-            ? "It goes only if you mark it yourself."
+            ? "It goes only if you tick it yourself."
             : "Nothing that counts uses it."}
       </p>
     </section>

@@ -24,7 +24,7 @@ export const groupWords: Record<PurgeGroup, GroupWords> = {
     about: "another file holds it too; clips play that one instead",
     back: "Undo brings back the file and its clips.",
   },
-  Renders: { title: "Renders of instruments here", about: "each goes only by name", back: putBack },
+  Renders: { title: "Renders of instruments here", about: "tick each file yourself", back: putBack },
   Bounces: { title: "Bounces", about: "finished mixes by month, the oldest first", back: putBack },
   Caches: { title: "Waveform caches", about: "drawn by programs", back: "They are drawn again by themselves." },
   Litter: { title: "Left by systems", about: ".DS_Store, Thumbs.db and the like", back: putBack },

@@ -1,11 +1,11 @@
 import { Button, Input, InputNumber, Select } from "antd";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useIsConnected } from "../api/connection";
 import type { RecordInfo, Recording } from "../api/types";
 import { DurationInput } from "../frame/DurationInput";
 import { Field } from "../frame/Field";
 import { useKeptFocus } from "../frame/focus";
-import { count, duration, rate, size } from "../words";
+import { count, duration, number, rate, size } from "../words";
 import { useRecorder } from "./queries";
 import css from "./record.module.css";
 import type { RecordChoices } from "./useRecordChoices";
@@ -75,7 +75,7 @@ export function RecorderPanel({ sessionId, info, recording, choices, isNext }: P
             <Field label="Pass">
               {(id) => <InputNumber id={id} min={1} max={9999} value={pass ?? info.nextPass} onChange={setPass} />}
             </Field>
-            <Field label="Simulated, how fast">
+            <Field label="Demo speed">
               {(id) => (
                 <Select
                   id={id}
@@ -139,7 +139,16 @@ interface ArmedProps {
 
 function ArmedTracks({ info, armed, extra, onArm }: ArmedProps) {
   const [name, setName] = useState("");
-  const toggle = (track: string, on: boolean) => onArm(on ? [...armed, track] : armed.filter((t) => t !== track));
+  const tracks = [...info.tracks, ...extra.map((t) => ({ name: t, takes: 0, nextTake: 1 }))];
+  const names = tracks.map((t) => t.name);
+  const last = useRef<string | null>(null);
+  /** One track, or with Shift all from the last one that was pressed. */
+  const toggle = (track: string, on: boolean, isRange: boolean) => {
+    const [from, to] = [names.indexOf(last.current ?? track), names.indexOf(track)];
+    const these = isRange && from >= 0 ? names.slice(Math.min(from, to), Math.max(from, to) + 1) : [track];
+    last.current = track;
+    onArm(on ? [...new Set([...armed, ...these])] : armed.filter((t) => !these.includes(t)));
+  };
   const add = () => {
     if (name.trim() && !armed.includes(name.trim())) onArm([...armed, name.trim()]);
     setName("");
@@ -147,14 +156,25 @@ function ArmedTracks({ info, armed, extra, onArm }: ArmedProps) {
   return (
     <fieldset className={css.armed}>
       <legend>Armed tracks</legend>
+      {names.length > 1 && (
+        <p className={css.armAll}>
+          <Button size="small" disabled={armed.length === names.length} onClick={() => onArm(names)}>
+            All
+          </Button>
+          <Button size="small" disabled={armed.length === 0} onClick={() => onArm([])}>
+            None
+          </Button>
+          <span className="quiet">{`${number(armed.length)} of ${number(names.length)} armed; Shift for a range`}</span>
+        </p>
+      )}
       <ul>
-        {[...info.tracks, ...extra.map((t) => ({ name: t, takes: 0, nextTake: 1 }))].map((track) => (
+        {tracks.map((track) => (
           <li key={track.name}>
             <label>
               <input
                 type="checkbox"
                 checked={armed.includes(track.name)}
-                onChange={(e) => toggle(track.name, e.target.checked)}
+                onChange={(e) => toggle(track.name, e.target.checked, (e.nativeEvent as MouseEvent).shiftKey)}
               />
               <span className={css.trackName} title={track.name}>
                 {track.name}

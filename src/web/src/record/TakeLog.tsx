@@ -150,7 +150,7 @@ export function TakeLog({ inventory, run }: StationProps) {
               <NoteField
                 key={chosen.map((t) => t.file.id).join()}
                 reference={noteField}
-                note={chosen.length === 1 ? wished(chosen[0] as LoggedTake, changes).note : ""}
+                notes={[...new Set(chosen.map((t) => wished(t, changes).note))]}
                 onNote={(note) => change({ note })}
               />
               <Button size="small" onClick={() => change({ place: { track: null, seconds: null }, takeOff: false })}>
@@ -163,7 +163,7 @@ export function TakeLog({ inventory, run }: StationProps) {
                 onPlace={(track, seconds) => change({ place: { track, seconds }, takeOff: false })}
               />
               <Button size="small" disabled={!arePlaced} onClick={() => change({ place: null, takeOff: true })}>
-                Take off track <kbd>U</kbd>
+                Take it off the track <kbd>U</kbd>
               </Button>
             </>
           )}
@@ -249,12 +249,14 @@ const nameOf = (takes: readonly LoggedTake[]) => {
 
 interface NoteProps {
   reference: React.Ref<InputRef>;
-  note: string;
+  /** The notes of all that is chosen, each once. */
+  notes: readonly string[];
   onNote: (note: string) => void;
 }
 
-/** The note on a take; it counts on Enter, or on leaving the field. */
-function NoteField({ reference, note, onNote }: NoteProps) {
+/** The note on a take, or on several; it counts on Enter, or on leaving the field. */
+function NoteField({ reference, notes, onNote }: NoteProps) {
+  const note = notes.length === 1 ? (notes[0] ?? "") : "";
   const [text, setText] = useState(note);
   const done = () => text !== note && onNote(text);
   return (
@@ -264,7 +266,8 @@ function NoteField({ reference, note, onNote }: NoteProps) {
       className={css.logNote}
       maxLength={1000}
       aria-label="Note"
-      placeholder="note (N)"
+      // Notes that differ are not shown as none: what is typed takes the place of all of them.
+      placeholder={notes.length > 1 ? "notes differ; typing replaces them all (N)" : "note (N)"}
       value={text}
       onChange={(e) => setText(e.target.value)}
       onBlur={done}

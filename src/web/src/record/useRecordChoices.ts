@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRemembered } from "../frame/kept";
 
 /** What the recorder is to do, remembered for each session. */
 export interface RecordChoices {
@@ -13,23 +13,6 @@ export interface RecordChoices {
 const standard = { armed: [] as readonly string[], seconds: 240, fromSeconds: 0, speed: 1 };
 
 export function useRecordChoices(sessionId: string): RecordChoices {
-  const key = `neat-crate-record-${sessionId}`;
-  const [choices, setChoices] = useState<typeof standard>(() => ({ ...standard, ...read(key) }));
-  return {
-    ...choices,
-    set: (part) => {
-      const next = { ...choices, ...part };
-      setChoices(next);
-      localStorage.setItem(key, JSON.stringify(next));
-    },
-  };
-}
-
-function read(key: string): Partial<typeof standard> {
-  try {
-    return JSON.parse(localStorage.getItem(key) ?? "{}") as Partial<typeof standard>;
-  } catch {
-    // Something else stands under the key; the standard choices will do.
-    return {};
-  }
+  const [choices, setChoices] = useRemembered(`record ${sessionId}`, standard);
+  return { ...choices, set: (part) => setChoices({ ...choices, ...part }) };
 }

@@ -1,6 +1,6 @@
 import { Button } from "antd";
 import { useShelves } from "../api/queries";
-import { useTell } from "../frame/Tell";
+import { useCopyPath } from "../frame/copyPath";
 import css from "./shelves.module.css";
 
 /** Says where something is: the shelf and the folders on it, which is what people know; the machine's own path where it is on none. */
@@ -16,7 +16,7 @@ export function usePlaceText(): (path: string) => string {
 
 interface Props {
   path: string;
-  /** For the place of a shelf itself: only its folder is named. */
+  /** For the place of a shelf itself: only its folder is named, and its row has a menu of its own. */
   isShelf?: boolean;
 }
 
@@ -24,23 +24,17 @@ interface Props {
 export function PathText({ path, isShelf = false }: Props) {
   const placeOf = usePlaceText();
   const textOf = (p: string) => (isShelf ? `… / ${p.split("/").filter(Boolean).slice(-1)}` : placeOf(p));
-  const message = useTell();
-  const copy = async () => {
-    try {
-      await navigator.clipboard.writeText(path);
-      message.success("The path is copied.");
-    } catch {
-      message.error(`The browser does not let it be copied: ${path}`);
-    }
-  };
+  const copy = useCopyPath();
   return (
     <span className={css.pathText}>
       <span className="path" title={path}>
         {textOf(path)}
       </span>
-      <Button size="small" type="text" onClick={copy} title={path}>
-        Copy path
-      </Button>
+      {!isShelf && (
+        <Button size="small" type="text" onClick={() => void copy(path)} title={path}>
+          Copy path
+        </Button>
+      )}
     </span>
   );
 }

@@ -1,4 +1,4 @@
-import { Alert, Button, Form, Input, Modal, Popconfirm, Progress, Select } from "antd";
+import { Alert, Button, Form, Input, Modal, Progress, Select } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
 import {
@@ -15,7 +15,9 @@ import {
   useUnreadable,
 } from "../api/queries";
 import type { Scan, Shelf, ShelfKind, ShelfNeed } from "../api/types";
+import { useCopyPath } from "../frame/copyPath";
 import { Page } from "../frame/Page";
+import { RowMenu } from "../frame/RowMenu";
 import { useTell } from "../frame/Tell";
 import { PageTitle } from "../jobs/PageTitle";
 import { ago, count, dayOf, duration, number, size } from "../words";
@@ -113,6 +115,9 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
   const scanning = useScanning();
   const running = scan && !isScanOver(scan) ? scan : null;
   const message = useTell();
+  const copy = useCopyPath();
+  const plug = () =>
+    simulate.mutate({ id: shelf.id, plug: !shelf.connected }, { onError: (e) => message.error(e.message) });
   const used = shelf.totalBytes && shelf.freeBytes !== null ? 1 - (shelf.freeBytes ?? 0) / shelf.totalBytes : 0;
   return (
     <li className={`${css.shelf} ${shelf.connected ? "" : css.isAway}`}>
@@ -139,24 +144,11 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
         )}
       </div>
       <span className="mono quiet">{shelf.sessions > 0 ? count(shelf.sessions, "session") : ""}</span>
-      {shelf.isSimulated ? (
-        <Button
-          size="small"
-          loading={simulate.isPending}
-          title="A drive of the demo, simulated"
-          onClick={() =>
-            simulate.mutate({ id: shelf.id, plug: !shelf.connected }, { onError: (e) => message.error(e.message) })
-          }
-        >
-          {shelf.connected ? "Unplug" : "Plug in"}
+      {shelf.isSimulated && !shelf.connected ? (
+        <Button size="small" loading={simulate.isPending} title="A drive of the demo, simulated" onClick={plug}>
+          Plug in
         </Button>
-      ) : (
-        <span />
-      )}
-      <Button size="small" type="text" onClick={() => setChanging(true)}>
-        Change
-      </Button>
-      {running ? (
+      ) : running ? (
         <Button
           size="small"
           onClick={() => scanning.cancel.mutate(shelf.id, { onError: (e) => message.error(e.message) })}
@@ -174,17 +166,25 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
           Scan
         </Button>
       )}
-      <Popconfirm
-        title={`Forget the shelf “${shelf.name}”?`}
-        description="No file on it is touched; the catalogue forgets what it knew of it. Sessions that point at it will show its files as outside every shelf."
-        okText="Forget it"
-        cancelText="Keep it"
-        onConfirm={() => forget.mutate(shelf.id, { onError: (e) => message.error(e.message) })}
-      >
-        <Button size="small" type="text">
-          Forget
-        </Button>
-      </Popconfirm>
+      <RowMenu
+        of={shelf.name}
+        row={`.${css.shelf}`}
+        actions={[
+          { label: "Change", act: () => setChanging(true) },
+          { label: "Copy path", act: () => void copy(shelf.root) },
+          ...(shelf.isSimulated && shelf.connected ? [{ label: "Unplug", act: plug }] : []),
+          {
+            label: "Forget",
+            act: () => forget.mutate(shelf.id, { onError: (e) => message.error(e.message) }),
+            sure: {
+              question: `Forget the shelf “${shelf.name}”?`,
+              means:
+                "No file on it is touched; the catalogue forgets what it knew of it. Sessions that point at it will show its files as outside every shelf.",
+              yes: "Forget it",
+            },
+          },
+        ]}
+      />
       <ChangeShelf shelf={shelf} open={changing} onClose={() => setChanging(false)} />
     </li>
   );

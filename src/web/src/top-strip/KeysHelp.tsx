@@ -11,7 +11,7 @@ const keyRows: [string, string][] = [
   ["Up, Down, Home, End", "move in the list"],
   ["Shift or Ctrl with these, or a click", "select more than one"],
   ["Enter", "mark the selected files for the plan, or leave them out"],
-  ["K, L", "at Purge: keep the file, or let it go, and on to the next"],
+  ["K, L", "at Purge: keep the file, or remove it, and on to the next"],
   ["Ctrl + A", "select the whole list"],
   ["Esc", "clear the filter, close the file tag"],
   ["Ctrl + Enter (Cmd)", "apply the plan"],
