@@ -72,7 +72,13 @@ public sealed class CopyInStoryTests : IDisposable
         _browser.Keys(OpenQA.Selenium.Keys.Enter);
         _browser.See("Copy 1 file", ".plans-tray");
         _browser.Pick("place on track");
+        // The first time that is free is proposed; where somebody types one that is taken, it is one press away.
+        _browser.See("from 0:13.0; originals untouched.", ".plans-tray");
+        _browser.Find("[aria-label='Time on the track']").SendKeys(OpenQA.Selenium.Keys.Control + "a");
+        _browser.Find("[aria-label='Time on the track']").SendKeys("0:00");
         _browser.See("plays on", ".plans-tray");
+        _browser.Click("Place at 0:13");
+        _browser.See("from 0:13.0; originals untouched.", ".plans-tray");
         _browser.Find("[aria-label='Time on the track']").SendKeys(OpenQA.Selenium.Keys.Control + "a");
         _browser.Find("[aria-label='Time on the track']").SendKeys("2:30.5");
         _browser.See("from 2:30.5; originals untouched.", ".plans-tray");

@@ -1,3 +1,5 @@
+using NeatCrate.Core.Documents;
+using NeatCrate.Core.Sessions;
 using NeatCrate.Testing;
 using OpenQA.Selenium;
 
@@ -102,6 +104,66 @@ public sealed class RelinkStoryTests : IDisposable
         _browser.See("1 left as it is", ".page-head");
         _browser.Click("Ask again", ".relink-tags");
         _browser.SeeNoMore("left as it is", ".page-head");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>Twenty pairs of which none is certain, judged by keys alone: each decision leads to the next pair, wherever in the list it stands.</summary>
+    [Fact]
+    public async Task TwentyPairsAreJudgedByKeys()
+    {
+        const int pairs = 20;
+        var cancel = TestContext.Current.CancellationToken;
+        var folder = Path.Combine(_browser.Shelf("Session drive"), "261102 Pairs");
+        var names = Enumerable.Range(1, pairs).Select(n => $"oar {n:00}.wav").ToList();
+        var document = SessionDocument.Create(Guid.NewGuid(), "261102 Pairs", new SessionSettings(), SessionLayout.Default, ["Oars"]);
+        Directory.CreateDirectory(Path.Combine(folder, "Audio"));
+        var library = Directory.CreateDirectory(Path.Combine(_browser.Shelf("Loft samples"), "Boats")).FullName;
+        foreach (var (n, name) in names.Index())
+        {
+            document.PlaceClip("Oars", new ClipToPlace(name, $"Audio/{name}", 48000, 48000, 0, 48000), ExactTime.From(n, 1));
+            Tool.Run("sox", "-n", "-r", "48000", "-b", "16", "-c", "1", Path.Combine(library, name), "synth", "1", "sine", $"{200 + (10 * n)}");
+        }
+        File.WriteAllBytes(Path.Combine(folder, "261102 Pairs.otio"), document.ToUtf8());
+        string Shelf(System.Text.Json.Nodes.JsonArray all, string name) => all.Single(s => s!["name"]!.GetValue<string>() == name)!["id"]!.GetValue<string>();
+        var shelves = (await _browser.App.Get("/api/shelves", cancel)).AsArray();
+        await _browser.App.Scan(Shelf(shelves, "Loft samples"), cancel);
+        var id = await _browser.App.Adopt(Shelf(shelves, "Session drive"), "261102 Pairs", cancel);
+
+        _browser.Open($"/sessions/{id}/relink");
+        Row(names[0]).Click();
+        string Head() => _browser.Find(".relink-tags-head h2").Text;
+        void At(string name) => _browser.Wait(() => Head() == name ? this : null, $"for {name}");
+        At(names[0]);
+        _browser.See($"Compare next ({pairs - 1})", ".relink-tags-head");
+        foreach (var (n, name) in names.Index())
+        {
+            At(name);
+            // The one that is judged is never judged unseen.
+            Assert.Equal(true, _browser.Script("""
+                const [row, box] = [document.querySelector('.files-row.files-active'), document.querySelector('.files-scroller')].map(e => e.getBoundingClientRect());
+                return row.top >= box.top && row.bottom <= box.bottom + 1;
+                """));
+            // Every fourth is another sound, heard and left.
+            if (n % 4 == 3)
+            {
+                _browser.Keys("b");
+                _browser.See("Pause", ".relink-tags");
+                _browser.Keys("b");
+                _browser.Keys("l");
+            }
+            else
+            {
+                _browser.Keys("k");
+            }
+        }
+        _browser.See("Relink 15 files; copy in 15", ".plans-tray");
+        // Each had both in sight: the plan names none as not compared.
+        Assert.DoesNotContain("nobody compared", _browser.Find(".plans-tray").Text, StringComparison.Ordinal);
+        _browser.SeeNoMore("Compare next", ".relink-tags-head");
+        _browser.Find(".plans-tray .ant-btn-primary:not(:disabled)");
+        _browser.Chord(Keys.Control, Keys.Enter);
+        _browser.See("Done.", ".plans-tray");
+        Assert.Equal(names.Where((_, n) => n % 4 != 3), Directory.EnumerateFiles(Path.Combine(folder, "Audio")).Select(f => Path.GetFileName(f)!).Order(StringComparer.Ordinal));
         Assert.Empty(_browser.Troubles());
     }
 

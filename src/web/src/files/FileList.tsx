@@ -26,6 +26,12 @@ export interface Marks {
   markAll: (on: boolean) => void;
 }
 
+/**
+ * Keys that do something with the active file. Each says which file follows: another one by its identity, none where it answers null, else
+ * the next in the list.
+ */
+export type Judge = Readonly<Record<string, (file: FileEntry) => string | null | undefined>>;
+
 interface Props {
   rows: FileRows;
   /** Without it the list has no marks. */
@@ -39,8 +45,7 @@ interface Props {
   sound?: (file: FileEntry) => FileEntry | null;
   /** What can be done with a whole group. */
   groupAction?: (group: FileGroup) => ReactNode;
-  /** Keys that do something with the active file, and go on to the next. */
-  judge?: Readonly<Record<string, (file: FileEntry) => void>>;
+  judge?: Judge;
 }
 
 const rowHeight = 32;
@@ -239,6 +244,25 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
     );
   };
 
+  const goTo = async (id: string) => {
+    const at = await rows.positionOf(id);
+    if (at !== null) await go(() => at, noModifiers);
+  };
+
+  // What is chosen elsewhere, beside the list, comes into sight in it.
+  const follow = useEffectEvent(async () => {
+    if (active === null || (activeAt !== null && rows.at(activeAt)?.id === active)) return;
+    const at = await rows.positionOf(active);
+    if (at === null) return;
+    setActiveAt(at);
+    setAnchor(at);
+    setSelected(new Set([active]));
+    toLine(layout.lineOf(at), false);
+  });
+  useEffect(() => {
+    if (active !== null) void follow();
+  }, [active]);
+
   const toggle = (ids: readonly string[]) => {
     if (!marks) return;
     const asked = new Set(ids);
@@ -273,8 +297,9 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
       e.preventDefault();
       const file = rows.loaded.find((f) => f.id === active);
       if (!file) return;
-      judge[e.key.toLowerCase()]?.(file);
-      void go((at) => at + 1, { shiftKey: false });
+      const next = judge[e.key.toLowerCase()]?.(file);
+      if (next === undefined) void go((at) => at + 1, noModifiers);
+      else if (next !== null) void goTo(next);
     } else if (e.key === " ") {
       e.preventDefault();
       const file = rows.loaded.find((f) => f.id === active);

@@ -183,8 +183,9 @@ function Candidates(props: CandidatesProps) {
   const mark = (ids: readonly string[], on: boolean) => onGoing(withFiles(going, ids, rows.loaded.map(purgeOf), on));
   const markable = rows.loaded.filter(able);
   const row = isDone ? undefined : rows.loaded.find((r) => r.id === active);
-  const letGo = (on: boolean) => (file: FileEntry) => {
+  const remove = (on: boolean) => (file: FileEntry) => {
     if (able(file)) mark([file.id], on);
+    return undefined;
   };
   return (
     <WithTag
@@ -211,7 +212,7 @@ function Candidates(props: CandidatesProps) {
             also what stays
           </Checkbox>
         }
-        judge={{ k: letGo(false), l: letGo(true) }}
+        judge={{ k: remove(false), l: remove(true) }}
         groupAction={(run) => {
           const at = rows.groups.indexOf(run);
           const first = rows.groups.slice(0, at).reduce((sum, g) => sum + g.files, 0);

@@ -19,6 +19,7 @@ import { isCertain, type Taken, takeable, takenFor, type Ways, wayOf } from "./c
 import { useLostFile, useRelink, useRelinkWork } from "./queries";
 import css from "./relink.module.css";
 import { TwoTags } from "./TwoTags";
+import { useCompareNext } from "./useCompareNext";
 import { groupOf, type LostRow, useLostRows } from "./useLostRows";
 import { WhereToLook } from "./WhereToLook";
 import { wayHint, wayWord } from "./words";
@@ -261,16 +262,31 @@ function Missing({ id, info, error, taken, wayOf: way, onTake, onTakeAll, onWay 
   const has = (file: FileEntry) => takenFor(lostOf(file), taken) !== null;
   const markable = rows.loaded.filter((f) => isCertain(lostOf(f)));
   const row = rows.loaded.find((r) => r.id === active);
-  const details = useLostFile(id, row ? active : null, info?.revision).data;
+  const asked = useLostFile(id, row ? active : null, info?.revision).data;
+  const details = asked && row && asked.lost.id === active ? asked : null;
+  const [shownOf, setShownOf] = useState<Readonly<Record<string, string>>>({});
+  const matches = details?.matches ?? [];
+  const takenId = row ? takenFor(lostOf(row), taken) : null;
+  const shown =
+    matches.find((m) => active !== null && m.id === shownOf[active]) ??
+    matches.find((m) => m.id === takenId) ??
+    matches[0];
+  const onShow = (matchId: string) => active !== null && setShownOf({ ...shownOf, [active]: matchId });
+  const next = useCompareNext({ rows, taken, details, shown, onShow, onTake });
+  const nextId = next.nextAfter(active);
   return (
     <WithTag
       tag={
-        details && row && details.lost.id === active ? (
+        details && row ? (
           <TwoTags
             key={active}
             details={details}
             row={row}
-            taken={takenFor(lostOf(row), taken)}
+            taken={takenId}
+            shown={shown}
+            onShow={onShow}
+            others={nextId === null ? 0 : next.open - (next.isOpen(active) ? 1 : 0)}
+            onNext={() => setActive(nextId)}
             way={way(lostOf(row))}
             onTake={(foundId, only) => onTake(details.lost.id, foundId, only)}
             onWay={(w) => onWay(details.lost.id, w)}
@@ -295,6 +311,7 @@ function Missing({ id, info, error, taken, wayOf: way, onTake, onTakeAll, onWay 
         }}
         active={active}
         onActive={setActive}
+        judge={next.judge}
         sound={(file) => {
           const { best } = lostOf(file);
           return best?.isThere ? ofMatch(best) : null;

@@ -7,9 +7,10 @@ import { useSessionId } from "../frame/sessionContext";
 import { Listen } from "../listening/Listen";
 import { ofLost, ofMatch } from "../listening/mediaSource";
 import { usePlayer } from "../listening/player";
-import { count, day, duration, placeText, rate, when } from "../words";
+import { count, day, duration, number, placeText, rate, when } from "../words";
 import { OutlinesTogether } from "./OutlinesTogether";
 import css from "./relink.module.css";
+import { onlyWay } from "./useCompareNext";
 import { certaintyOf, linesOf, verdictWord, wayHint, wayWord } from "./words";
 
 interface Props {
@@ -19,6 +20,12 @@ interface Props {
   /** What is taken for it; null where nothing is. */
   taken: string | null;
   way: RelinkWay;
+  /** The file that is compared with it. */
+  shown: Match | undefined;
+  onShow: (id: string) => void;
+  /** How many others are to be compared, and the way to the next. */
+  others: number;
+  onNext: () => void;
   /** `only`: the way in which it comes back where it cannot in any other. */
   onTake: (foundId: string | null, only?: RelinkWay) => void;
   onWay: (way: RelinkWay) => void;
@@ -27,32 +34,36 @@ interface Props {
 }
 
 /** A missing file and what may be it: two tags on one string, line by line. */
-export function TwoTags({ details, row, taken, way, onTake, onWay, onMark, onClose }: Props) {
+export function TwoTags({ details, row, taken, shown, way, others, ...on }: Props) {
   const { lost, facts, matches } = details;
-  const [shownId, setShown] = useState<string | null>(null);
-  const shown = matches.find((m) => m.id === shownId) ?? matches.find((m) => m.id === taken) ?? matches[0];
+  const { onShow, onNext, onTake, onWay, onMark, onClose } = on;
   return (
     <aside className={css.tags} aria-label={`About ${lost.name}`}>
       <header className={css.tagsHead}>
         <h2>{lost.name}</h2>
-        <Button size="small" type="text" onClick={onClose} aria-label="Close the comparison">
-          Close
-        </Button>
+        <span>
+          {others > 0 && (
+            <Button size="small" onClick={onNext} title="To the next pair that nobody decided (N)">
+              {`Compare next (${number(others)})`}
+            </Button>
+          )}
+          <Button size="small" type="text" onClick={onClose} aria-label="Close the comparison">
+            Close
+          </Button>
+        </span>
       </header>
       {shown && (
         <>
-          {matches.length > 1 && <Others matches={matches} shown={shown} onShow={setShown} />}
+          {matches.length > 1 && <Others matches={matches} shown={shown} onShow={onShow} />}
           <Comparison details={details} match={shown}>
             <div className={css.decide}>
               {shown.isThere ? (
                 <Button
                   onClick={() =>
-                    taken === shown.id
-                      ? onTake(null)
-                      : onTake(shown.id, shown.keptIn ? (lost.canPutBack ? "PutBack" : "CopyIn") : undefined)
+                    taken === shown.id ? onTake(null) : onTake(shown.id, onlyWay(shown, lost.canPutBack))
                   }
                 >
-                  {taken === shown.id ? "Don't use it" : "Use this one"}
+                  {taken === shown.id ? "Don't use it" : "Use this one"} <kbd>{taken === shown.id ? "L" : "K"}</kbd>
                 </Button>
               ) : (
                 <p className="warning">{`It is on “${shown.shelfName}”, which is away. Plug it in, and it can be taken.`}</p>
