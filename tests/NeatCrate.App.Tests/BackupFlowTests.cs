@@ -247,6 +247,24 @@ public sealed class BackupFlowTests : IAsyncLifetime
         Assert.Equal(["261014 Net Mender", "came back"], (await App.Get("/api/sessions", Cancel)).AsArray().Select(s => Text(s!, "name")).Order());
     }
 
+    /// <summary>One press at the loading bay: each session of which something is only here goes into a vault, and one that is being backed up is left to that.</summary>
+    [Fact]
+    public async Task WhatIsOnlyHereIsBackedUpOnOnePress()
+    {
+        async Task<int> OnlyHere() => (await App.Get("/api/sessions", Cancel)).AsArray()[0]!["backup"]!["safety"]!["onlyHere"]!["files"]!.GetValue<int>();
+        Assert.True(await OnlyHere() > 0);
+        var begun = (await App.Post("/api/backups/only-here", null, Cancel))["jobs"]!.AsArray();
+        var again = (await App.Post("/api/backups/only-here", null, Cancel))["jobs"]!.AsArray();
+        Assert.Equal("Done", (await App.JobOver(Assert.Single(begun)!, Cancel))["state"]!.GetValue<string>());
+        Assert.Empty(again);
+        Assert.Equal(0, await OnlyHere());
+        Assert.Single(Versions(await App.Get(Backups, Cancel), "Full"));
+        // All drives of the tests are one: what a vault on it holds by now is no safer for being there twice, and that is said.
+        var left = await App.Post("/api/backups/only-here", null, Cancel);
+        Assert.Empty(left["jobs"]!.AsArray());
+        Assert.Equal([Name], left["without"]!.AsArray().Select(n => n!.GetValue<string>()));
+    }
+
     [Fact]
     public async Task VersionsAreComparedAndATrackComesBack()
     {

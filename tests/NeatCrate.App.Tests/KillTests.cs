@@ -239,5 +239,21 @@ public sealed class BackupKillTests : KillTests
         session.App.Dispose();
         session.Restart();
         Assert.Empty((await session.App.Get("/api/notices", Cancel)).AsArray());
+
+        // One that was whole a moment before all ended is in the vault's list, and is not said to be cut off, whatever is remembered of it.
+        await session.App.JobOver(await session.App.Post($"{backups}/full", new { vaultId = vault, note = "the mix", byContent = false }, Cancel), Cancel);
+        session.App.Dispose();
+        void Remember(string note)
+        {
+            using var db = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={Path.Combine(session.Root, "data", "neat-crate.db")};Pooling=False");
+            db.Open();
+            using var command = db.CreateCommand();
+            command.CommandText = $"INSERT INTO Settings (Key, Value) VALUES ('backup under way {Guid.NewGuid()}', json_object('Session', '{session.Id}', 'Vault', 'Vault', 'Note', '{note}', 'At', '{DateTimeOffset.Now.AddMinutes(-1):O}'))";
+            command.ExecuteNonQuery();
+        }
+        Remember("the mix");
+        Remember("another one");
+        session.Restart();
+        Assert.EndsWith("Its note was: another one", Assert.Single((await session.App.Get("/api/notices", Cancel)).AsArray())!["text"]!.GetValue<string>(), StringComparison.Ordinal);
     }
 }

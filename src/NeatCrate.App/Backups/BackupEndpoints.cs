@@ -48,6 +48,7 @@ public static class BackupEndpoints
         group.MapPost("thinning/plan", PlanThinning).WithName("PlanThinning").ProducesProblem(400).ProducesProblem(404);
         group.MapGet("thinning/{vaultId:guid}", VaultThinning).WithName("GetVaultThinning").ProducesProblem(404);
         group.MapPost("thinning/{vaultId:guid}", ThinVault).WithName("ThinVault").ProducesProblem(400).ProducesProblem(404).ProducesProblem(503);
+        app.MapPost("/api/backups/only-here", OnlyHere).WithName("BackUpOnlyHere").WithTags("Backups");
         var vaults = app.MapGroup("/api/vaults").WithTags("Backups");
         vaults.MapPost("{vaultId:guid}/check", Check).WithName("CheckVault").ProducesProblem(404).ProducesProblem(503);
         vaults.MapPut("{vaultId:guid}", ChangeVault).WithName("ChangeVault").ProducesProblem(404);
@@ -89,6 +90,9 @@ public static class BackupEndpoints
         var job = backups.BackUp(row, vault, asked.Note?.Trim() is { Length: > 0 } note ? note : null, asked.ByContent, onlyIfChanged: false).View;
         return TypedResults.Accepted($"/api/jobs/{job.Id}", job);
     }
+
+    /// <summary>Every session of which something is only here is backed up.</summary>
+    private static Ok<OnlyHereView> OnlyHere(OnlyHereBackups onlyHere, CancellationToken cancel) => TypedResults.Ok(onlyHere.BackUp(cancel));
 
     private static Ok<SafeFilesView> Safety(
         Guid id, SessionService sessions, SessionFiles files, ShelfService shelves, BackupService backups, CancellationToken cancel, bool onlyShort = false, int skip = 0, int take = 100)

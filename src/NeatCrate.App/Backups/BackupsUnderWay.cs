@@ -11,7 +11,7 @@ namespace NeatCrate.App.Backups;
 /// Remembers the full backups that somebody asked for, until they are over: one that ends with the machine or the application is told of at the
 /// next start, with what was said of it. Those that are due by themselves are due again by themselves.
 /// </summary>
-public sealed class BackupsUnderWay(StoredSettings settings, SessionService sessions, NoticeService notices, IHostApplicationLifetime lifetime, TimeProvider time) : IHostedService
+public sealed class BackupsUnderWay(StoredSettings settings, SessionService sessions, VaultService vaults, NoticeService notices, IHostApplicationLifetime lifetime, TimeProvider time) : IHostedService
 {
     private const string Prefix = "backup under way ";
 
@@ -58,7 +58,8 @@ public sealed class BackupsUnderWay(StoredSettings settings, SessionService sess
     {
         foreach (var (key, asked) in settings.ReadAll<Asked>(Prefix))
         {
-            if (sessions.All().FirstOrDefault(s => s.Id == asked.Session) is { } session)
+            // It may have been whole a moment before all ended: what the vault lists counts, whatever is remembered here.
+            if (sessions.All().FirstOrDefault(s => s.Id == asked.Session) is { } session && !IsListed(session, asked))
             {
                 var said = string.IsNullOrWhiteSpace(asked.Note) ? "" : $" Its note was: {asked.Note.Trim()}";
                 notices.Tell(
@@ -68,6 +69,20 @@ public sealed class BackupsUnderWay(StoredSettings settings, SessionService sess
             settings.Forget(key);
         }
         return Task.CompletedTask;
+    }
+
+    private bool IsListed(SessionRow session, Asked asked)
+    {
+        try
+        {
+            return vaults.All().Where(v => v.IsConnected && v.Name == asked.Vault)
+                .SelectMany(v => vaults.In(v)).Any(b => b.Header is { } header && header.Made >= asked.At.UtcDateTime && (header.Note ?? "") == (asked.Note ?? "").Trim() && vaults.IsOf(b, session));
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException or FaultException)
+        {
+            // What cannot be looked at cannot be said to be whole.
+            return false;
+        }
     }
 
     /// <summary>Nothing is to be done.</summary>

@@ -155,6 +155,7 @@ public static class Application
         services.AddSingleton<BackupsUnderWay>();
         services.AddSingleton<BackupService>();
         services.AddSingleton<BackupViewMaker>();
+        services.AddSingleton<OnlyHereBackups>();
         services.AddSingleton<SavedWithout>();
         services.AddSingleton<BackupSchedule>();
         services.AddSingleton<BundleWatch>();
@@ -162,6 +163,7 @@ public static class Application
         services.AddSingleton<ShelfViews>();
         services.AddSingleton<ShelfWatch>();
         services.AddSingleton<CopyInByItself>();
+        services.AddSingleton<EndedJobs>();
         services.AddSingleton<WorkEngine>();
         services.AddSingleton<PlanJobs>();
         if (!describing)

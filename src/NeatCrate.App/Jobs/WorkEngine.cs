@@ -11,7 +11,7 @@ public sealed class JobsHub : Hub;
 /// Runs all work that takes its time, each piece on a thread of its own. What would read or change what another one changes
 /// waits for it, in the order in which it was asked for, and says so.
 /// </summary>
-public sealed partial class WorkEngine(RecordingGuard guard, IAsker asker, IHubContext<JobsHub> hub, TimeProvider time, ILogger<WorkEngine> logger) : IHostedService
+public sealed partial class WorkEngine(RecordingGuard guard, IAsker asker, EndedJobs ended, IHubContext<JobsHub> hub, TimeProvider time, ILogger<WorkEngine> logger) : IHostedService
 {
     private const int MostKept = 100;
 
@@ -22,12 +22,17 @@ public sealed partial class WorkEngine(RecordingGuard guard, IAsker asker, IHubC
     private long _order;
     private bool _isEnding;
 
-    /// <summary>All jobs that are remembered, the newest first; brief work only while it goes on.</summary>
-    public IReadOnlyList<JobView> All() => [.. _jobs.Values.OrderByDescending(j => j.Order).Select(j => j.View)];
+    /// <summary>All jobs that are remembered, the newest first, those from before the last start behind; brief work only while it goes on.</summary>
+    public IReadOnlyList<JobView> All()
+    {
+        var now = _jobs.Values.OrderByDescending(j => j.Order).Select(j => j.View).ToList();
+        var known = now.Select(j => j.Id).ToHashSet();
+        return [.. now, .. ended.All().Where(j => !known.Contains(j.Id))];
+    }
 
     /// <summary>One job.</summary>
     /// <exception cref="NotKnownException">There is none with this identity.</exception>
-    public JobView Get(Guid id) => Find(id).View;
+    public JobView Get(Guid id) => !_jobs.ContainsKey(id) && ended.All().FirstOrDefault(j => j.Id == id) is { } over ? over : Find(id).View;
 
     /// <summary>Puts work in line.</summary>
     public Job Start(Work work)
@@ -149,6 +154,10 @@ public sealed partial class WorkEngine(RecordingGuard guard, IAsker asker, IHubC
     private void Over(Job job, WorkEnd end)
     {
         job.End(end);
+        if (!job.Work.IsBrief)
+        {
+            ended.Remember(job.View);
+        }
         if (job.Work.IsBrief)
         {
             Forget(job);

@@ -2,17 +2,35 @@ using System.Collections.Concurrent;
 using Microsoft.AspNetCore.SignalR;
 using Microsoft.Extensions.Logging.Abstractions;
 using NeatCrate.App.Jobs;
+using NeatCrate.Core.Plans;
+using NeatCrate.Store;
+using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests.Jobs;
 
 /// <summary>What waits for what, what is told, and how work ends; the work itself stops where a test wants it to.</summary>
-public sealed class WorkEngineTests
+public sealed class WorkEngineTests : IDisposable
 {
+    private readonly TempFolder _temp = new();
+    private readonly StoreFiles _files;
     private readonly RecordingGuard _guard = new();
     private readonly Told _told = new();
     private readonly WorkEngine _engine;
 
-    public WorkEngineTests() => _engine = new WorkEngine(_guard, new AskerAtThisMachine(), _told, TimeProvider.System, NullLogger<WorkEngine>.Instance);
+    public WorkEngineTests()
+    {
+        _files = StoreFiles.Open(_temp.Folder("data"));
+        _engine = NewEngine();
+    }
+
+    public void Dispose()
+    {
+        _files.Dispose();
+        _temp.Dispose();
+    }
+
+    private WorkEngine NewEngine() => new(
+        _guard, new AskerAtThisMachine(), new EndedJobs(new StoredSettings(_files), NullLogger<EndedJobs>.Instance), _told, TimeProvider.System, NullLogger<WorkEngine>.Instance);
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
@@ -43,6 +61,44 @@ public sealed class WorkEngineTests
         later.Go.Set();
         elsewhere.Go.Set();
         Assert.All(await Task.WhenAll(Ended(first), Ended(second), Ended(third), Ended(fourth)), v => Assert.Equal((JobState.Done, null), (v.State, v.Message)));
+    }
+
+    /// <summary>After a restart the list tells what became of what somebody asked for, and of what failed; what was done by itself, and well, it need not.</summary>
+    [Fact]
+    public async Task WhatIsOverIsInTheListOfTheNextStart()
+    {
+        async Task<JobView> Do(Stop work, bool isRemembered = true)
+        {
+            var job = _engine.Start(work);
+            work.Go.Set();
+            var over = await Ended(job);
+            // It is remembered a moment after it is told.
+            await Until(() => !isRemembered || NewEngine().All().FirstOrDefault()?.Id == over.Id);
+            return over;
+        }
+        static async Task Until(Func<bool> holds)
+        {
+            for (var until = DateTime.UtcNow.AddSeconds(30); !holds(); await Task.Delay(5, Cancel))
+            {
+                Assert.True(DateTime.UtcNow < until);
+            }
+        }
+        var asked = await Do(new Stop("a backup", JobWork.Backup));
+        await Do(new Stop("a scan", JobWork.Scan), isRemembered: false);
+        await Do(new Stop("a backup by itself", JobWork.Backup) { By = Who.ByItself }, isRemembered: false);
+        var failed = await Do(new Stop("a scan that fails", JobWork.Scan, error: new IOException("The disk is gone.")) { By = Who.ByItself });
+        var next = NewEngine();
+        Assert.Equal<JobView>([failed, asked], next.All().ToArray());
+        Assert.Equal(asked, next.Get(asked.Id));
+        for (var n = 0; n < EndedJobs.Most + 5; n++)
+        {
+            await Do(new Stop($"{n}", JobWork.Backup));
+        }
+        Assert.Equal(EndedJobs.Most, NewEngine().All().Count);
+        Assert.Equal($"{EndedJobs.Most + 4}", NewEngine().All()[0].Sentence);
+        // Whatever stands there instead, the application starts and remembers what is over from then on.
+        new StoredSettings(_files).Write("jobs that are over", new { not = "a list" });
+        Assert.Empty(NewEngine().All());
     }
 
     [Fact]

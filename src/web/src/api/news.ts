@@ -1,26 +1,26 @@
 import { askAnew } from "./askAnew";
-import { missServer, watchConnection } from "./connection";
+import { type Answers, lookForServer, missServer, watchConnection } from "./connection";
 import { hearBackups, hearJob, hearRecording, hearScan, hearSessionChange, keys, queryClient } from "./queries";
 import type { Job, Recording, Scan } from "./types";
 
 /**
  * A server tells each second that it is there. Not heard for so long, it is asked once, and counts as gone where it does not
- * answer at once: a server that hangs is told of within two seconds, and one that is merely busy is not.
+ * answer at once: a server that hangs is told of within two seconds. One that is merely busy is told apart from one that is gone.
  */
 const silentMs = 1500;
-const answersWithinMs = 500;
+// By the name of the error that a request ends with whose time is up (DOM, "AbortSignal.timeout").
+const timeIsUp = "TimeoutError";
 
 /** The server may start again under an open page at any time. */
 const triedEveryMs = 1000;
 const firstTriedAfterMs = 100;
 
-const isThere = async () => {
+const isThere = async (withinMs: number): Promise<Answers> => {
   try {
-    return (
-      await fetch("/api/jobs", { headers: { "X-Neat-Crate": "1" }, signal: AbortSignal.timeout(answersWithinMs) })
-    ).ok;
-  } catch {
-    return false;
+    const signal = AbortSignal.timeout(withinMs);
+    return (await fetch("/api/jobs", { headers: { "X-Neat-Crate": "1" }, signal })).ok ? "there" : "gone";
+  } catch (error) {
+    return error instanceof DOMException && error.name === timeIsUp ? "slow" : "gone";
   }
 };
 
@@ -58,9 +58,7 @@ export async function listen(): Promise<void> {
   });
   const askForAll = () => void queryClient.invalidateQueries();
   watchConnection(isThere, askForAll);
-  connection.onreconnecting(async () => {
-    if (!(await isThere())) missServer();
-  });
+  connection.onreconnecting(() => lookForServer());
   connection.onreconnected(askForAll);
   while (!(await begins(connection))) await new Promise((resolve) => setTimeout(resolve, triedEveryMs));
   // What was told before anybody listened is asked for.

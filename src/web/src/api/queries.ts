@@ -299,6 +299,13 @@ export function hearJob(job: Job) {
   }
 }
 
+/** Begins a full backup of every session of which something is only here. */
+export const useBackUpOnlyHere = () =>
+  useMutation({
+    mutationFn: () => answer(api.POST("/api/backups/only-here")),
+    onSuccess: ({ jobs }) => jobs.forEach(hearJob),
+  });
+
 /** Something was kept, or backed up: what is told of that is asked anew, and nothing of the files, which may just be moving. */
 export function hearBackups(id: string) {
   for (const queryKey of [keys.sessions, keys.session(id)])

@@ -52,6 +52,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/backups/only-here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["BackUpOnlyHere"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelves": {
         parameters: {
             query?: never;
@@ -2419,6 +2435,10 @@ export interface components {
             /** Format: date-time */
             created: string;
         };
+        OnlyHereView: {
+            jobs: components["schemas"]["JobView"][];
+            without: string[];
+        };
         /** @enum {unknown} */
         OriginKind: "OtherSession" | "OwnLibrary" | "StockContent" | "Removable" | "Loose";
         OriginView: {
@@ -3260,6 +3280,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordingNow"];
+                };
+            };
+        };
+    };
+    BackUpOnlyHere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnlyHereView"];
                 };
             };
         };

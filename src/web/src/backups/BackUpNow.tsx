@@ -1,7 +1,7 @@
-import { Button, Checkbox, Input, Select } from "antd";
-import { useIsConnected } from "../api/connection";
+import { Checkbox, Input, Select } from "antd";
 import { isOver, useOfJobs } from "../api/queries";
 import type { Backups } from "../api/types";
+import { Act } from "../frame/Act";
 import { useDraft, useRemembered } from "../frame/kept";
 import { useTell } from "../frame/Tell";
 import { size } from "../words";
@@ -19,8 +19,7 @@ export function BackUpNow({ id, backups }: { id: string; backups: Backups }) {
   const [byContent, setByContent] = useDraft("backups by content", false);
   const there = backups.vaults.filter((v) => v.connected);
   const vault = there.find((v) => v.id === wished) ?? there[0];
-  const isConnected = useIsConnected();
-  const isHeld = backups.recording !== null || !isConnected;
+  const isHeld = backups.recording !== null;
   // A second press would make a second backup of the same.
   const isRunning =
     useOfJobs((jobs) =>
@@ -36,7 +35,7 @@ export function BackUpNow({ id, backups }: { id: string; backups: Backups }) {
         value={note}
         onChange={(e) => setNote(e.target.value)}
       />
-      <Button
+      <Act
         disabled={isHeld}
         loading={keep.isPending}
         onClick={() =>
@@ -50,9 +49,9 @@ export function BackUpNow({ id, backups }: { id: string; backups: Backups }) {
         }
       >
         Keep this save
-      </Button>
+      </Act>
       <span className={css.fullNow}>
-        <Button
+        <Act
           type="primary"
           disabled={isHeld || !vault || isRunning}
           loading={full.isPending}
@@ -62,7 +61,7 @@ export function BackUpNow({ id, backups }: { id: string; backups: Backups }) {
           }
         >
           Full backup now
-        </Button>
+        </Act>
         {there.length > 1 ? (
           <Select
             aria-label="Vault"

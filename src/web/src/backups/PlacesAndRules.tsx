@@ -1,6 +1,7 @@
-import { Button, Checkbox, InputNumber, Popconfirm, Select } from "antd";
+import { Checkbox, InputNumber, Popconfirm, Select } from "antd";
 import { useShelves } from "../api/queries";
 import type { BackupChoice, Backups, VaultInfo } from "../api/types";
+import { Act } from "../frame/Act";
 import { Field } from "../frame/Field";
 import { useTell } from "../frame/Tell";
 import { TimeOfDayInput } from "../frame/TimeOfDayInput";
@@ -159,13 +160,13 @@ function VaultCard({ id, vault }: { id: string; vault: VaultInfo }) {
         >
           Kept away from the house
         </Checkbox>
-        <Button
+        <Act
           size="small"
           disabled={!vault.connected || !vault.isBegun}
           onClick={() => check.mutate(vault.id, { onError: failed })}
         >
           Verify all of it
-        </Button>
+        </Act>
       </div>
       {vault.backups > 0 && <Thinning id={id} vault={vault} going={null} onGoing={() => {}} />}
     </div>
@@ -228,9 +229,9 @@ function Thinning({ id, vault, going, onGoing }: ThinningProps) {
                 )
               }
             >
-              <Button size="small" disabled={!vault.connected}>
+              <Act size="small" disabled={!vault.connected}>
                 Delete {count(goes.length, "backup")}
-              </Button>
+              </Act>
             </Popconfirm>
           )
         ))}

@@ -1,6 +1,7 @@
 import { Checkbox } from "antd";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
+import { useIsConnected } from "../api/connection";
 import type { CopyInMark, FileEntry } from "../api/types";
 import { fileList } from "../files/columns";
 import { FilesWithTag } from "../files/FilesWithTag";
@@ -60,6 +61,7 @@ function OutsideFiles({ inventory, run }: StationProps) {
   const way = useCopyInWay(session.id);
   const changeWay = useChangeCopyInWay(session.id);
   const marking = useMarkForCopyIn(session.id);
+  const isConnected = useIsConnected();
   const older = session.olderDocuments;
   const isOlderCounted = way.data?.olderDocuments !== false;
   const isAble = (file: FileEntry) => file.standing === "Outside" && (file.use !== "OlderOnly" || isOlderCounted);
@@ -85,7 +87,7 @@ function OutsideFiles({ inventory, run }: StationProps) {
         rows={rows}
         weights={session.weights}
         marks={{
-          able: isAble,
+          able: (file) => isConnected && isAble(file),
           has: (file) => isAble(file) && !file.leftOut,
           all: rows.markable === 0 ? null : rows.marked === rows.markable,
           mark: (fileIds, isTaken) => mark({ place: null, fileIds: [...fileIds], taken: isTaken }),

@@ -1,8 +1,8 @@
 import type { UseMutationResult } from "@tanstack/react-query";
-import { Button } from "antd";
 import { useEffect, useState } from "react";
 import { isOver, useJobs } from "../api/queries";
 import type { Job } from "../api/types";
+import { Act } from "../frame/Act";
 import { useSessionId } from "../frame/sessionContext";
 import { size } from "../words";
 import css from "./make-sure.module.css";
@@ -42,9 +42,9 @@ export function MakeSure({ files, bytes, reading, offer, read }: Props) {
   return (
     <p className={css.makeSure}>
       <span className="quiet">{offer}</span>
-      <Button size="small" loading={read.isPending} onClick={() => mutate()}>
+      <Act size="small" loading={read.isPending} onClick={() => mutate()}>
         {`Make sure: read ${size(bytes)}`}
-      </Button>
+      </Act>
     </p>
   );
 }

@@ -3,10 +3,13 @@ import { Alert, Button } from "antd";
 import Input from "antd/es/input/Input";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { useSessions, useShelves } from "../api/queries";
+import { isOver, useBackUpOnlyHere, useOfJobs, useSessions, useShelves } from "../api/queries";
+import type { SessionLabel } from "../api/types";
+import { Act } from "../frame/Act";
 import { Page } from "../frame/Page";
+import { useTell } from "../frame/Tell";
 import { PageTitle } from "../jobs/PageTitle";
-import { count } from "../words";
+import { count, number, onlyHere } from "../words";
 import { CrateLabel } from "./CrateLabel";
 import css from "./loading-bay.module.css";
 
@@ -42,6 +45,7 @@ export function LoadingBay() {
               onChange={(e) => setFilter(e.target.value)}
             />
           )}
+          <BackUpOnlyHere sessions={all} />
           <Button onClick={() => navigate("/adopt")} disabled={shelves.data?.length === 0}>
             Adopt a folder
           </Button>
@@ -67,6 +71,37 @@ export function LoadingBay() {
       </ul>
       {all.length > 0 && shown.length === 0 && <p className="quiet">No session has “{filter}” in its name.</p>}
     </Page>
+  );
+}
+
+/** On one press, a backup of everything that would be lost with its drive. */
+function BackUpOnlyHere({ sessions }: { sessions: readonly SessionLabel[] }) {
+  const backUp = useBackUpOnlyHere();
+  const tell = useTell();
+  const running = useOfJobs((jobs) => jobs.filter((j) => j.work === "Backup" && !isOver(j)).length) ?? 0;
+  const worried = sessions.filter(({ backup }) => backup && onlyHere(backup) !== null);
+  if (worried.length === 0) return null;
+  return (
+    <Act
+      disabled={running > 0}
+      loading={backUp.isPending}
+      title={worried.map((s) => s.name).join(", ")}
+      onClick={() =>
+        backUp.mutate(undefined, {
+          onError: (e) => tell.error(e.message),
+          onSuccess: ({ jobs, without }) => {
+            if (jobs.length > 0)
+              tell.success(`${count(jobs.length, "full backup")} begun. Jobs tell how far they are.`);
+            if (without.length > 0)
+              tell.warning(
+                `No vault on another drive is there for ${without.join(", ")}. Plug one in, or add one at Shelves.`,
+              );
+          },
+        })
+      }
+    >
+      {running > 0 ? `${count(running, "backup")} under way` : `Back up what is only here (${number(worried.length)})`}
+    </Act>
   );
 }
 

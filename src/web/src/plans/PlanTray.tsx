@@ -3,6 +3,7 @@ import { type ReactNode, useEffect, useState } from "react";
 import { useIsConnected } from "../api/connection";
 import { isOver, useCancelJob, useOfJobs } from "../api/queries";
 import type { Job, Plan } from "../api/types";
+import { Act } from "../frame/Act";
 import { useFocusCaught } from "../frame/focus";
 import { isChord, useKeys } from "../frame/keys";
 import { useSessionId } from "../frame/sessionContext";
@@ -175,6 +176,7 @@ function JobTray({ run, job, after }: { run: PlanRun; job: RunningJob; after: Re
 /** What runs, drawn with each message that tells how far it is: nothing else is. */
 function HowFar({ job: { id, sentence }, onCancel }: { job: RunningJob; onCancel: () => void }) {
   const job = useOfJobs((jobs) => jobs.find((j) => j.id === id) ?? null);
+  const isConnected = useIsConnected();
   if (!job) return null;
   return (
     <section className={css.tray} aria-label="Plan">
@@ -186,12 +188,14 @@ function HowFar({ job: { id, sentence }, onCancel }: { job: RunningJob; onCancel
             {job.state === "Running" ? `${announced(job)} % done` : left(job)}
           </span>
           <p className="mono quiet">
-            {`${number(job.filesDone)} of ${count(job.files, "step")} · ${left(job)}`}
-            {job.current && ` · ${job.current}`}
+            {isConnected
+              ? `${number(job.filesDone)} of ${count(job.files, "step")} · ${left(job)}`
+              : "How far it is now is not known until Neat Crate answers again."}
+            {isConnected && job.current && ` · ${job.current}`}
           </p>
         </div>
         <div className={css.trayActions}>
-          <Button onClick={onCancel}>Cancel</Button>
+          <Act onClick={onCancel}>Cancel</Act>
         </div>
       </div>
     </section>

@@ -1,4 +1,4 @@
-import { Button, Checkbox } from "antd";
+import { Checkbox } from "antd";
 import { useState } from "react";
 import { answer, api } from "../api/client";
 import { type Part, useParts } from "../api/parts";
@@ -11,6 +11,7 @@ import { WithTag } from "../files/FilesWithTag";
 import { ActiveFile } from "../files/FileTag";
 import { inFixedOrder } from "../files/fixedOrder";
 import type { FileRows } from "../files/useFiles";
+import { Act } from "../frame/Act";
 import { Choices } from "../frame/Choices";
 import { useDraft } from "../frame/kept";
 import { useTell } from "../frame/Tell";
@@ -183,7 +184,7 @@ function FullBackupFirst({ id }: { id: string }) {
   const vault = backups.data?.vaults.find((v) => v.connected);
   if (!vault) return null;
   return (
-    <Button
+    <Act
       loading={full.isPending}
       onClick={() =>
         full.mutate(
@@ -193,7 +194,7 @@ function FullBackupFirst({ id }: { id: string }) {
       }
     >
       Full backup first
-    </Button>
+    </Act>
   );
 }
 

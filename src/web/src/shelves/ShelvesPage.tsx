@@ -15,6 +15,7 @@ import {
   useUnreadable,
 } from "../api/queries";
 import type { Scan, Shelf, ShelfKind, ShelfNeed } from "../api/types";
+import { Act } from "../frame/Act";
 import { useCopyPath } from "../frame/copyPath";
 import { Page } from "../frame/Page";
 import { RowMenu } from "../frame/RowMenu";
@@ -145,18 +146,18 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
       </div>
       <span className="mono quiet">{shelf.sessions > 0 ? count(shelf.sessions, "session") : ""}</span>
       {shelf.isSimulated && !shelf.connected ? (
-        <Button size="small" loading={simulate.isPending} title="A drive of the demo, simulated" onClick={plug}>
+        <Act size="small" loading={simulate.isPending} title="A drive of the demo, simulated" onClick={plug}>
           Plug in
-        </Button>
+        </Act>
       ) : running ? (
-        <Button
+        <Act
           size="small"
           onClick={() => scanning.cancel.mutate(shelf.id, { onError: (e) => message.error(e.message) })}
         >
           Stop
-        </Button>
+        </Act>
       ) : (
-        <Button
+        <Act
           size="small"
           disabled={!shelf.connected}
           loading={scanning.start.isPending}
@@ -164,7 +165,7 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
           onClick={() => scanning.start.mutate(shelf.id, { onError: (e) => message.error(e.message) })}
         >
           Scan
-        </Button>
+        </Act>
       )}
       <RowMenu
         of={shelf.name}
@@ -201,17 +202,17 @@ function MayBe({ shelf, other }: { shelf: Shelf; other: NonNullable<Shelf["mayBe
       <p>
         {`${number(other.atSamePlaces)} of ${count(other.known, "file")} of “${other.name}”, which is away, stand here at the same places. Is it the same drive?`}
       </p>
-      <Button
+      <Act
         size="small"
         title={`“${other.name}” stands here from now on, with all that is known of it and the sessions on it; no file is touched`}
         loading={say.isPending}
         onClick={() => answer(true)}
       >
         The same drive
-      </Button>
-      <Button size="small" type="text" disabled={say.isPending} onClick={() => answer(false)}>
+      </Act>
+      <Act size="small" type="text" disabled={say.isPending} onClick={() => answer(false)}>
         Another one
-      </Button>
+      </Act>
     </div>
   );
 }
@@ -349,9 +350,9 @@ function AddShelf() {
         onFinish={(values) => add.mutate(values, { onSuccess: () => form.resetFields() })}
       >
         <ShelfFields />
-        <Button htmlType="submit" loading={add.isPending}>
+        <Act htmlType="submit" loading={add.isPending}>
           Add
-        </Button>
+        </Act>
       </Form>
       {add.error && <Alert type="error" title={add.error.message} />}
     </section>

@@ -1,10 +1,17 @@
-import { useLostSince } from "../api/connection";
+import { useIsSlow, useLostSince } from "../api/connection";
 import { timeOf } from "../words";
 import css from "./top-strip.module.css";
 
-/** Says that the server is gone, and of when what is in sight is; goes by itself. */
+/** Says that the server is gone, and of when what is in sight is, or that it takes long; goes by itself. */
 export function ConnectionLost() {
   const since = useLostSince();
+  const isSlow = useIsSlow();
+  if (isSlow)
+    return (
+      <div className={css.notice} role="status">
+        <span>Neat Crate does not answer at once. It may be busy; what you ask for is done as soon as it can be.</span>
+      </div>
+    );
   if (since === null) return null;
   return (
     <div className={`${css.notice} ${css.lost}`} role="alert">

@@ -1,5 +1,6 @@
 import { Button, Popover } from "antd";
 import { lazy, Suspense, useRef, useState } from "react";
+import { useIsConnected } from "../api/connection";
 import { isOver, useJobs } from "../api/queries";
 import { useKeys, useShortcut } from "../frame/keys";
 import { percent } from "../jobs/progress";
@@ -10,6 +11,7 @@ const JobsPanel = lazy(() => import("./JobsPanel").then((m) => ({ default: m.Job
 /** All work that runs or ran, whichever page one is on. */
 export function JobsMenu() {
   const { data: jobs = [] } = useJobs();
+  const isConnected = useIsConnected();
   const [open, setOpen] = useState(false);
   const button = useRef<HTMLButtonElement>(null);
   const running = jobs.filter((j) => !isOver(j));
@@ -33,7 +35,7 @@ export function JobsMenu() {
       }
     >
       <Button ref={button} size="small" type={first ? "default" : "text"} aria-expanded={open} title="Jobs (J)">
-        {first ? `${count(running.length, "job")} · ${percent(first)} %` : "Jobs"}
+        {first ? `${count(running.length, "job")} · ${isConnected ? `${percent(first)} %` : "not known"}` : "Jobs"}
       </Button>
     </Popover>
   );

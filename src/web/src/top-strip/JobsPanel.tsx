@@ -17,12 +17,12 @@ const stateWord: Partial<Record<Job["state"], string>> = { Done: "done", Failed:
 export function JobsPanel({ onGo }: { onGo: () => void }) {
   const { data: jobs = [] } = useJobs();
   const running = jobs.filter((j) => !isOver(j));
-  const over = jobs.filter((j) => isOver(j) && (j.work === "Apply" || j.state === "Failed")).slice(0, mostOver);
+  const over = jobs
+    .filter((j) => isOver(j) && (j.work === "Apply" || (j.work === "Backup" && !j.isByItself) || j.state === "Failed"))
+    .slice(0, mostOver);
   return (
     <section className={css.jobs} aria-label="Jobs">
-      {running.length + over.length === 0 && (
-        <p className="quiet">Nothing runs, and no plan was applied since the start.</p>
-      )}
+      {running.length + over.length === 0 && <p className="quiet">Nothing runs, and nothing was done yet.</p>}
       <ul>
         {running.map((job) => (
           <RunningJob key={job.id} job={job} />

@@ -2,6 +2,7 @@ import { Button } from "antd";
 import { lazy, Suspense, useState } from "react";
 import { Link, useMatch } from "react-router";
 import { useDismissNotice, useNotices, useRecording, useSession } from "../api/queries";
+import { Act } from "../frame/Act";
 import { useShortcut } from "../frame/keys";
 import { useTell } from "../frame/Tell";
 import { SoundInHand } from "../listening/SoundInHand";
@@ -107,13 +108,13 @@ function Notices() {
   return notices.map((notice) => (
     <div className={css.notice} role="status" key={notice.id}>
       <span>{notice.text}</span>
-      <Button
+      <Act
         size="small"
         onClick={() => dismiss.mutate(notice.id, { onError: (e) => message.error(e.message) })}
         loading={dismiss.isPending}
       >
         Dismiss
-      </Button>
+      </Act>
     </div>
   ));
 }
