@@ -283,6 +283,45 @@ public sealed class BackupFlowTests : IAsyncLifetime
         Assert.Contains("Samples (from ", File.ReadAllText(Document), StringComparison.Ordinal);
     }
 
+    /// <summary>What each save changed is told for all of them at once, and worked out once.</summary>
+    [Fact]
+    public async Task WhatEachSaveChangedIsKnownForGood()
+    {
+        var document = JsonNode.Parse(File.ReadAllText(Document))!;
+        var clips = document["tracks"]!["children"]![0]!["children"]!.AsArray();
+        var gone = clips[1]!.DeepClone();
+        clips.RemoveAt(1);
+        File.WriteAllText(Document, document.ToJsonString());
+        await UntilKept(d => d.Count == 2);
+        clips.Insert(1, gone);
+        clips.Insert(1, gone.DeepClone());
+        File.WriteAllText(Document, document.ToJsonString());
+        await UntilKept(d => d.Count == 3);
+        var oldest = Text(Versions(await App.Get(Backups, Cancel), "Document").MinBy(v => Text(v, "saved"))!, "key");
+        async Task<string> Told(int take = 100) => string.Join(
+            "; ", (await App.Get($"/api/sessions/{_session.Id}/versions/changes?from={Uri.EscapeDataString(oldest)}&take={take}", Cancel)).AsArray().Select(c => $"{c!["came"]} {c["went"]} {c["otherwise"]}"));
+        Assert.Equal("  ; 0 1 1; 2 0 0", await Told());
+        Assert.Equal("  ; 0 1 1", await Told(2));
+        int Remembered() => ((HostedApp)App).Service<StoredSettings>().ReadAll<object>("save change ").Count;
+        Assert.Equal(2, Remembered());
+        Assert.Equal(503, (int)(await App.Client.GetAsync(new Uri($"/api/sessions/{_session.Id}/versions/changes?from=document/none", UriKind.Relative), Cancel)).StatusCode);
+    }
+
+    /// <summary>Saves of one second stand in the order in which they were kept: the one that got a number came after the one without.</summary>
+    [Fact]
+    public async Task SavesOfOneSecondStandInTheirOrder()
+    {
+        var kept = new List<string>();
+        for (var n = 0; n < 8; n++)
+        {
+            Save($"save {n}");
+            kept.Add(Text(await App.Post($"{Backups}/keep", new { note = $"note {n}" }, Cancel), "key"));
+        }
+        Assert.Contains(kept, k => k.EndsWith(").otio", StringComparison.Ordinal));
+        var told = Versions(await App.Get(Backups, Cancel), "Document").Select(v => Text(v, "key")).Where(kept.Contains).ToList();
+        Assert.Equal(kept, Enumerable.Reverse(told));
+    }
+
     /// <summary>No backup starts while the recorder runs; what is due, and what was saved meanwhile, follows when it stops.</summary>
     [Fact]
     public async Task NothingIsBackedUpWhileTheRecorderRuns()

@@ -52,15 +52,58 @@ public sealed class BackupStoryTests : IDisposable
     public void TheLastVersionThatPlaysAFileIsFoundByItsName()
     {
         _browser.Open(_browser.SessionOf("Fog Signal") + "/backups");
-        _browser.Field("When was a file last used, when was it last there?").SendKeys("cello 02");
+        _browser.Field("Find when a file was last used").SendKeys("cello 02");
         _browser.See("It was last used on", ".backups-file-of-versions");
         _browser.See("and no longer on", ".backups-file-of-versions");
         _browser.Click("Last that plays it: Wed 21 Oct, 20:44");
         _browser.See("“Cello 02” gone, was at 0:15", ".backups-difference");
-        var field = _browser.Field("When was a file last used, when was it last there?");
+        var field = _browser.Field("Find when a file was last used");
         field.SendKeys(Keys.Control + "a");
         field.SendKeys("never there");
         _browser.See("No version that can be read plays or holds such a file.", ".backups-files-of-versions");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>Four hundred saves of one day are a band, in which the one that lost clips shows itself: the band, the loss, and what went, in two presses.</summary>
+    [Fact]
+    public void ALossAmongFourHundredSavesShowsItself()
+    {
+        var kept = Path.Combine(Folder("261019 Fog Signal"), "Document backups");
+        byte[] Of(string time) => File.ReadAllBytes(Path.Combine(kept, $"261019 Fog Signal 2026-10-{time}.otio"));
+        var (before, after) = (Of("21_204400"), Of("21_213700"));
+        for (var n = 0; n < 400; n++)
+        {
+            var at = new DateTime(2026, 10, 17, 16, 0, 0).AddMinutes(n);
+            var path = Path.Combine(kept, $"261019 Fog Signal {at:yyyy-MM-dd_HHmmss}.otio");
+            File.WriteAllBytes(path, n < 250 ? before : after);
+            File.SetLastWriteTime(path, at);
+        }
+        _browser.App.Stop();
+        _browser.App.StartAgain();
+        _browser.Open(_browser.SessionOf("Fog Signal") + "/backups");
+        _browser.See("400 marks", ".backups-logbook");
+        // What each changed stands under it without pointing; of the day one is a loss.
+        Assert.Equal("−1", _browser.Find(".backups-band .backups-mark-lost").Text);
+        Assert.Single(_browser.All(".backups-band .backups-went"));
+        _browser.Find(".backups-band").Click();
+        _browser.See("All days", ".backups-logbook");
+        // Each has room enough to be hit (WCAG 2.2, 2.5.8).
+        Assert.Equal(true, _browser.Script("""
+            const boxes = [...document.querySelectorAll('.backups-mark')].map(m => m.getBoundingClientRect());
+            return boxes.length === 400 && boxes.every((a, n) => boxes.every((b, m) => n === m || Math.abs(a.top - b.top) > 1 || Math.abs(a.left - b.left) >= 23.5));
+            """));
+        var loss = _browser.Find(".backups-mark-place:has(.backups-went) .backups-mark");
+        Assert.StartsWith("Kept save, Sat 17 Oct, 20:10: 1 clip gone", loss.GetAttribute("aria-label"), StringComparison.Ordinal);
+        _browser.Script("document.querySelector('.backups-mark-place:has(.backups-went)').scrollIntoView({ block: 'center' })");
+        loss.Click();
+        _browser.See("Sat 17 Oct, 20:10", ".backups-chosen-versions");
+        // By keys: back to the save before it, which still has what went, and to all days.
+        _browser.Keys(Keys.ArrowLeft);
+        _browser.Keys(Keys.Enter);
+        _browser.See("Sat 17 Oct, 20:09", ".backups-chosen-versions");
+        _browser.See("“Cello 02” gone", ".backups-difference");
+        _browser.Keys("-");
+        _browser.See("400 marks", ".backups-logbook");
         Assert.Empty(_browser.Troubles());
     }
 

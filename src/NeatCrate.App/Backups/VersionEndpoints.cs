@@ -37,6 +37,7 @@ public static class VersionEndpoints
         var group = app.MapGroup("/api/sessions/{id:guid}/versions").WithTags("Versions");
         group.MapGet("content", Content).WithName("GetVersion").ProducesProblem(404);
         group.MapGet("compare", Compare).WithName("CompareVersions").ProducesProblem(404).ProducesProblem(409).ProducesProblem(503);
+        group.MapGet("changes", Changes).WithName("ListSaveChanges").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("files", Named).WithName("FindInVersions").ProducesProblem(400).ProducesProblem(404).ProducesProblem(503);
         group.MapGet("files/{fileId}", History).WithName("GetFileHistory").ProducesProblem(404).ProducesProblem(503);
         group.MapPost("document/plan", PlanDocument).WithName("PlanRestoreDocument").ProducesProblem(404).ProducesProblem(503).ProducesValidationProblem();
@@ -57,6 +58,10 @@ public static class VersionEndpoints
         var row = sessions.Get(id);
         return TypedResults.Ok(maker.Compare(row, one is null ? null : versions.Get(row, one), other is null ? null : versions.Get(row, other), cancel));
     }
+
+    /// <summary>What each save changed against the one before it, from one on, in the order in which they were saved.</summary>
+    private static Ok<IReadOnlyList<SaveChangeView>> Changes(Guid id, string from, SessionService sessions, SaveChanges changes, CancellationToken cancel, int take = SaveChanges.MostAtOnce) =>
+        TypedResults.Ok(changes.Of(sessions.Get(id), from, take, cancel));
 
     private static Ok<FileHistoryView> History(Guid id, string fileId, SessionService sessions, BackupViewMaker maker, CancellationToken cancel)
     {

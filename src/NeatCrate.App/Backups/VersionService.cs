@@ -42,7 +42,8 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
         var states = places.StatesOf(session).States.Select(s => new SessionVersion("document/" + s.Kept.Name, VersionKind.Document, s.Kept.Saved, s.Kept.Document, s, null));
         var fulls = vaults.Of(session).Select(b => new SessionVersion(
             $"full/{b.Shelf.Id}/{b.Backup.Name}", VersionKind.Full, b.Backup.Header!.Made.ToLocalTime(), b.Backup.Header.Document is { } d ? Path.GetFileName(d) : null, null, b));
-        return [.. states.Concat(fulls).OrderByDescending(v => v.Saved).ThenByDescending(v => v.Key, StringComparer.Ordinal)];
+        // Of saves of one second the kept ones stand in the order in which they were kept; no name tells it by its letters.
+        return [.. states.Concat(fulls.OrderBy(f => f.Key, StringComparer.Ordinal)).OrderBy(v => v.Saved).Reverse()];
     }
 
     /// <summary>One version.</summary>

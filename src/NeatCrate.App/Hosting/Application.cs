@@ -156,6 +156,7 @@ public static class Application
         services.AddSingleton<BackupService>();
         services.AddSingleton<BackupViewMaker>();
         services.AddSingleton<OnlyHereBackups>();
+        services.AddSingleton<SaveChanges>();
         services.AddSingleton<SavedWithout>();
         services.AddSingleton<BackupSchedule>();
         services.AddSingleton<BundleWatch>();

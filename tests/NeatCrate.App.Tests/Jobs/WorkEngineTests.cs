@@ -73,7 +73,7 @@ public sealed class WorkEngineTests : IDisposable
             work.Go.Set();
             var over = await Ended(job);
             // It is remembered a moment after it is told.
-            await Until(() => !isRemembered || NewEngine().All().FirstOrDefault()?.Id == over.Id);
+            await Until(() => !isRemembered || NewEngine().All() is [var newest, ..] && newest.Id == over.Id);
             return over;
         }
         static async Task Until(Func<bool> holds)

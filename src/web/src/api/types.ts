@@ -77,6 +77,7 @@ export type Scale = Schemas["ScaleView"];
 export type TrimFile = Schemas["TrimFileView"];
 export type TrimPieces = Schemas["TrimPieces"];
 export type LeftWhole = Schemas["LeftWhole"];
+export type SaveChange = Schemas["SaveChangeView"];
 export type BackupStatus = Schemas["BackupStatusView"];
 export type Backups = Schemas["BackupsView"];
 export type BackupChoice = Schemas["BackupChoiceView"];

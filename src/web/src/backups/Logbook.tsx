@@ -3,17 +3,19 @@ import {
   type FocusEvent,
   type KeyboardEvent,
   type MouseEvent,
-  memo,
   useEffect,
+  useLayoutEffect,
   useMemo,
   useRef,
   useState,
 } from "react";
-import type { Backups, Version } from "../api/types";
+import type { Backups, SaveChange, Version } from "../api/types";
 import { count } from "../words";
 import css from "./backups.module.css";
-import { byDay, ledTo, shareOfSpan, spanOf } from "./days";
-import { useComparedFor } from "./queries";
+import { byDay, hourText, ledTo, spanOf, spanOfDay } from "./days";
+import { LogbookDay } from "./LogbookDay";
+import { LogbookMonths } from "./LogbookMonths";
+import { useComparedFor, useSaveChanges } from "./queries";
 import { versionLabel } from "./words";
 
 interface Props {
@@ -25,21 +27,37 @@ interface Props {
 }
 
 const daysAtFirst = 30;
-const dayName = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
 
-/** Days downwards, the hours that were worked across: a small mark for each kept save, a tall one for a full backup, further places below. */
+/** Days downwards, the hours that were worked across: a mark for each kept save with what it changed, a tall one for a full backup, further places below. */
 export function Logbook({ id, backups, chosen, onChoose }: Props) {
   const [pointed, setPointed] = useState<Version | null>(null);
   const [most, setMost] = useState(daysAtFirst);
+  const [until, setUntil] = useState<string | null>(null);
+  const [openDate, setOpenDate] = useState<string | null>(null);
   const days = useMemo(() => byDay(backups.versions), [backups.versions]);
-  const span = useMemo(() => spanOf(backups.versions), [backups.versions]);
-  const parts = (span.to - span.from) / span.step;
-  const place = (v: Version) => ({ left: `${shareOfSpan(v, span) * 100}%` });
+  const opened = days.find((d) => d.date === openDate);
+  const listed = until === null ? days : days.filter((d) => d.date.slice(0, 7) <= until);
+  const shown = opened ? [opened] : listed.slice(0, most);
+  const span = useMemo(
+    () => (opened ? spanOfDay(opened.versions) : spanOf(backups.versions)),
+    [opened, backups.versions],
+  );
+  const lines = Array.from(
+    { length: Math.round((span.to - span.from) / span.step) + 1 },
+    (_, n) => span.from + n * span.step,
+  );
   const book = useRef<HTMLElement>(null);
+  const [hours, width] = useWidth();
+  // From the oldest that is in sight on: what changed is asked for no further back.
+  const oldest = shown.at(-1)?.date;
+  const needed = days
+    .filter((d) => oldest !== undefined && d.date >= oldest)
+    .reduce((sum, d) => sum + d.versions.length, 0);
+  const changes = useSaveChanges(id, backups.versions, needed);
   const { second } = backups.status;
   // One vault is told by its marks alone; of several each has a line.
   const vaults = [...new Set(backups.versions.flatMap((v) => (v.vault === null ? [] : [v.vault])))].toSorted();
-  const lines = vaults.length > 1 ? vaults : [];
+  const vaultLines = vaults.length > 1 ? vaults : [];
   const choose = (version: Version, both: boolean) => {
     const [first] = chosen;
     if (both && first && first !== version.key) onChoose([first, version.key]);
@@ -51,7 +69,13 @@ export function Logbook({ id, backups, chosen, onChoose }: Props) {
   };
   const move = (e: KeyboardEvent) => {
     const at = versionAt(e);
-    const next = at && ledTo(days.slice(0, most), at.key, e.key);
+    if (!at) return;
+    if (e.key === "+" || e.key === "-") {
+      e.preventDefault();
+      setOpenDate(e.key === "+" ? (days.find((d) => d.versions.includes(at))?.date ?? null) : null);
+      return;
+    }
+    const next = ledTo(shown, at.key, e.key);
     if (!next) return;
     e.preventDefault();
     book.current?.querySelector<HTMLElement>(`[data-version="${CSS.escape(next)}"]`)?.focus();
@@ -64,8 +88,16 @@ export function Logbook({ id, backups, chosen, onChoose }: Props) {
     clearTimeout(waits.current);
     if (version) waits.current = setTimeout(() => setPointed(version), restMs);
   };
+  const press = (e: MouseEvent) => {
+    const band = (e.target as Element).closest<HTMLElement>("[data-opens]")?.dataset.opens;
+    const version = versionAt(e);
+    // A key that presses a mark means that mark; the mouse means the band, of which it could hit no mark for certain.
+    if (band !== undefined && e.detail > 0) setOpenDate(band);
+    else if (version) choose(version, e.shiftKey || e.ctrlKey || e.metaKey);
+  };
   // One mark of all is reached by the tab key; from there the arrows go on.
-  const reached = chosen[0] ?? backups.versions[0]?.key;
+  const inSight = shown.flatMap((d) => d.versions);
+  const reached = inSight.find((v) => v.key === chosen[0])?.key ?? shown[0]?.versions.at(-1)?.key;
   return (
     // The marks are buttons; what is done with them is heard here once for all.
     <section
@@ -75,69 +107,73 @@ export function Logbook({ id, backups, chosen, onChoose }: Props) {
       onKeyDown={move}
       onMouseOver={point}
       onFocus={point}
-      onClick={(e) => {
-        const version = versionAt(e);
-        if (version) choose(version, e.shiftKey || e.ctrlKey || e.metaKey);
-      }}
+      onClick={press}
     >
       <div className={css.logbookHead}>
-        <Pointed id={id} versions={backups.versions} version={pointed} />
-        <Legend second={second} lines={lines} />
-      </div>
-      <div className={css.hours} aria-hidden="true">
-        {Array.from({ length: parts + 1 }, (_, n) => span.from + n * span.step).map((h) => (
-          <span key={h} style={{ left: `${((h - span.from) / (span.to - span.from)) * 100}%` }}>
-            {h}:00
-          </span>
-        ))}
+        <Pointed
+          id={id}
+          versions={backups.versions}
+          version={pointed}
+          change={pointed ? changes.get(pointed.key) : undefined}
+        />
+        <Legend second={second} lines={vaultLines} />
+        <LogbookMonths
+          days={days}
+          until={until}
+          onUntil={(month) => {
+            setUntil(month);
+            setMost(daysAtFirst);
+            setOpenDate(null);
+          }}
+        />
+        <div className={css.hours} aria-hidden="true" ref={hours}>
+          {lines.map((h) => (
+            <span key={h} style={{ left: `${((h - span.from) / (span.to - span.from)) * 100}%` }}>
+              {hourText(h)}
+            </span>
+          ))}
+        </div>
       </div>
       <ol>
-        {days.slice(0, most).map((day) => (
-          <li key={day.date}>
-            <h2>{dayName.format(new Date(`${day.date}T12:00:00`))}</h2>
-            <div className={css.lanes} style={{ backgroundSize: `${100 / parts}% 100%` }}>
-              <div className={css.lane}>
-                {day.versions.map((version) => (
-                  <Mark
-                    key={version.key}
-                    version={version}
-                    isChosen={chosen.includes(version.key)}
-                    isReached={version.key === reached}
-                    share={shareOfSpan(version, span)}
-                  />
-                ))}
-              </div>
-              {second && (
-                <div className={css.furtherLane} aria-hidden="true">
-                  {day.versions
-                    .filter((v) => v.kind === "Document")
-                    .map((v) => (
-                      <i key={v.key} className={v.isInSecond ? css.held : css.gap} style={place(v)} />
-                    ))}
-                </div>
-              )}
-              {lines.map((vault) => (
-                <div key={vault} className={css.furtherLane} title={vault} aria-hidden="true">
-                  {day.versions
-                    .filter((v) => v.vault === vault)
-                    .map((v) => (
-                      <i key={v.key} className={css.held} style={place(v)} />
-                    ))}
-                </div>
-              ))}
-            </div>
-          </li>
+        {shown.map((day) => (
+          <LogbookDay
+            key={day.date}
+            day={day}
+            span={span}
+            width={width}
+            changes={changes}
+            chosen={chosen}
+            reached={reached}
+            isOpen={day === opened}
+            onOpen={() => setOpenDate(day === opened ? null : day.date)}
+            second={second}
+            vaults={vaultLines}
+          />
         ))}
       </ol>
-      {days.length > most && (
-        <Button onClick={() => setMost(most * 4)}>Show {count(days.length - most, "earlier day")}</Button>
+      {!opened && listed.length > most && (
+        <Button onClick={() => setMost(most * 4)}>Show {count(listed.length - most, "earlier day")}</Button>
       )}
     </section>
   );
 }
 
-/** So long a mark is pointed at before it is asked what it changed, in milliseconds. */
+/** So long a mark is pointed at before it is told what it changed, in milliseconds. */
 const restMs = 150;
+
+/** The width of an element in pixels, as it is now. */
+function useWidth() {
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(0);
+  useLayoutEffect(() => {
+    if (!box.current) return;
+    setWidth(box.current.clientWidth);
+    const watch = new ResizeObserver(([entry]) => entry && setWidth(Math.round(entry.contentRect.width)));
+    watch.observe(box.current);
+    return () => watch.disconnect();
+  }, []);
+  return [box, width] as const;
+}
 
 function Legend({ second, lines }: { second: string | null; lines: readonly string[] }) {
   return (
@@ -147,6 +183,9 @@ function Legend({ second, lines }: { second: string | null; lines: readonly stri
       </span>
       <span>
         <i className={css.tall} /> full backup
+      </span>
+      <span>
+        <i className={css.came} /> clips came <i className={css.went} /> clips went
       </span>
       {second && (
         <span>
@@ -163,46 +202,31 @@ function Legend({ second, lines }: { second: string | null; lines: readonly stri
   );
 }
 
+interface PointedProps {
+  id: string;
+  versions: readonly Version[];
+  version: Version | null;
+  change: SaveChange | undefined;
+}
+
 /** What the mark at hand changed, against the version before it of the same document. */
-function Pointed({ id, versions, version }: { id: string; versions: readonly Version[]; version: Version | null }) {
-  const before = version
-    ? versions.slice(versions.indexOf(version) + 1).find((v) => v.document === version.document)
-    : undefined;
+function Pointed({ id, versions, version, change }: PointedProps) {
+  // Of saves it is known already; of a full backup it is asked.
+  const before =
+    version && !change
+      ? versions.slice(versions.indexOf(version) + 1).find((v) => v.document === version.document)
+      : undefined;
   const comparison = useComparedFor(id, before?.key, version?.key);
+  const told = change?.sentence ?? comparison.data ?? comparison.error?.message;
   return (
     <p className={css.pointed} aria-live="polite">
       {version ? (
         <>
-          <strong>{versionLabel(version)}</strong>{" "}
-          {before ? (comparison.data ?? comparison.error?.message ?? "") : "The first that is kept."}
+          <strong>{versionLabel(version)}</strong> {told ?? (before ? "" : "The first that is kept.")}
         </>
       ) : (
-        <span className="quiet">Point at a mark to see what it changed against the one before.</span>
+        <span className="quiet">Point at a mark to read what it changed; + opens its day, − shows all.</span>
       )}
     </p>
   );
 }
-
-interface MarkProps {
-  version: Version;
-  isChosen: boolean;
-  isReached: boolean;
-  /** Where in the hours that are shown, from 0 to 1. */
-  share: number;
-}
-
-const Mark = memo(function Mark({ version, isChosen, isReached, share }: MarkProps) {
-  const kind = version.kind === "Full" ? css.tall : css.small;
-  return (
-    <button
-      type="button"
-      data-version={version.key}
-      className={`${css.mark} ${kind} ${isChosen ? css.isChosen : ""} ${version.isAway ? css.isAway : ""} ${version.note ? css.hasNote : ""}`}
-      style={{ left: `${share * 100}%` }}
-      aria-pressed={isChosen}
-      aria-label={versionLabel(version)}
-      title={versionLabel(version)}
-      tabIndex={isReached ? 0 : -1}
-    />
-  );
-});

@@ -32,8 +32,8 @@ const leastHours = 4;
 /** The hours in which work was saved, on any day: what nobody worked takes no room. */
 export function spanOf(versions: readonly Version[]): HourSpan {
   const shares = versions.map(shareOfDay);
-  let from = versions.length > 0 ? Math.floor(24 * Math.min(...shares)) : 0;
-  let to = versions.length > 0 ? Math.min(24, Math.floor(24 * Math.max(...shares)) + 1) : 24;
+  let from = versions.length > 0 ? Math.floor(24 * least(shares)) : 0;
+  let to = versions.length > 0 ? Math.min(24, Math.floor(24 * most(shares)) + 1) : 24;
   const hours = Math.max(leastHours, to - from);
   const step = hours <= 6 ? 1 : hours <= 12 ? 2 : hours <= 18 ? 3 : 6;
   // Lines stand at hours that the step counts, and the span ends at one.
@@ -42,6 +42,23 @@ export function spanOf(versions: readonly Version[]): HourSpan {
   if (to > 24) [from, to] = [Math.max(0, from - (to - 24)), 24];
   return { from, to, step };
 }
+
+const linesAtMost = 8;
+
+/** The same for a day that is looked at by itself: as near as a quarter of an hour between two lines. */
+export function spanOfDay(versions: readonly Version[]): HourSpan {
+  const shares = versions.map(shareOfDay);
+  const [first, last] = versions.length > 0 ? [24 * least(shares), 24 * most(shares)] : [0, 24];
+  const step = [0.25, 0.5, 1, 2, 3].find((s) => Math.floor(last / s) + 1 - Math.floor(first / s) <= linesAtMost) ?? 6;
+  return { from: Math.floor(first / step) * step, to: Math.min(24, (Math.floor(last / step) + 1) * step), step };
+}
+
+/** An hour of the day as 20:15. */
+export const hourText = (hour: number) => `${Math.floor(hour)}:${String(Math.round((hour % 1) * 60)).padStart(2, "0")}`;
+
+// There may be more of them than a call takes.
+const least = (values: readonly number[]) => values.reduce((a, b) => Math.min(a, b));
+const most = (values: readonly number[]) => values.reduce((a, b) => Math.max(a, b));
 
 /** Where in the span a version is, from 0 to 1. */
 export const shareOfSpan = (version: Version, { from, to }: HourSpan) =>

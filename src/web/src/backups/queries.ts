@@ -1,7 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api } from "../api/client";
 import { hearJob, keys } from "../api/queries";
-import type { BackupChoice } from "../api/types";
+import type { BackupChoice, SaveChange, Version } from "../api/types";
 
 const backupsKey = (id: string) => [...keys.session(id), "backups"] as const;
 
@@ -21,6 +21,41 @@ export const useComparison = (id: string, one: string | undefined, other: string
     enabled: one !== undefined,
     queryFn: () => compare(id, one, other),
   });
+
+/** So many are told in one answer. */
+const changesOfAPage = 100;
+
+/** What each save changed, by its key; of the newest first, as many as are in sight. It never changes, and each page is asked for once. */
+export function useSaveChanges(
+  id: string,
+  versions: readonly Version[],
+  needed: number,
+): ReadonlyMap<string, SaveChange> {
+  const saves = versions.filter((v) => v.kind === "Document").toReversed();
+  const firstPage = Math.floor(Math.max(0, saves.length - needed) / changesOfAPage);
+  const pages = Array.from({ length: Math.ceil(saves.length / changesOfAPage) - firstPage }, (_, n) =>
+    saves.slice((firstPage + n) * changesOfAPage, (firstPage + n + 1) * changesOfAPage),
+  );
+  return useQueries({
+    queries: pages.map((page) => {
+      const from = page[0]?.key ?? "";
+      return {
+        queryKey: ["save changes", id, from, page.at(-1)?.key],
+        staleTime: Number.POSITIVE_INFINITY,
+        queryFn: () =>
+          answer(
+            api.GET("/api/sessions/{id}/versions/changes", {
+              params: { path: { id }, query: { from, take: changesOfAPage } },
+            }),
+          ),
+      };
+    }),
+    combine: allChanges,
+  });
+}
+
+const allChanges = (answers: readonly { data: readonly SaveChange[] | undefined }[]): ReadonlyMap<string, SaveChange> =>
+  new Map(answers.flatMap((a) => a.data ?? []).map((c) => [c.key, c]));
 
 /** In what two kept versions differ, in a sentence: that never changes, and is asked once for all. */
 export const useComparedFor = (id: string, one: string | undefined, other: string | undefined) =>
