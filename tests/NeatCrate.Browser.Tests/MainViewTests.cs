@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text.Json.Nodes;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Sessions;
@@ -333,6 +334,20 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     {
         GoTo("new session");
         Assert.Equal(true, browser.Script("return document.querySelector('.set-up-track-fields').getBoundingClientRect().bottom < document.querySelector('.plans-tray').getBoundingClientRect().top"));
+    }
+
+    /// <summary>The first page asks for little: few files of code, and no more of it than is read before anything is seen.</summary>
+    [Fact]
+    public void TheFirstPageIsSmall()
+    {
+        GoTo("loading bay");
+        var asked = (string)browser.Script("""
+            const code = performance.getEntriesByType('resource').filter(r => new URL(r.name).pathname.endsWith('.js'));
+            return `${code.length} ${code.reduce((sum, r) => sum + r.encodedBodySize, 0)}`;
+            """)!;
+        var (files, bytes) = (int.Parse(asked.Split(' ')[0], CultureInfo.InvariantCulture), int.Parse(asked.Split(' ')[1], CultureInfo.InvariantCulture));
+        Assert.InRange(files, 1, 15);
+        Assert.InRange(bytes, 100_000, 260_000);
     }
 
     /// <summary>With popups open axe finds nothing of any severity.</summary>

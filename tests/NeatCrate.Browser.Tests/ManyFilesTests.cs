@@ -106,14 +106,15 @@ public sealed class ManyFilesTests : IDisposable
         var cancel = TestContext.Current.CancellationToken;
         var (shelf, id) = await AdoptBig(2_500, cancel);
         await _browser.App.Scan(shelf, cancel);
-        _browser.Open($"/sessions/{id}/copy-in");
+        // As another session sees it: what stands in a session is not offered to that session itself.
+        _browser.Open(_browser.SessionOf("Net Mender") + "/copy-in");
         _browser.Pick("Something new");
         _browser.See("2,6", ".files-list-count");
         _browser.Wait(() => _browser.All("[data-list=catalogue] th button").FirstOrDefault(b => b.Text == "Name"), "for the head of the column").Click();
         // The last by name of all, which stood in no part that came at first.
         _browser.See("Voice 7", "[data-list=catalogue] .files-rows");
         _browser.Find("[data-list=catalogue] .files-rows .files-row").Click();
-        // The keyboard reaches the end at once, and half of the way what is inside already.
+        // The keyboard reaches the end at once, and half of the way what came in no part yet.
         _browser.Keys(OpenQA.Selenium.Keys.End);
         _browser.See("Bell 01.wav", ".files-row.files-active");
         _browser.Keys(OpenQA.Selenium.Keys.Home);
@@ -122,7 +123,7 @@ public sealed class ManyFilesTests : IDisposable
         _browser.See("take 0", "[data-list=catalogue] .files-rows");
         // One in the middle of those that are made: the first stand behind the head.
         _browser.Wait(() => _browser.All("[data-list=catalogue] .files-rows .files-row") is { Count: > 20 } rows ? rows[rows.Count / 2] : null, "for rows of the session").Click();
-        _browser.Find("[data-list=catalogue] .files-row.files-active .standing-mark-standing[data-standing=Inside]");
+        _browser.Find("[data-list=catalogue] .files-row.files-active .standing-mark-standing[data-standing=Outside]");
 
         // A long list of what a bundle holds is cut; what is counted is the whole of it.
         _browser.Open($"/sessions/{id}/bundle");

@@ -118,6 +118,39 @@ public sealed class NothingIsLostTests : IDisposable
         SeeEnabled(true);
     }
 
+    /// <summary>A key that comes before the plan is neither swallowed without a word nor applies what nobody saw.</summary>
+    [Fact]
+    public void AKeyThatComesBeforeThePlanIsAnswered()
+    {
+        using var way = new FlakyWay(_browser.App.Address);
+        _browser.Open(new Uri(way.Address, "/new").ToString());
+        _browser.Find(".set-up-name-field").SendKeys("Fog");
+        SeeEnabled(true);
+        way.FallSilent();
+        _browser.Find(".set-up-name-field").SendKeys(" Horn");
+        _browser.Chord(Keys.Control, Keys.Enter);
+        _browser.See("One moment: what you chose is still being worked out.", ".plans-tray");
+        way.SpeakAgain();
+        _browser.See("Fog Horn", ".plans-tray");
+        SeeEnabled(true);
+        _browser.SeeNoMore("One moment", ".plans-tray");
+        Assert.DoesNotContain("Done.", _browser.Find(".plans-tray").Text, StringComparison.Ordinal);
+    }
+
+    /// <summary>Whoever goes to another station by its number hears where they are, and the next tab goes on from there.</summary>
+    [Fact]
+    public void TheHeadingOfAStationHasTheKeyboard()
+    {
+        _browser.Open(_browser.SessionOf("Net Mender") + "/set-up");
+        _browser.See("Set up", "h1");
+        foreach (var (number, title) in new[] { ("3", "Copy in"), ("5", "Purge"), ("6", "Back up") })
+        {
+            _browser.Keys(number);
+            _browser.Wait(() => _browser.Script("return document.activeElement.tagName + ' ' + document.activeElement.textContent") is string at && at == $"H1 {title}" ? this : null, $"for the keyboard on {title}");
+        }
+        Assert.Empty(_browser.Troubles());
+    }
+
     /// <summary>Where what had the keyboard goes away, something near it has the keyboard next: nobody starts again at the top of the page.</summary>
     [Fact]
     public void TheKeyboardIsNeverLost()
@@ -162,7 +195,7 @@ public sealed class NothingIsLostTests : IDisposable
         HasKeyboard(".record-deck-actions");
     }
 
-    /// <summary>Work that ends while nobody looks is told by the page's title until somebody does; how far it is, is announced by quarters.</summary>
+    /// <summary>Work that ends while nobody looks is told by the page's title until somebody does, and by the system where somebody chose that; how far it is, is announced by quarters.</summary>
     [Fact]
     public void WhatEndedWhileNobodyLookedIsToldByTheTitle()
     {
@@ -174,8 +207,23 @@ public sealed class NothingIsLostTests : IDisposable
               .observe(document.body, { childList: true, subtree: true, characterData: true });
             Object.defineProperty(document, 'hidden', { configurable: true, get: () => true });
             """);
+        // The system's own notices cannot be seen by a browser without a screen: what the page asks of it stands in their place.
+        _browser.Script("""
+            window.told = [];
+            window.Notification = class {
+              static permission = 'granted';
+              static requestPermission = async () => 'granted';
+              constructor(title, { body }) { window.told.push(`${title}: ${body}`); }
+              addEventListener() {}
+            };
+            """);
+        _browser.Keys("j");
+        _browser.Find(".jobs-jobs .ant-checkbox-wrapper, .jobs .ant-checkbox-wrapper").Click();
+        _browser.Find(".ant-popover .ant-checkbox-checked");
+        _browser.Keys(Keys.Escape);
         _browser.Click("Copy in", ".plans-tray");
         _browser.See("Done.", ".plans-tray");
+        _browser.Wait(() => _browser.Script("return window.told.join()") is string told && told.StartsWith("Done: Copy 3 files", StringComparison.Ordinal) ? this : null, "for the system to be asked to tell");
         _browser.Wait(() => _browser.Title.StartsWith("Done · ", StringComparison.Ordinal) ? this : null, "for the title to tell");
         var said = (IReadOnlyCollection<object>)_browser.Script("return window.said")!;
         Assert.All(said.SkipLast(1), s => Assert.Matches("^((0|25|50|75|100) % done|starting|.*waits.*)$", (string)s));

@@ -92,6 +92,34 @@ public sealed class PurgeStoryTests : IDisposable
         Assert.Empty(_browser.Troubles());
     }
 
+    /// <summary>A vocal day is judged by keys from the first take to the last: the one that is judged is in sight each time, and the two that follow it, while the tag opens beside the list and the plan grows below it.</summary>
+    [Fact]
+    public void WhatIsJudgedIsAlwaysInSight()
+    {
+        _browser.Open(_browser.SessionOf("The Ninth Bell") + "/purge");
+        _browser.See("113 files, 44.1 MB, could go", ".page-head");
+        // The list gets the room: ten rows at the size that must work well.
+        Assert.InRange((long)_browser.Script("return Math.floor(document.querySelector('.files-scroller').clientHeight / 32)")!, 10, 100);
+        Row("Cello 01.wav").Click();
+        var seen = new HashSet<string>();
+        for (var n = 0; n < 120; n++)
+        {
+            var name = (string)_browser.Wait(
+                () => _browser.Script("""
+                    const row = document.querySelector('.files-row.files-active');
+                    const box = document.querySelector('.files-scroller').getBoundingClientRect();
+                    const at = row?.getBoundingClientRect();
+                    const head = document.querySelector('.files-head').getBoundingClientRect().height;
+                    return at && at.top >= box.top + head - 1 && at.bottom <= box.bottom + 1 ? row.querySelector('.files-c-name').textContent : null;
+                    """) as string,
+                $"for the row that is judged to be in sight, after {n}");
+            seen.Add(name);
+            _browser.Keys(n % 3 == 0 ? "k" : "l");
+        }
+        Assert.InRange(seen.Count, 110, 120);
+        Assert.Empty(_browser.Troubles());
+    }
+
     /// <summary>A document that nobody can read in the folder: nothing is set aside, and one hears why.</summary>
     [Fact]
     public void APurgeIsRefusedWithTheReason()

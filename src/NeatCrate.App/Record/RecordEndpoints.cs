@@ -55,7 +55,7 @@ public static class RecordEndpoints
     private static async Task<Ok<RecordingView>> Ended(Task<RecordingView?> ended) => TypedResults.Ok(await ended);
 
     private static Ok<RecordView> Get(
-        Guid id, SessionService sessions, SessionFiles files, ShelfService shelves, RecordingGuard guard, MirrorLedger ledger, CancellationToken cancel, int armed = 0)
+        Guid id, SessionService sessions, SessionFiles files, ShelfService shelves, ShelfDrives drives, RecordingGuard guard, MirrorLedger ledger, CancellationToken cancel, int armed = 0)
     {
         var row = sessions.Get(id);
         var known = shelves.All();
@@ -77,7 +77,7 @@ public static class RecordEndpoints
             budget.MirrorSecondsLeft,
             budget.BytesPerSecond,
             mirror is null ? null : new MirrorView(
-                mirror.Id, mirror.Name, mirror.IsConnected, FileFacts.AreOnOneDrive(mirror.Root, row.Folder), ledger.Verified(id), [.. ledger.Gaps(id).Select(g => Path.GetFileName(g.Gap.Take))]),
+                mirror.Id, mirror.Name, mirror.IsConnected, drives.Of(known) is var now && now.Of(mirror.Id) == now.Of(row.Folder), ledger.Verified(id), [.. ledger.Gaps(id).Select(g => Path.GetFileName(g.Gap.Take))]),
             overview.Takes.Waiting,
             overview.Takes.CutOff,
             [.. growing.Select(g => Path.GetFileName(g))]));

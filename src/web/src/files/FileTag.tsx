@@ -28,13 +28,22 @@ const takeText = (take: Take | null) =>
 /** The rows of a list of which one is chosen. */
 export type TaggedRows = Pick<SessionFiles, "loaded" | "active" | "setActive">;
 
+interface ActiveProps {
+  rows: TaggedRows;
+  more?: ReactNode;
+  /** False for what is no media of the session: of it no more is known than the row says. */
+  isMedia?: boolean;
+}
+
 /** All about the chosen file of a list; while it is asked for, what the row says. */
-export function ActiveFile({ rows, more }: { rows: TaggedRows; more?: ReactNode }) {
+export function ActiveFile({ rows, more, isMedia = true }: ActiveProps) {
   const id = useSessionId();
   const row = rows.loaded.find((f) => f.id === rows.active);
-  const details = useFile(id, rows.active);
+  const details = useFile(id, isMedia ? rows.active : null);
   const shown = details.data ?? (row && { ...nothingMore, file: row });
-  return shown ? <FileTag details={shown} onClose={() => leaveTag(() => rows.setActive(null))} more={more} /> : null;
+  return shown ? (
+    <FileTag details={shown} onClose={() => leaveTag(() => rows.setActive(null))} more={more} isMedia={isMedia} />
+  ) : null;
 }
 
 /** Closes what stands beside the list; the list has the keyboard again. */
@@ -55,9 +64,10 @@ interface TagProps {
   onClose: () => void;
   /** What the station has to say of the file. */
   more?: ReactNode;
+  isMedia?: boolean;
 }
 
-function FileTag({ details, onClose, more }: TagProps) {
+function FileTag({ details, onClose, more, isMedia = true }: TagProps) {
   const { file, path, broadcast, tracks, tags } = details;
   const rows: [string, string | null][] = [
     isOfCatalogue(file)
@@ -110,7 +120,7 @@ function FileTag({ details, onClose, more }: TagProps) {
           {remark}
         </p>
       ))}
-      {!isOfCatalogue(file) && <UsedElsewhere file={file} />}
+      {isMedia && !isOfCatalogue(file) && <UsedElsewhere file={file} />}
       <dl>
         {rows.map(
           ([name, value]) =>

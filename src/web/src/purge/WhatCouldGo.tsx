@@ -40,6 +40,9 @@ function protectedWords(counting: Counting): string {
   return without === "" ? `What ${listed(true)} use is protected.` : `What ${without} use is not protected.`;
 }
 
+/** Groups of what is no media: nobody hears it, and nothing more is known of it. */
+const noMedia: ReadonlySet<PurgeGroup | null> = new Set<PurgeGroup | null>(["Caches", "Litter", "EmptyFolders"]);
+
 const depthHint: Record<PurgeDepth, string> = {
   SetAside: "kept in “Set aside”; nothing is deleted.",
   OffList: "files stay where they are.",
@@ -193,6 +196,7 @@ function Candidates(props: CandidatesProps) {
         <ActiveFile
           rows={{ loaded: rows.loaded, active: row ? active : null, setActive }}
           more={row && <Why file={purgeOf(row)} />}
+          isMedia={row !== undefined && !noMedia.has(purgeOf(row).group)}
         />
       }
     >

@@ -109,7 +109,7 @@ function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: 
       </div>
       <PlanTray
         run={run}
-        planned={{ ...planned, view: view?.plan ?? null, planning: planned.planning && view === null }}
+        planned={{ ...planned, view: view?.plan ?? null }}
         drafts={["preset", "place"]}
         applyWord="Make the session"
         idle="Give the session a name: the date is there, a working title will do."

@@ -4,6 +4,10 @@ import { useNavigate } from "react-router";
 import { isOver, useJobs } from "../api/queries";
 import type { Job } from "../api/types";
 import { jobsInSight } from "../jobs/progress";
+import { tellBySystem } from "./systemNotices";
+
+const titleOf = ({ state, work }: Job) =>
+  state === "Done" ? (work === "Backup" ? "Backed up" : "Done") : state === "Failed" ? "Failed" : "Cancelled";
 
 /** Tells that work ended or failed, wherever one is; where a tray shows it, that says so. */
 export function JobNews() {
@@ -12,21 +16,19 @@ export function JobNews() {
   const navigate = useNavigate();
   const known = useRef<ReadonlyMap<string, boolean> | null>(null);
   const tell = useEffectEvent((job: Job) => {
-    if (jobsInSight.has(job.id)) return;
     // What Neat Crate does by itself is told where it failed; what somebody asked for, also where it is done.
     const isAsked = job.work === "Apply" || (job.work === "Backup" && !job.isByItself);
     if (!isAsked && job.state !== "Failed") return;
+    tellBySystem(
+      titleOf(job),
+      job.message ?? job.sentence,
+      () => job.sessionId && navigate(`/sessions/${job.sessionId}`),
+    );
+    if (jobsInSight.has(job.id)) return;
     notices.open({
       key: job.id,
       type: job.state === "Done" && !job.message ? "success" : "warning",
-      title:
-        job.state === "Done"
-          ? job.work === "Backup"
-            ? "Backed up"
-            : "Done"
-          : job.state === "Failed"
-            ? "Failed"
-            : "Cancelled",
+      title: titleOf(job),
       description: job.message ?? job.sentence,
       duration: job.state === "Done" ? 8 : 0,
       placement: "bottomRight",

@@ -1,5 +1,5 @@
 import { useQueries } from "@tanstack/react-query";
-import { Button, Progress } from "antd";
+import { Button, Checkbox, Progress } from "antd";
 import { Link, useNavigate } from "react-router";
 import { historyQuery, isOver, useCancelJob, useJobs } from "../api/queries";
 import type { Job } from "../api/types";
@@ -7,6 +7,7 @@ import { left, percent } from "../jobs/progress";
 import { planUndo } from "../plans/usePlanRun";
 import { ago } from "../words";
 import css from "./jobs.module.css";
+import { useSystemNotices } from "./systemNotices";
 
 /** So many that are over stay in the list. */
 const mostOver = 12;
@@ -16,6 +17,7 @@ const stateWord: Partial<Record<Job["state"], string>> = { Done: "done", Failed:
 /** What runs and what ran, in all sessions: how far it is, cancel, undo, and the way to its session. */
 export function JobsPanel({ onGo }: { onGo: () => void }) {
   const { data: jobs = [] } = useJobs();
+  const notices = useSystemNotices();
   const running = jobs.filter((j) => !isOver(j));
   const over = jobs
     .filter((j) => isOver(j) && (j.work === "Apply" || (j.work === "Backup" && !j.isByItself) || j.state === "Failed"))
@@ -29,6 +31,11 @@ export function JobsPanel({ onGo }: { onGo: () => void }) {
         ))}
       </ul>
       {over.length > 0 && <EndedJobs jobs={over} onGo={onGo} />}
+      {notices.isPossible && (
+        <Checkbox checked={notices.isChosen} onChange={(e) => void notices.choose(e.target.checked)}>
+          Have the system tell when work ends while this page is behind
+        </Checkbox>
+      )}
     </section>
   );
 }
