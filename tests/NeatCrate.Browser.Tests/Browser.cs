@@ -74,11 +74,14 @@ public sealed class Browser : IDisposable
     public void Click(string text, string within = "body") => Wait(
         () =>
         {
-            var target = All($"{within} button, {within} a").FirstOrDefault(e => e.Displayed && e.Enabled && e.Text.Trim() == text);
+            var target = All($"{within} button, {within} a").FirstOrDefault(e => e.Displayed && e.Enabled && (e.Text.Trim() == text || Said(e) == text));
             target?.Click();
             return target;
         },
         $"to click '{text}' in {within}");
+
+    /// <summary>What a button says without the key that stands on it.</summary>
+    private static string Said(IWebElement button) => button.FindElements(By.TagName("kbd")).FirstOrDefault() is { } key ? button.Text[..^key.Text.Length].Trim() : "";
 
     /// <summary>Chooses from the menu at the end of a row what is rarely done with it.</summary>
     public void FromMenu(string row, string action)

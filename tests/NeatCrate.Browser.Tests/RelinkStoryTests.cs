@@ -282,7 +282,7 @@ public sealed class RelinkStoryTests : IDisposable
         _browser.Keys("/");
         _browser.Keys("ferry");
         Row("ferry horn.wav").Click();
-        _browser.Click("Use this one K", ".relink-tags");
+        _browser.Click("Use this one", ".relink-tags");
         _browser.See("Relink 13 files", ".plans-tray");
         Assert.Empty(_browser.Troubles());
     }
