@@ -47,7 +47,9 @@ export function ImportPanel({ inventory, run }: StationProps) {
     (f) => f.sampleRate !== null && sessionRate !== null && f.sampleRate !== sessionRate,
   ).length;
   const lasts = [...chosen.values(), ...arrived].reduce((sum, f) => sum + (f.seconds ?? 0), 0);
-  const free = useFreeTime(session.id, isPlaced ? track.trim() : null, lasts, session.documentChanged ?? null).data;
+  const asked = useFreeTime(session.id, isPlaced ? track.trim() : null, lasts, session.documentChanged ?? null);
+  // Where it cannot be told, the plan says why.
+  const free = asked.isError ? null : asked.data;
   const proposed = free == null ? null : positionToTenths(free);
   const at = typedAt ?? proposed ?? "0:00";
   const position = parsePosition(at);

@@ -232,6 +232,9 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
     if (!marks) return;
     const from = isRange && lastBox.current?.narrowing === rows.narrowing ? lastBox.current.at : at;
     lastBox.current = { at, narrowing: rows.narrowing };
+    const only = rows.at(at);
+    // One alone is in sight: nobody has to be asked for it.
+    if (from === at && only) return marks.mark([only.id], on);
     const known = new Map(rows.loaded.map((f) => [f.id, f]));
     const ids = await rows.ids(Math.min(from, at), Math.max(from, at));
     // Of those out of sight whoever marks them knows which can be.
@@ -246,14 +249,14 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
 
   const goTo = async (id: string) => {
     const at = await rows.positionOf(id);
-    if (at !== null) await go(() => at, noModifiers);
+    if (at !== null && at >= 0) await go(() => at, noModifiers);
   };
 
   // What is chosen elsewhere, beside the list, comes into sight in it.
   const follow = useEffectEvent(async () => {
     if (active === null || (activeAt !== null && rows.at(activeAt)?.id === active)) return;
     const at = await rows.positionOf(active);
-    if (at === null) return;
+    if (at === null || at < 0) return;
     setActiveAt(at);
     setAnchor(at);
     setSelected(new Set([active]));

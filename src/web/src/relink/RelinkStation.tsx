@@ -261,6 +261,7 @@ function Missing({ id, info, error, taken, wayOf: way, onTake, onTakeAll, onWay 
   const able = (file: FileEntry) => takeable(lostOf(file));
   const has = (file: FileEntry) => takenFor(lostOf(file), taken) !== null;
   const markable = rows.loaded.filter((f) => isCertain(lostOf(f)));
+  const sure = new Set(markable.map((f) => f.id));
   const row = rows.loaded.find((r) => r.id === active);
   const asked = useLostFile(id, row ? active : null, info?.revision).data;
   const details = asked && row && asked.lost.id === active ? asked : null;
@@ -302,7 +303,8 @@ function Missing({ id, info, error, taken, wayOf: way, onTake, onTakeAll, onWay 
           able,
           has,
           all: markable.length === 0 ? null : markable.every(has),
-          mark: onTakeAll,
+          // Of many at once what is certain is taken: what is to be compared takes a look at each.
+          mark: (ids, on) => onTakeAll(on && ids.length > 1 ? ids.filter((i) => sure.has(i)) : ids, on),
           markAll: (on) =>
             onTakeAll(
               markable.map((f) => f.id),
