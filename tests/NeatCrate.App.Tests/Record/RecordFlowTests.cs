@@ -100,6 +100,8 @@ public sealed class RecordFlowTests : IAsyncLifetime
         await Start(5, "Samples");
         await UntilEnded();
         await Until(Path("/record"), r => r["mirror"]!["verified"]!.GetValue<int>() == 1);
+        // All folders of the tests are on one drive: such a mirror protects nothing, and it is told.
+        Assert.True((await App.Get(Path("/record"), Cancel))["mirror"]!["onSameDrive"]!.GetValue<bool>());
         Tool.Run("cmp", Take("Samples 01.wav"), System.IO.Path.Combine(mirror, "Samples 01.wav"));
 
         // The second drive leaves in the middle of the next take.

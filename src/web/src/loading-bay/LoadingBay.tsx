@@ -49,7 +49,11 @@ export function LoadingBay() {
           <Button onClick={() => navigate("/adopt")} disabled={shelves.data?.length === 0}>
             Adopt a folder
           </Button>
-          <Button type="primary" onClick={() => navigate("/new")} disabled={shelves.data?.length === 0}>
+          <Button
+            type={needy > 0 ? "default" : "primary"}
+            onClick={() => navigate("/new")}
+            disabled={shelves.data?.length === 0}
+          >
             New session
           </Button>
         </>

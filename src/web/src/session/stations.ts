@@ -1,7 +1,7 @@
 import { type ComponentType, type LazyExoticComponent, lazy } from "react";
 import type { Inventory, Standing, Use } from "../api/types";
 import type { StationProps } from "../plans/stationProps";
-import { backedUp, count, rate, size } from "../words";
+import { backedUp, count, number, rate, size } from "../words";
 
 /** A station of the work. */
 export interface Station {
@@ -15,12 +15,21 @@ export interface Station {
   page: LazyExoticComponent<ComponentType<StationProps>>;
 }
 
-/** How many files stand so. */
-const filesOf = ({ session }: Inventory, standing: Standing) =>
-  session.weights.filter((w) => w.standing === standing).reduce((sum, w) => sum + w.files, 0);
+/** How many files stand so, of what the session is now, or of what older versions alone use. */
+const filesOf = ({ session }: Inventory, standing: Standing, isOlder = false) =>
+  session.weights
+    .filter((w) => w.standing === standing && (w.use === "OlderOnly") === isOlder)
+    .reduce((sum, w) => sum + w.files, 0);
 
 /** How many files nobody can hear at this moment. */
-const silentFiles = (inventory: Inventory) => filesOf(inventory, "Missing") + filesOf(inventory, "Away");
+const silentFiles = (inventory: Inventory, isOlder = false) =>
+  filesOf(inventory, "Missing", isOlder) + filesOf(inventory, "Away", isOlder);
+
+/** What older versions miss is no alarm: the session as it is now is whole. */
+const olderWords = (inventory: Inventory) => {
+  const older = silentFiles(inventory, true);
+  return older === 0 ? "nothing missing" : `older versions miss ${number(older)}`;
+};
 
 /** The stations of the work, in its order. */
 const all = {
@@ -40,8 +49,8 @@ const all = {
     page: lazy(() => import("../record/RecordStation").then((m) => ({ default: m.RecordStation }))),
     isWaiting: ({ takes }) => takes.cutOff + takes.waiting > 0,
     waits: ({ takes }) => {
-      if (takes.growing > 0) return `${takes.growing} growing now`;
-      if (takes.cutOff > 0) return `${takes.cutOff} cut off`;
+      if (takes.growing > 0) return `${number(takes.growing)} growing now`;
+      if (takes.cutOff > 0) return `${number(takes.cutOff)} cut off`;
       if (takes.waiting > 0) return `${count(takes.waiting, "take")} not in the session`;
       return takes.files === 0 ? "no takes yet" : count(takes.files, "take");
     },
@@ -54,9 +63,9 @@ const all = {
     waits: ({ outside }) =>
       outside.taken === 0
         ? outside.leftOut > 0
-          ? `${outside.leftOut} left out by choice`
+          ? `${number(outside.leftOut)} left out by choice`
           : "nothing outside"
-        : `${outside.taken} outside, ${size(outside.takenBytes)}`,
+        : `${number(outside.taken)} outside, ${size(outside.takenBytes)}`,
   },
   relink: {
     number: 4,
@@ -66,8 +75,8 @@ const all = {
     waits: (inventory) => {
       const [missing, away] = [filesOf(inventory, "Missing"), filesOf(inventory, "Away")];
       return (
-        [missing > 0 && `${missing} missing`, away > 0 && `${away} away`].filter(Boolean).join(", ") ||
-        "nothing missing"
+        [missing > 0 && `${number(missing)} missing`, away > 0 && `${number(away)} away`].filter(Boolean).join(", ") ||
+        olderWords(inventory)
       );
     },
   },
@@ -84,8 +93,8 @@ const all = {
       const [loose, held] = [weightOf("Listed", "Stray"), weightOf("SetAside")];
       return (
         [
-          loose.files > 0 && `${loose.files} not placed, ${size(loose.bytes)}`,
-          held.files > 0 && `${held.files} set aside`,
+          loose.files > 0 && `${number(loose.files)} not placed, ${size(loose.bytes)}`,
+          held.files > 0 && `${number(held.files)} set aside`,
         ]
           .filter(Boolean)
           .join("; ") || "every file is placed"
@@ -106,7 +115,7 @@ const all = {
     isWaiting: (inventory) => silentFiles(inventory) > 0,
     waits: (inventory) => {
       const silent = silentFiles(inventory);
-      return silent === 0 ? "nothing missing" : `${count(silent, "file")} unavailable`;
+      return silent === 0 ? olderWords(inventory) : `${count(silent, "file")} unavailable`;
     },
   },
 } satisfies Record<string, Station>;
