@@ -5,6 +5,7 @@ using System.Text;
 using Microsoft.Data.Sqlite;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Relink;
+using NeatCrate.Core.Shelves;
 using SQLitePCL;
 
 namespace NeatCrate.Store;
@@ -194,7 +195,7 @@ internal sealed class CatalogueSnapshot
     {
         var (shelf, except) = (query.ShelfId is { } id ? Catalogue.Text(id) : null, query.ExceptShelves.Select(Catalogue.Text).ToHashSet(StringComparer.Ordinal));
         var (not, below) = query.ExceptFolder is { } folder ? (Catalogue.Text(folder.ShelfId), folder.Path) : (null, "");
-        var isOn = _folders.Select(f => (shelf is null || f.Shelf == shelf) && !except.Contains(f.Shelf) && !(f.Shelf == not && (f.Path == below || f.Path.StartsWith(below + "/", StringComparison.Ordinal)))).ToArray();
+        var isOn = _folders.Select(f => (shelf is null || f.Shelf == shelf) && !except.Contains(f.Shelf) && !(f.Shelf == not && (below.Length == 0 || ShelfPath.IsWithin(f.Path, below)))).ToArray();
         var kind = query.Kind is { } wanted ? 1 + Array.IndexOf(Kinds, wanted.ToString()) : 0;
         var container = query.Container is { Length: > 0 } name ? _containers.IndexOf(name) : -2;
         var found = new ulong[(_count + 63) / 64];

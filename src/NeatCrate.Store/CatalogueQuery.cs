@@ -39,7 +39,7 @@ public sealed record CatalogueQuery
     /// <summary>Shelves that are left out.</summary>
     public IReadOnlyCollection<Guid> ExceptShelves { get; init; } = [];
 
-    /// <summary>A folder that is left out with all that is in it: its shelf, and its path on it.</summary>
+    /// <summary>A folder that is left out with all that is in it: its shelf, and its path on it; empty for all of the shelf.</summary>
     public (Guid ShelfId, string Path)? ExceptFolder { get; init; }
 
     /// <summary>The kind of media; null for every kind of media, and no other files.</summary>

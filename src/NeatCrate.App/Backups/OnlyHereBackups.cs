@@ -16,8 +16,19 @@ public sealed record OnlyHereView(JobView[] Jobs, string[] Without);
 public sealed class OnlyHereBackups(
     SessionService sessions, SessionFiles files, ShelfService shelves, ShelfDrives shelfDrives, VaultService vaults, BackupService backups, WorkEngine engine)
 {
+    private readonly Lock _one = new();
+
     /// <summary>Begins a full backup of each into the vault that makes it safest: on another drive than the session, whole, and where it was backed up before. One that is being backed up is left to that.</summary>
     public OnlyHereView BackUp(CancellationToken cancel)
+    {
+        // Two who press at once mean one backup of each.
+        lock (_one)
+        {
+            return Begin(cancel);
+        }
+    }
+
+    private OnlyHereView Begin(CancellationToken cancel)
     {
         var known = shelves.All();
         var drives = shelfDrives.Of(known);

@@ -55,7 +55,7 @@ public static class CatalogueEndpoints
             // Backups and bundles hold copies of what stands elsewhere; whoever wants those asks for their shelf.
             ExceptShelves = shelfId is null ? [.. known.Values.Select(s => s.Shelf).Where(s => s.Kind is ShelfKind.Vault or ShelfKind.Outbox).Select(s => s.Id)] : [],
             // What stands in the session need not come in; whoever looks for it asks for its shelf.
-            ExceptFolder = session is not null && shelfId is null && Shelf.Holding(all, session) is { } home ? (home.Id, Path.GetRelativePath(home.Root, session)) : null,
+            ExceptFolder = session is not null && shelfId is null && Shelf.Holding(all, session) is { } home ? (home.Id, session == home.Root ? "" : home.Relative(session)) : null,
             Kind = kind,
             Container = container,
             SampleRate = sampleRate,

@@ -19,7 +19,8 @@ public sealed class FolderShower
     {
         try
         {
-            using var program = Process.Start(new ProcessStartInfo(Program, [folder]) { RedirectStandardError = true, RedirectStandardOutput = true });
+            // Its output is not taken: a program that goes on showing the folder would write into a pipe that nobody reads, and end by it.
+            using var program = Process.Start(new ProcessStartInfo(Program, [folder]));
             if (program is null || !await IsShown(program, cancel))
             {
                 throw NotShown(folder);

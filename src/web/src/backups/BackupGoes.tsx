@@ -1,18 +1,22 @@
 import { Button, Progress } from "antd";
 import { useEffect } from "react";
 import { isOver, useCancelJob, useOfJobs } from "../api/queries";
+import type { Job } from "../api/types";
 import { useDraft } from "../frame/kept";
 import { jobsInSight, left, percent } from "../jobs/progress";
 import { count } from "../words";
 import css from "./backups.module.css";
 
+/** So long it is told here what came of one, in milliseconds: the list of jobs remembers it for longer, over restarts as well. */
+const toldForMs = 12 * 3600_000;
+
+const isNews = (job: Job) => !isOver(job) || (!job.isByItself && Date.now() - Date.parse(job.ended ?? "") < toldForMs);
+
 /** The last full backup of a session that somebody asked for: how far it is, what it came to, or why it failed; until it is put away. */
 export function BackupGoes({ id }: { id: string }) {
   const [seen, setSeen] = useDraft<readonly string[]>("backups seen", []);
   const cancel = useCancelJob();
-  const job = useOfJobs(
-    (jobs) => jobs.find((j) => j.work === "Backup" && j.sessionId === id && (!j.isByItself || !isOver(j))) ?? null,
-  );
+  const job = useOfJobs((jobs) => jobs.find((j) => j.work === "Backup" && j.sessionId === id && isNews(j)) ?? null);
   const inSight = job && !seen.includes(job.id) ? job.id : null;
   useEffect(() => {
     if (!inSight) return;

@@ -52,7 +52,8 @@ export function ImportPanel({ inventory, run }: StationProps) {
   const free = asked.isError ? null : asked.data;
   const proposed = free == null ? null : positionToTenths(free);
   const at = typedAt ?? proposed ?? "0:00";
-  const position = parsePosition(at);
+  // What is proposed is a number already: behind the first hour it is written in a way that nobody types.
+  const position = typedAt === null ? (free ?? 0) : parsePosition(typedAt);
   const isSure = !isPlaced || (position !== null && track.trim() !== "");
   const choice = {
     catalogueIds: [...chosen.keys()].map(catalogueId),

@@ -4,6 +4,9 @@ import { duration, size } from "../words";
 /** Jobs that a tray shows at this moment: of them nothing else need be told. */
 export const jobsInSight = new Set<string>();
 
+/** Whether somebody asked for it and waits for what comes of it; the rest is done by the way. */
+export const isAsked = ({ work, isByItself }: Job) => work === "Apply" || (work === "Backup" && !isByItself);
+
 /** How far a job is; where nobody knows how much there is to read, as far as it can say itself. */
 export const percent = ({ bytes, bytesDone, files, filesDone, share }: Job) =>
   Math.floor(100 * (bytes > 0 ? bytesDone / bytes : files > 0 ? filesDone / files : (share ?? 0)));

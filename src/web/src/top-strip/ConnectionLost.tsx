@@ -9,7 +9,7 @@ export function ConnectionLost() {
   if (isSlow)
     return (
       <div className={css.notice} role="status">
-        <span>Neat Crate does not answer at once. It may be busy; what you ask for is done as soon as it can be.</span>
+        <span>Neat Crate does not answer at once. It may be busy; what you see may be older than what is so.</span>
       </div>
     );
   if (since === null) return null;

@@ -3,7 +3,7 @@ import { useEffect, useEffectEvent, useRef } from "react";
 import { useNavigate } from "react-router";
 import { isOver, useJobs } from "../api/queries";
 import type { Job } from "../api/types";
-import { jobsInSight } from "../jobs/progress";
+import { isAsked, jobsInSight } from "../jobs/progress";
 import { tellBySystem } from "./systemNotices";
 
 const titleOf = ({ state, work }: Job) =>
@@ -17,8 +17,7 @@ export function JobNews() {
   const known = useRef<ReadonlyMap<string, boolean> | null>(null);
   const tell = useEffectEvent((job: Job) => {
     // What Neat Crate does by itself is told where it failed; what somebody asked for, also where it is done.
-    const isAsked = job.work === "Apply" || (job.work === "Backup" && !job.isByItself);
-    if (!isAsked && job.state !== "Failed") return;
+    if (!isAsked(job) && job.state !== "Failed") return;
     tellBySystem(
       titleOf(job),
       job.message ?? job.sentence,

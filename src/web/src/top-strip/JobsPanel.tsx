@@ -3,7 +3,7 @@ import { Button, Checkbox, Progress } from "antd";
 import { Link, useNavigate } from "react-router";
 import { historyQuery, isOver, useCancelJob, useJobs } from "../api/queries";
 import type { Job } from "../api/types";
-import { left, percent } from "../jobs/progress";
+import { isAsked, left, percent } from "../jobs/progress";
 import { planUndo } from "../plans/usePlanRun";
 import { ago } from "../words";
 import css from "./jobs.module.css";
@@ -19,9 +19,7 @@ export function JobsPanel({ onGo }: { onGo: () => void }) {
   const { data: jobs = [] } = useJobs();
   const notices = useSystemNotices();
   const running = jobs.filter((j) => !isOver(j));
-  const over = jobs
-    .filter((j) => isOver(j) && (j.work === "Apply" || (j.work === "Backup" && !j.isByItself) || j.state === "Failed"))
-    .slice(0, mostOver);
+  const over = jobs.filter((j) => isOver(j) && (isAsked(j) || j.state === "Failed")).slice(0, mostOver);
   return (
     <section className={css.jobs} aria-label="Jobs">
       {running.length + over.length === 0 && <p className="quiet">Nothing runs, and nothing was done yet.</p>}
