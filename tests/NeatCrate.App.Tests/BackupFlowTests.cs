@@ -1,3 +1,4 @@
+using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using NeatCrate.App.Backups;
@@ -432,6 +433,30 @@ public sealed class BackupFlowTests : IAsyncLifetime
         var folders = ((HostedApp)App).Service<NeatCrate.App.Sessions.SessionService>().All().Select(s => (s.Folder, Place: places.Of(s).Second!.Folder)).ToList();
         Assert.Equal(2, folders.Select(f => f.Place).Distinct().Count());
         Assert.All(folders, f => Assert.Equal(File.ReadAllBytes(Path.Combine(f.Folder, Name + ".otio")), File.ReadAllBytes(Assert.Single(Directory.GetFiles(f.Place, "*.otio")))));
+    }
+
+    /// <summary>What is standard holds for the sessions of today, too; what was chosen for one holds for it whatever becomes standard.</summary>
+    [Fact]
+    public async Task WhatIsStandardHoldsWhereNothingElseWasChosen()
+    {
+        var again = Directory.CreateDirectory(Path.Combine(_session.Drive, "other year", Name)).FullName;
+        File.WriteAllBytes(Path.Combine(again, Name + ".otio"), SessionDocument.Create(Guid.NewGuid(), "another", new SessionSettings(), SessionLayout.Default, ["Voice"]).ToUtf8());
+        var other = await App.Adopt(_session.DriveId, $"other year/{Name}", Cancel);
+        async Task<JsonNode> Of(object session) => (await App.Get($"/api/sessions/{session}/backups", Cancel))["choice"]!;
+        var own = await Of(other);
+        own["wanted"] = 3;
+        (await App.Client.PutAsJsonAsync($"/api/sessions/{other}/backups/choice", own, Cancel)).EnsureSuccessStatusCode();
+        var standard = await App.Get("/api/backups/standard", Cancel);
+        (standard["wanted"], standard["dailyAt"]) = (4, "23:30");
+        (await App.Client.PutAsJsonAsync("/api/backups/standard", standard, Cancel)).EnsureSuccessStatusCode();
+        Assert.Equal((4, "23:30"), (((int)(await Of(_session.Id))["wanted"]!), (string?)(await Of(_session.Id))["dailyAt"]));
+        Assert.Equal((3, null), (((int)(await Of(other))["wanted"]!), (string?)(await Of(other))["dailyAt"]));
+        standard["secondShelf"] = _session.DriveId;
+        Assert.Equal(HttpStatusCode.BadRequest, (await App.Client.PutAsJsonAsync("/api/backups/standard", standard, Cancel)).StatusCode);
+        standard["secondShelf"] = null;
+        standard["dailyAt"] = "24:00";
+        Assert.Equal(HttpStatusCode.BadRequest, (await App.Client.PutAsJsonAsync("/api/backups/standard", standard, Cancel)).StatusCode);
+        Assert.Equal("23:30", (string?)(await App.Get("/api/backups/standard", Cancel))["dailyAt"]);
     }
 
     /// <summary>A vault takes hours to be read: a backup into it does not wait for that.</summary>

@@ -16,9 +16,17 @@ public sealed class Browser : IDisposable
     private readonly ChromeDriver _driver;
 
     public Browser()
+        : this(demo: true)
     {
-        DemoData.CopyTo(Path.Combine(_temp.Path, "data"));
-        App = HostedApp.Start(Path.Combine(_temp.Path, "data"), demo: true);
+    }
+
+    private Browser(bool demo)
+    {
+        if (demo)
+        {
+            DemoData.CopyTo(Path.Combine(_temp.Path, "data"));
+        }
+        App = HostedApp.Start(Path.Combine(_temp.Path, "data"), demo);
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
         options.AddArguments(
             "--headless=new", "--no-sandbox", "--disable-gpu", "--force-prefers-reduced-motion", "--no-first-run", "--hide-scrollbars", "--window-size=1280,800",
@@ -29,6 +37,9 @@ public sealed class Browser : IDisposable
         // The window alone gives a lower page: the size that must work well is set exactly.
         Cdp("Emulation.setDeviceMetricsOverride", ("width", 1280), ("height", 800), ("deviceScaleFactor", 1), ("mobile", false));
     }
+
+    /// <summary>As on a machine of somebody who is new: nothing is known yet.</summary>
+    public static Browser WithoutDemo() => new(demo: false);
 
     internal HostedApp App { get; }
 

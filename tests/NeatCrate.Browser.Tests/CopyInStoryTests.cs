@@ -93,6 +93,32 @@ public sealed class CopyInStoryTests : IDisposable
         Assert.Empty(_browser.Troubles());
     }
 
+    /// <summary>Nobody looks for the right station with a file in hand: wherever it falls it waits at Copy in, and outside of a session it is said where it can go.</summary>
+    [Fact]
+    public void AFileThatIsDroppedAnywhereWaitsAtCopyIn()
+    {
+        const string drop = """
+            const dropped = new DataTransfer();
+            dropped.items.add(new File(['a letter'], 'letter.txt'));
+            const over = new DragEvent('dragover', { dataTransfer: dropped, bubbles: true, cancelable: true });
+            document.querySelector('.page').dispatchEvent(over);
+            window.drop = () => document.querySelector('.page').dispatchEvent(new DragEvent('drop', { dataTransfer: dropped, bubbles: true, cancelable: true }));
+            """;
+        _browser.Open(_browser.SessionOf("The Ninth Bell") + "/purge");
+        _browser.See("could go", ".page-head");
+        _browser.Script(drop);
+        _browser.See("Drop to bring them to “The Ninth Bell”", ".copy-in-drop-over");
+        _browser.Script("window.drop()");
+        _browser.See("'letter.txt' is no media file", ".copy-in-drop-zone");
+        Assert.EndsWith("/copy-in", _browser.Place, StringComparison.Ordinal);
+        Assert.Empty(_browser.All(".copy-in-drop-over"));
+        _browser.Open("/");
+        _browser.See("need you", ".page-head");
+        _browser.Script(drop + "window.drop();");
+        _browser.See("Nothing was taken in. Open the session that these files belong to");
+        Assert.All(_browser.Troubles(), t => Assert.Contains("409", t, StringComparison.Ordinal));
+    }
+
     [Fact]
     public void AFileIsDroppedFromTheComputer()
     {

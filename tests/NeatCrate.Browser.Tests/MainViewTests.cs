@@ -57,6 +57,10 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
                 browser.Script("document.querySelector('.take-log-take-cell').click()");
                 browser.See("keeper", ".take-log-log-tools");
                 break;
+            case "settings":
+                browser.Open("/settings");
+                browser.See("Thinning", ".settings");
+                break;
             case "shelves":
                 browser.Open("/shelves");
                 browser.See("Old laptop", ".shelves");
@@ -156,6 +160,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("backup places")]
     [InlineData("trim")]
     [InlineData("shelves")]
+    [InlineData("settings")]
     public void EveryViewIsReadByEverybodyAndFitsEverySize(string view)
     {
         GoTo(view);

@@ -16,7 +16,7 @@ namespace NeatCrate.App.Backups;
 /// <param name="Thinning">How many backups are kept when they are thinned out.</param>
 public sealed record BackupChoice(bool KeepsInSession, Guid? SecondShelf, bool WithOutside, int Wanted, string? DailyAt, bool AtRest, bool WhenPluggedIn, ThinningPolicy Thinning)
 {
-    /// <summary>What holds until somebody chooses.</summary>
+    /// <summary>What holds until somebody chooses, for one session or for all.</summary>
     public static BackupChoice Standard { get; } = new(true, null, true, 2, null, false, true, new ThinningPolicy());
 }
 
@@ -33,19 +33,41 @@ public sealed record VaultRecord(bool IsAwayFromHouse, string? CheckedNext, Date
 }
 
 /// <summary>Remembers for every session how it is backed up, and for every vault what was found in it.</summary>
-public sealed class BackupChoices(StoredSettings settings)
+public sealed class BackupChoices
 {
     private const string SessionPrefix = "backup ";
     private const string VaultPrefix = "vault ";
+    private const string ForAll = "backup-standard";
 
-    private readonly KeyedSettings<BackupChoice> _sessions = new(settings, SessionPrefix, BackupChoice.Standard);
-    private readonly KeyedSettings<VaultRecord> _vaults = new(settings, VaultPrefix, VaultRecord.New);
+    private readonly StoredSettings _settings;
+    private readonly ReadOnce<BackupChoice> _standard;
+    private readonly KeyedSettings<BackupChoice> _sessions;
+    private readonly KeyedSettings<VaultRecord> _vaults;
+
+    /// <summary>Remembers them with the other choices.</summary>
+    public BackupChoices(StoredSettings settings)
+    {
+        _settings = settings;
+        _standard = new ReadOnce<BackupChoice>(() => settings.Read<BackupChoice>(ForAll) ?? BackupChoice.Standard);
+        _sessions = new KeyedSettings<BackupChoice>(settings, SessionPrefix, () => _standard.Value);
+        _vaults = new KeyedSettings<VaultRecord>(settings, VaultPrefix, VaultRecord.New);
+    }
+
+    /// <summary>How every session is backed up for which nothing else was chosen.</summary>
+    public BackupChoice Standard => _standard.Value;
 
     /// <summary>How a session is backed up.</summary>
     public BackupChoice Of(Guid sessionId) => _sessions.Of(sessionId);
 
     /// <summary>What is known of a vault.</summary>
     public VaultRecord OfVault(Guid shelfId) => _vaults.Of(shelfId);
+
+    /// <summary>Chooses for all sessions for which nothing else was chosen, those of today as well.</summary>
+    public void ChooseForAll(BackupChoice choice)
+    {
+        _settings.Write(ForAll, choice);
+        _standard.Changed();
+    }
 
     /// <summary>Chooses for a session.</summary>
     public void Choose(Guid sessionId, BackupChoice choice) => _sessions.Change(sessionId, _ => choice);

@@ -49,6 +49,8 @@ public static class BackupEndpoints
         group.MapGet("thinning/{vaultId:guid}", VaultThinning).WithName("GetVaultThinning").ProducesProblem(404);
         group.MapPost("thinning/{vaultId:guid}", ThinVault).WithName("ThinVault").ProducesProblem(400).ProducesProblem(404).ProducesProblem(503);
         app.MapPost("/api/backups/only-here", OnlyHere).WithName("BackUpOnlyHere").WithTags("Backups");
+        app.MapGet("/api/backups/standard", Standard).WithName("GetStandardBackups").WithTags("Backups");
+        app.MapPut("/api/backups/standard", ChooseStandard).WithName("ChooseStandardBackups").WithTags("Backups").ProducesProblem(400).ProducesValidationProblem();
         var vaults = app.MapGroup("/api/vaults").WithTags("Backups");
         vaults.MapPost("{vaultId:guid}/check", Check).WithName("CheckVault").ProducesProblem(404).ProducesProblem(503);
         vaults.MapPut("{vaultId:guid}", ChangeVault).WithName("ChangeVault").ProducesProblem(404);
@@ -64,8 +66,16 @@ public static class BackupEndpoints
             var shelf = shelves.Get(second);
             Requests.Require(!ShelfPath.IsWithin(row.Folder, shelf.Root), $"The session itself is on '{shelf.Name}'. A second place is another drive.");
         }
-        choices.Choose(id, new BackupChoice(
-            choice.KeepsInSession, choice.SecondShelf, choice.WithOutside, choice.Wanted, choice.DailyAt, choice.AtRest, choice.WhenPluggedIn, new ThinningPolicy(choice.KeepLast, choice.KeepHours, choice.KeepDays)));
+        choices.Choose(id, BackupViewMaker.Chosen(choice));
+        return TypedResults.NoContent();
+    }
+
+    private static Ok<BackupChoiceView> Standard(BackupChoices choices) => TypedResults.Ok(BackupViewMaker.View(choices.Standard));
+
+    private static NoContent ChooseStandard(BackupChoiceView choice, BackupChoices choices)
+    {
+        Requests.Require(choice.SecondShelf is null, "A second place is on another drive than its session: choose it for each session.");
+        choices.ChooseForAll(BackupViewMaker.Chosen(choice));
         return TypedResults.NoContent();
     }
 

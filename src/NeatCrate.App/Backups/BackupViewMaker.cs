@@ -29,8 +29,7 @@ public sealed class BackupViewMaker(
         var (choice, drives) = (choices.Of(row.Id), shelfDrives.Of(shelves.All()));
         return new BackupsView(
             Status(row, inventory),
-            new BackupChoiceView(
-                choice.KeepsInSession, choice.SecondShelf, choice.WithOutside, choice.Wanted, choice.DailyAt, choice.AtRest, choice.WhenPluggedIn, choice.Thinning.Last, choice.Thinning.Hours, choice.Thinning.Days),
+            View(choice),
             [.. vaults.All().Select(v =>
             {
                 var (record, all) = (choices.OfVault(v.Id), vaults.In(v));
@@ -129,6 +128,22 @@ public sealed class BackupViewMaker(
     /// <summary>What thinning the kept states of a session's documents out would do.</summary>
     public ImmutableArray<ThinningVerdict> Thinning(SessionRow row) => Core.Vault.Thinning.Judge(
         places.StatesOf(row).States.Select(s => new ThinningCandidate(s.Kept.Name, s.Kept.Saved, s.Kept.Note is not null)), choices.Of(row.Id).Thinning, time.GetLocalNow().DateTime);
+
+    /// <summary>How something is backed up, as the pages show it.</summary>
+    public static BackupChoiceView View(BackupChoice choice)
+    {
+        ArgumentNullException.ThrowIfNull(choice);
+        return new BackupChoiceView(
+            choice.KeepsInSession, choice.SecondShelf, choice.WithOutside, choice.Wanted, choice.DailyAt, choice.AtRest, choice.WhenPluggedIn, choice.Thinning.Last, choice.Thinning.Hours, choice.Thinning.Days);
+    }
+
+    /// <summary>What was chosen on a page.</summary>
+    public static BackupChoice Chosen(BackupChoiceView choice)
+    {
+        ArgumentNullException.ThrowIfNull(choice);
+        return new BackupChoice(
+            choice.KeepsInSession, choice.SecondShelf, choice.WithOutside, choice.Wanted, choice.DailyAt, choice.AtRest, choice.WhenPluggedIn, new ThinningPolicy(choice.KeepLast, choice.KeepHours, choice.KeepDays));
+    }
 
     /// <summary>What becomes of a backup that is thinned out.</summary>
     public static ThinningView View(ThinningVerdict verdict)

@@ -17,6 +17,7 @@ namespace NeatCrate.App.Hosting;
 public static class FirstStart
 {
     private const string DemoKnown = "demo-known";
+    private const string NoDemo = "The demo could not be made.";
 
     /// <summary>Opens the database, deals with work that was cut off, and makes the demo when there is none yet.</summary>
     /// <exception cref="FaultException">The data folder or the database cannot be used.</exception>
@@ -40,10 +41,11 @@ public static class FirstStart
         try
         {
             MakeDemo(services, root);
+            services.GetRequiredService<NoticeService>().TakeBack(NoDemo);
         }
         catch (Exception e) when (FaultException.Of(e) is not null)
         {
-            services.GetRequiredService<NoticeService>().Tell(null, $"The demo could not be made. {Sentences.Of(FaultException.Of(e)!)} Everything else works.");
+            services.GetRequiredService<NoticeService>().Tell(null, $"{NoDemo} {Sentences.Of(FaultException.Of(e)!)} Everything else works.");
         }
     }
 

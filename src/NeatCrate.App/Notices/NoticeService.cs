@@ -33,6 +33,16 @@ public sealed class NoticeService(StoreFiles files, IHubContext<JobsHub> hub, Ti
             .Select(n => new NoticeView(n.Id, n.SessionId, n.Text, DateTimeOffset.FromUnixTimeMilliseconds(n.CreatedMs)))];
     }
 
+    /// <summary>Takes notices back that are not true any more: those that begin so and are about no session.</summary>
+    public void TakeBack(string beginning)
+    {
+        using var db = files.NewDb();
+        if (db.Notices.Where(n => n.SessionId == null && n.Text.StartsWith(beginning)).ExecuteDelete() > 0)
+        {
+            _ = hub.Clients.All.SendAsync("notice");
+        }
+    }
+
     /// <summary>Removes a notice that was read.</summary>
     public void Dismiss(Guid id)
     {

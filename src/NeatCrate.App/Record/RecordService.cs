@@ -78,6 +78,8 @@ public sealed partial class RecordService(
             var name = Path.GetFileName(session.Folder);
             guard.RecorderIn = name;
             Recorder? recorder = null;
+            // Before the first of them is there: a look in between would take it for one that was cut off.
+            watch.Write(session, tracks.Select(t => t.Path));
             try
             {
                 recorder = Recorder.Start(
@@ -104,6 +106,7 @@ public sealed partial class RecordService(
             {
                 guard.RecorderIn = null;
                 recorder?.Dispose();
+                watch.Settle(session.Id, tracks.Select(t => t.Path));
                 throw;
             }
             _followed = Follow(_running);

@@ -37,6 +37,19 @@ public sealed class SessionWatch : EverySecond
         kept.Changed += Tell;
     }
 
+    /// <summary>Says that files are written from now on, until they are settled.</summary>
+    public void Write(SessionRow session, IEnumerable<string> paths)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        ArgumentNullException.ThrowIfNull(paths);
+        var kept = _kept.Of(session);
+        foreach (var path in paths)
+        {
+            kept.Write(path, _time.GetUtcNow().UtcDateTime);
+        }
+        SetGrowing(session.Id, kept);
+    }
+
     /// <summary>Says that files are whole: whoever wrote them is done.</summary>
     public void Settle(Guid sessionId, IEnumerable<string> paths)
     {

@@ -18,10 +18,11 @@ namespace NeatCrate.App.Scans;
 /// <param name="Files">Files known on it, from the last whole scan; null before the first one.</param>
 /// <param name="Bytes">Their bytes in all.</param>
 /// <param name="Scanned">When that scan ended.</param>
+/// <param name="Drive">What the drive is called on which it is: shelves of which this is the same are lost together.</param>
 /// <param name="Unreadable">Files and folders on it that cannot be read.</param>
 /// <param name="MayBe">A shelf that is away and may stand here; null where there is none.</param>
 public sealed record ShelfView(
-    Guid Id, string Name, ShelfKind Kind, string Root, bool Connected, long? FreeBytes, long? TotalBytes, int Sessions, bool IsSimulated,
+    Guid Id, string Name, ShelfKind Kind, string Root, string Drive, bool Connected, long? FreeBytes, long? TotalBytes, int Sessions, bool IsSimulated,
     int? Files, long? Bytes, DateTimeOffset? Scanned, int Unreadable, SameDriveView? MayBe);
 
 /// <summary>A shelf that is away and may stand where a newer one was added.</summary>

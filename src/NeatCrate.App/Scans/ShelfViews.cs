@@ -8,14 +8,15 @@ using NeatCrate.Store;
 namespace NeatCrate.App.Scans;
 
 /// <summary>Makes views of shelves.</summary>
-public sealed class ShelfViews(SessionService sessions, Catalogue catalogue, ShelfService known, SameDrives same, AppOptions options)
+public sealed class ShelfViews(SessionService sessions, Catalogue catalogue, ShelfService known, SameDrives same, ShelfDrives drives, AppOptions options)
 {
     /// <summary>Shelves as the pages see them.</summary>
     public ShelfView[] Of(IReadOnlyList<Shelf> shelves)
     {
         ArgumentNullException.ThrowIfNull(shelves);
         var (folders, scans, unreadable, all) = (sessions.Folders(), catalogue.LastScans(), catalogue.ProblemCounts(), known.All());
-        return [.. shelves.Select(s => View(s, folders, scans.GetValueOrDefault(s.Id), unreadable.GetValueOrDefault(s.Id), same.Of(s, all)))];
+        var on = drives.Of(all);
+        return [.. shelves.Select(s => View(s, on.Of(s.Id), folders, scans.GetValueOrDefault(s.Id), unreadable.GetValueOrDefault(s.Id), same.Of(s, all)))];
     }
 
     /// <summary>Top folder of the demo.</summary>
@@ -32,8 +33,8 @@ public sealed class ShelfViews(SessionService sessions, Catalogue catalogue, She
         return shelf.Kind == ShelfKind.Removable && DemoDrives.IsOne(DemoRoot(options), shelf.Root);
     }
 
-    private ShelfView View(Shelf shelf, IReadOnlyList<string> sessionFolders, ScanRow? scan, int unreadable, SameDrive? same) => new(
-        shelf.Id, shelf.Name, shelf.Kind, shelf.Root, shelf.IsConnected, shelf.FreeBytes, shelf.TotalBytes, sessionFolders.Count(shelf.Holds), IsSimulated(shelf, options),
+    private ShelfView View(Shelf shelf, string drive, IReadOnlyList<string> sessionFolders, ScanRow? scan, int unreadable, SameDrive? same) => new(
+        shelf.Id, shelf.Name, shelf.Kind, shelf.Root, drive, shelf.IsConnected, shelf.FreeBytes, shelf.TotalBytes, sessionFolders.Count(shelf.Holds), IsSimulated(shelf, options),
         scan?.Files, scan?.Bytes, scan is null ? null : DateTimeOffset.FromUnixTimeMilliseconds(scan.EndedMs), unreadable,
         same is null ? null : new SameDriveView(same.Shelf.Name, same.Known, same.AtSamePlaces));
 }

@@ -54,6 +54,8 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private readonly SessionTree _tree = new(folder);
     private readonly Dictionary<string, EntryChange> _pending = new(StringComparer.Ordinal);
     private readonly Dictionary<string, DateTime> _grewAt = new(StringComparer.Ordinal);
+    // Files that whoever writes them said so of: however long nothing comes, they are not done before it is said.
+    private readonly HashSet<string> _written = new(StringComparer.Ordinal);
     private readonly SortedSet<string> _pointing = new(StringComparer.Ordinal);
     // A document takes several times its size while it is read.
     private const int MostReadAtOnce = 4;
@@ -150,6 +152,17 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         return news;
     }
 
+    /// <summary>Says that a file is written from now on until it is settled, whether it is there yet or not.</summary>
+    public void Write(string path, DateTime nowUtc)
+    {
+        lock (_lock)
+        {
+            _written.Add(path);
+            _grewAt[path] = nowUtc;
+            Touch(path);
+        }
+    }
+
     /// <summary>Says that a file is whole: whoever wrote it is done.</summary>
     public void Settle(string path, DateTime nowUtc)
     {
@@ -158,6 +171,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         {
             news = Notice(LookDepth.Folders, nowUtc, 0, default);
             news |= Note(_tree.Recheck(path, nowUtc), nowUtc);
+            _written.Remove(path);
             news |= new SessionNews(_grewAt.Remove(path), false, false);
             Touch(path);
         }
@@ -320,7 +334,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         {
             news |= Note(_tree.Recheck(recheck, nowUtc), nowUtc);
         }
-        foreach (var rested in _grewAt.Where(g => nowUtc - g.Value >= GrowingFor).Select(g => g.Key).ToList())
+        foreach (var rested in _grewAt.Where(g => nowUtc - g.Value >= GrowingFor && !_written.Contains(g.Key)).Select(g => g.Key).ToList())
         {
             _grewAt.Remove(rested);
             Touch(rested);
@@ -341,6 +355,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         _tree.Clear();
         _pointing.Clear();
         _grewAt.Clear();
+        _written.Clear();
         // What its documents used still counts, until they can be read again.
         _inventory = null;
     }
@@ -379,6 +394,16 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         if (change.Now is not { } now)
         {
             _grewAt.Remove(change.Path);
+            _written.Remove(change.Path);
+        }
+        else if (change.Before is null)
+        {
+            // A recorder's file appears before its sizes are written: until it stands still, it is not one that was cut off.
+            if (_hasNoticed && _isWatching && IsFresh(now, nowUtc) && headers.Read(now.Path, now.Facts.Bytes, now.Facts.ModifiedUtc).Header is { Unfinished: true })
+            {
+                _grewAt[change.Path] = nowUtc;
+                Touch(change.Path);
+            }
         }
         else if (change.Before is { } before && _hasNoticed && (_isWatching || _grewAt.ContainsKey(change.Path)))
         {
@@ -386,7 +411,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             // would take it for a recording. One that goes on growing is seen to by the next look.
             // A file that reached its length before it is filled shows by its time alone.
             var grew = now.Facts.Bytes > before.Facts.Bytes
-                || (now.Facts.ModifiedUtc != before.Facts.ModifiedUtc && (nowUtc - now.Facts.ModifiedUtc).Duration() < GrowingFor);
+                || (now.Facts.ModifiedUtc != before.Facts.ModifiedUtc && IsFresh(now, nowUtc));
             if (grew)
             {
                 _grewAt[change.Path] = nowUtc;
@@ -394,6 +419,8 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             }
         }
     }
+
+    private static bool IsFresh(SessionEntry entry, DateTime nowUtc) => (nowUtc - entry.Facts.ModifiedUtc).Duration() < GrowingFor;
 
     /// <summary>A file is shown otherwise from now on, though it is the same.</summary>
     private void Touch(string path)

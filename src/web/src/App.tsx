@@ -16,6 +16,8 @@ const NewSession = lazy(() => import("./set-up/NewSession").then((m) => ({ defau
 const AdoptPage = lazy(() => import("./adopt/AdoptPage").then((m) => ({ default: m.AdoptPage })));
 const ShelvesPage = lazy(() => import("./shelves/ShelvesPage").then((m) => ({ default: m.ShelvesPage })));
 
+const SettingsPage = lazy(() => import("./settings/SettingsPage").then((m) => ({ default: m.SettingsPage })));
+
 export function App() {
   const { isNight, palette } = useTheme();
   return (
@@ -78,6 +80,7 @@ function Pages() {
             <Route path="/new" element={<NewSession />} />
             <Route path="/adopt" element={<AdoptPage />} />
             <Route path="/shelves" element={<ShelvesPage />} />
+            <Route path="/settings" element={<SettingsPage />} />
             <Route path="/sessions/:id/report/:planId" element={<ReportPage />} />
             <Route path="/sessions/:id/:station?" element={<SessionOfAddress />} />
             <Route

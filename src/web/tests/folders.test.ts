@@ -25,6 +25,7 @@ const order = [
   "record",
   "bundles",
   "session",
+  "settings",
   "loading-bay",
   "top-strip",
 ];

@@ -59,6 +59,62 @@ public sealed class KeptInventoryTests : IDisposable
         Assert.True(After(watch, 1));
     }
 
+    /// <summary>Its sizes come last: between its first byte and its second look it must not be taken for one that was cut off.</summary>
+    [Fact]
+    public void ARecordingThatAppearsCountsAsGrowingAtOnceUntilItStandsStill()
+    {
+        var watch = Kept(_temp.Path);
+        watch.Notice(_now, 100);
+        var path = _temp.At("Audio", "Cello 01.wav");
+        File.WriteAllBytes(path, SoundWithoutSizes());
+        File.SetLastWriteTimeUtc(path, _now.AddSeconds(1));
+        Assert.True(After(watch, 1));
+        Assert.Equal([path], watch.Growing);
+        Assert.True(After(watch, 4));
+        Assert.Empty(watch.Growing);
+    }
+
+    /// <summary>A drive may hold a recorder up for longer than any wait: only who writes knows when it is done.</summary>
+    [Fact]
+    public void WhatIsSaidToBeWrittenIsGrowingUntilItIsSettled()
+    {
+        var watch = Kept(_temp.Path);
+        watch.Notice(_now, 100);
+        var path = _temp.At("Audio", "Cello 01.wav");
+        watch.Write(path, _now);
+        File.WriteAllBytes(path, SoundWithoutSizes());
+        After(watch, 1);
+        After(watch, 600);
+        Assert.Equal([path], watch.Growing);
+        watch.Settle(path, _now);
+        Assert.Empty(watch.Growing);
+        watch.Write(path, _now);
+        File.Delete(path);
+        After(watch, 1);
+        Assert.Empty(watch.Growing);
+    }
+
+    /// <summary>A wave file whose recorder has not come back to write its sizes.</summary>
+    private static byte[] SoundWithoutSizes()
+    {
+        using var bytes = new MemoryStream();
+        using var to = new BinaryWriter(bytes);
+        to.Write("RIFF"u8);
+        to.Write(0);
+        to.Write("WAVEfmt "u8);
+        to.Write(16);
+        to.Write((short)1);
+        to.Write((short)1);
+        to.Write(48_000);
+        to.Write(144_000);
+        to.Write((short)3);
+        to.Write((short)24);
+        to.Write("data"u8);
+        to.Write(0);
+        to.Write(new byte[3_000]);
+        return bytes.ToArray();
+    }
+
     [Fact]
     public void AFileThatWasThereAndGrowsOnIsSeenWithinTenSeconds()
     {

@@ -68,6 +68,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/backups/standard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetStandardBackups"];
+        put: operations["ChooseStandardBackups"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelves": {
         parameters: {
             query?: never;
@@ -2923,6 +2939,7 @@ export interface components {
             name: string;
             kind: components["schemas"]["ShelfKind"];
             root: string;
+            drive: string;
             connected: boolean;
             /** Format: int64 */
             freeBytes: null | number;
@@ -3326,6 +3343,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OnlyHereView"];
+                };
+            };
+        };
+    };
+    GetStandardBackups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupChoiceView"];
+                };
+            };
+        };
+    };
+    ChooseStandardBackups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackupChoiceView"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["HttpValidationProblemDetails"];
                 };
             };
         };

@@ -1,13 +1,15 @@
-import { Checkbox, InputNumber, Popconfirm, Select } from "antd";
+import { Checkbox, Popconfirm, Select } from "antd";
+import { useIsConnected } from "../api/connection";
 import { useShelves } from "../api/queries";
 import type { BackupChoice, Backups, VaultInfo } from "../api/types";
 import { Act } from "../frame/Act";
+import { ActBox } from "../frame/ActBox";
 import { Field } from "../frame/Field";
 import { useTell } from "../frame/Tell";
-import { TimeOfDayInput } from "../frame/TimeOfDayInput";
 import { count, number, size, when } from "../words";
 import css from "./backups.module.css";
 import { useBackupWork, useThinning } from "./queries";
+import { FullBackupRules, KeptInSession, ThinningRules } from "./RuleFields";
 
 interface Props {
   id: string;
@@ -21,6 +23,7 @@ interface Props {
 export function PlacesAndRules({ id, backups, thinned, onThinned }: Props) {
   const { choose } = useBackupWork(id);
   const tell = useTell();
+  const isConnected = useIsConnected();
   const shelves = useShelves();
   const { choice, vaults, status } = backups;
   const change = (next: Partial<BackupChoice>) =>
@@ -29,13 +32,12 @@ export function PlacesAndRules({ id, backups, thinned, onThinned }: Props) {
     <div className={css.places}>
       <section aria-label="Saves of the document">
         <h2>Saves of the document</h2>
-        <Checkbox checked={choice.keepsInSession} onChange={(e) => change({ keepsInSession: e.target.checked })}>
-          Keep them in the session, in “Document backups”
-        </Checkbox>
+        <KeptInSession choice={choice} onChange={change} />
         <Field label="Second place, on another drive">
           {(fieldId) => (
             <Select
               id={fieldId}
+              disabled={!isConnected}
               value={choice.secondShelf ?? ""}
               onChange={(shelf) => change({ secondShelf: shelf || null })}
               options={[
@@ -58,33 +60,7 @@ export function PlacesAndRules({ id, backups, thinned, onThinned }: Props) {
       </section>
       <section aria-label="Full backups">
         <h2>Full backups</h2>
-        <Checkbox checked={choice.withOutside} onChange={(e) => change({ withOutside: e.target.checked })}>
-          Take along what stands outside, so that a backup is complete by itself
-        </Checkbox>
-        <Checkbox checked={choice.whenPluggedIn} onChange={(e) => change({ whenPluggedIn: e.target.checked })}>
-          Back up whenever a vault’s drive is plugged in
-        </Checkbox>
-        <Checkbox checked={choice.atRest} onChange={(e) => change({ atRest: e.target.checked })}>
-          At the close of day, once nothing has changed for half an hour
-        </Checkbox>
-        <div className={css.numbers}>
-          <Field label="Daily at">
-            {(fieldId) => (
-              <TimeOfDayInput id={fieldId} value={choice.dailyAt ?? null} onChange={(dailyAt) => change({ dailyAt })} />
-            )}
-          </Field>
-          <Field label="Wanted places for each file">
-            {(fieldId) => (
-              <InputNumber
-                id={fieldId}
-                min={1}
-                max={9}
-                value={choice.wanted}
-                onChange={(wanted) => wanted !== null && change({ wanted })}
-              />
-            )}
-          </Field>
-        </div>
+        <FullBackupRules choice={choice} onChange={change} />
         {vaults.length === 0 && (
           <p className="quiet">No shelf is a vault yet. Add one at Shelves, best on a drive of its own.</p>
         )}
@@ -94,31 +70,7 @@ export function PlacesAndRules({ id, backups, thinned, onThinned }: Props) {
       </section>
       <section aria-label="Thinning">
         <h2>Thinning</h2>
-        <p className="quiet">
-          All of the last ones stay, then the newest of each hour, of each day, and of each week after that. What has a
-          note stays, and what alone holds some media.
-        </p>
-        <div className={css.numbers}>
-          {(
-            [
-              ["keepLast", "Last ones", 1],
-              ["keepHours", "Hours", 0],
-              ["keepDays", "Days", 0],
-            ] as const
-          ).map(([key, label, least]) => (
-            <Field key={key} label={label}>
-              {(fieldId) => (
-                <InputNumber
-                  id={fieldId}
-                  min={least}
-                  max={10_000}
-                  value={choice[key]}
-                  onChange={(value) => value !== null && change({ [key]: value })}
-                />
-              )}
-            </Field>
-          ))}
-        </div>
+        <ThinningRules choice={choice} onChange={change} />
       </section>
     </div>
   );
@@ -152,14 +104,14 @@ function VaultCard({ id, vault }: { id: string; vault: VaultInfo }) {
         </p>
       )}
       <div className={css.vaultActions}>
-        <Checkbox
+        <ActBox
           checked={vault.isAwayFromHouse}
           onChange={(e) =>
             changeVault.mutate({ vaultId: vault.id, isAwayFromHouse: e.target.checked }, { onError: failed })
           }
         >
           Kept away from the house
-        </Checkbox>
+        </ActBox>
         <Act
           size="small"
           disabled={!vault.connected || !vault.isBegun}

@@ -117,6 +117,24 @@ export const useThinning = (id: string, vaultId: string | null) =>
       ),
   });
 
+const standardKey = ["standard backups"] as const;
+
+/** How every session is backed up for which nothing else was chosen. */
+export const useStandardBackups = () =>
+  useQuery({ queryKey: standardKey, queryFn: () => answer(api.GET("/api/backups/standard")) });
+
+export function useChooseStandardBackups() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: BackupChoice) => answer(api.PUT("/api/backups/standard", { body })),
+    onSuccess: () => {
+      // What a session was asked for before it may hold the other rules.
+      void client.invalidateQueries({ queryKey: keys.sessions });
+      return client.invalidateQueries({ queryKey: standardKey });
+    },
+  });
+}
+
 /** What is done about backups at once, without a plan: nothing of the session is changed by any of it. */
 export function useBackupWork(id: string) {
   const client = useQueryClient();

@@ -1,4 +1,3 @@
-import { Checkbox } from "antd";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
 import { useIsConnected } from "../api/connection";
@@ -6,6 +5,7 @@ import type { CopyInMark, FileEntry } from "../api/types";
 import { fileList } from "../files/columns";
 import { FilesWithTag } from "../files/FilesWithTag";
 import { useFiles } from "../files/useFiles";
+import { ActBox } from "../frame/ActBox";
 import { Sheets } from "../frame/Choices";
 import { useDraft } from "../frame/kept";
 import { Page } from "../frame/Page";
@@ -105,19 +105,19 @@ function OutsideFiles({ inventory, run }: StationProps) {
           {way.data && (
             <>
               {older > 0 && (
-                <Checkbox
+                <ActBox
                   checked={way.data.olderDocuments}
                   onChange={(e) => changeWay.mutate({ ...way.data, olderDocuments: e.target.checked })}
                 >
                   Copy in what older versions use too
-                </Checkbox>
+                </ActBox>
               )}
-              <Checkbox
+              <ActBox
                 checked={way.data.byItself}
                 onChange={(e) => changeWay.mutate({ ...way.data, byItself: e.target.checked })}
               >
                 Copy in automatically at every save
-              </Checkbox>
+              </ActBox>
             </>
           )}
           <a className={css.report} href={`/api/sessions/${session.id}/inventory.csv`} download>

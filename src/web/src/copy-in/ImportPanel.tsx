@@ -204,33 +204,14 @@ interface DropProps {
 
 /** Where files from the user's own computer are dropped, with those that arrive. */
 function DropZone({ uploads, onChange }: DropProps) {
-  const [isOver, setIsOver] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const take = (files: FileList | null) => {
     onChange();
     uploads.add(files ? [...files] : []);
   };
-  const onDrop = useEffectEvent((e: DragEvent) => {
-    setIsOver(false);
-    take(e.dataTransfer?.files ?? null);
-  });
-  // Wherever on the page they are dropped: nobody aims at a strip.
-  useEffect(() => {
-    const drop = (e: DragEvent) => onDrop(e);
-    const over = () => setIsOver(true);
-    const leave = (e: DragEvent) => e.relatedTarget === null && setIsOver(false);
-    window.addEventListener("drop", drop);
-    window.addEventListener("dragover", over);
-    window.addEventListener("dragleave", leave);
-    return () => {
-      window.removeEventListener("drop", drop);
-      window.removeEventListener("dragover", over);
-      window.removeEventListener("dragleave", leave);
-    };
-  }, []);
   return (
-    <section className={`${css.dropZone} ${isOver ? css.over : ""}`} aria-label="Files from your computer">
-      <span>Drop files from your computer here, or</span>
+    <section className={css.dropZone} aria-label="Files from your computer">
+      <span>Drop files or folders from your computer anywhere, or</span>
       <Button size="small" onClick={() => input.current?.click()}>
         Choose files
       </Button>

@@ -1,5 +1,5 @@
-import { Checkbox } from "antd";
 import type { Origin, OriginWeight } from "../api/types";
+import { ActBox } from "../frame/ActBox";
 import { count, size } from "../words";
 import css from "./copy-in.module.css";
 
@@ -27,7 +27,7 @@ export function OriginGroups({ origins, chosen, onChoose, onMark }: Props) {
         const taken = files - leftOut;
         return (
           <li key={origin.place} className={taken === 0 ? css.leftOut : ""}>
-            <Checkbox
+            <ActBox
               aria-label={`Copy in from ${origin.name}`}
               checked={leftOut === 0 && files > 0}
               indeterminate={taken > 0 && leftOut > 0}

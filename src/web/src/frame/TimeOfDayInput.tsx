@@ -4,13 +4,14 @@ import { parseTimeOfDay } from "../words";
 
 interface Props {
   id: string;
+  disabled?: boolean;
   /** As 23:30; null where there is none. */
   value: string | null;
   onChange: (value: string | null) => void;
 }
 
 /** A time of day with 24 hours, as everything else has it; the browser's own field follows the machine's language instead. */
-export function TimeOfDayInput({ id, value, onChange }: Props) {
+export function TimeOfDayInput({ id, disabled = false, value, onChange }: Props) {
   const [text, setText] = useState<string | null>(null);
   const isWrong = text !== null && text.trim() !== "" && parseTimeOfDay(text) === null;
   const done = () => {
@@ -22,6 +23,7 @@ export function TimeOfDayInput({ id, value, onChange }: Props) {
   return (
     <Input
       id={id}
+      disabled={disabled}
       className="mono"
       placeholder="as 23:30"
       maxLength={5}

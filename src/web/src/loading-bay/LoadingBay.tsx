@@ -1,8 +1,8 @@
 import { Alert, Button } from "antd";
 // By itself: with it the first page would load all other kinds of inputs.
 import Input from "antd/es/input/Input";
-import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { lazy, Suspense, useState } from "react";
+import { useNavigate } from "react-router";
 import { isOver, useBackUpOnlyHere, useOfJobs, useSessions, useShelves } from "../api/queries";
 import type { SessionLabel } from "../api/types";
 import { Act } from "../frame/Act";
@@ -13,6 +13,11 @@ import { count, number, onlyHere } from "../words";
 import { CrateLabel } from "./CrateLabel";
 import css from "./loading-bay.module.css";
 
+const FirstSteps = lazy(() => import("./FirstSteps").then((m) => ({ default: m.FirstSteps })));
+
+/** Whoever has so many sessions knows the way. */
+const manySessions = 3;
+
 /** Home: all sessions, those that need somebody first. */
 export function LoadingBay() {
   const sessions = useSessions();
@@ -21,6 +26,7 @@ export function LoadingBay() {
   const [filter, setFilter] = useState("");
   const all = sessions.data ?? [];
   const shown = all.filter((s) => s.name.toLowerCase().includes(filter.trim().toLowerCase()));
+  const isBeginning = all.length < manySessions && !all.some((s) => s.backup?.lastFull);
   const needy = all.filter((s) => s.attention !== "InOrder" && s.attention !== "Heavy").length;
   return (
     <Page
@@ -46,16 +52,14 @@ export function LoadingBay() {
             />
           )}
           <BackUpOnlyHere sessions={all} />
-          <Button onClick={() => navigate("/adopt")} disabled={shelves.data?.length === 0}>
-            Adopt a folder
-          </Button>
-          <Button
-            type={needy > 0 ? "default" : "primary"}
-            onClick={() => navigate("/new")}
-            disabled={shelves.data?.length === 0}
-          >
-            New session
-          </Button>
+          {(shelves.data === undefined || shelves.data.length > 0) && (
+            <>
+              <Button onClick={() => navigate("/adopt")}>Adopt a folder</Button>
+              <Button type={needy > 0 || isBeginning ? "default" : "primary"} onClick={() => navigate("/new")}>
+                New session
+              </Button>
+            </>
+          )}
         </>
       }
     >
@@ -67,7 +71,11 @@ export function LoadingBay() {
           action={<Button onClick={() => sessions.refetch()}>Try again</Button>}
         />
       )}
-      {sessions.data?.length === 0 && <Empty hasShelves={(shelves.data?.length ?? 0) > 0} />}
+      {sessions.data && shelves.data && isBeginning && (
+        <Suspense>
+          <FirstSteps sessions={sessions.data} shelves={shelves.data} />
+        </Suspense>
+      )}
       <ul className={css.crates}>
         {shown.map((session) => (
           <CrateLabel key={session.id} session={session} />
@@ -106,24 +114,5 @@ function BackUpOnlyHere({ sessions }: { sessions: readonly SessionLabel[] }) {
     >
       {running > 0 ? `${count(running, "backup")} under way` : `Back up what is only here (${number(worried.length)})`}
     </Act>
-  );
-}
-
-function Empty({ hasShelves }: { hasShelves: boolean }) {
-  return (
-    <section className="empty">
-      <h2>Your sessions appear here, with what each one needs.</h2>
-      {hasShelves ? (
-        <p>
-          Start with <Link to="/new">a new session</Link>, or <Link to="/adopt">adopt the folder</Link> of one that you
-          have.
-        </p>
-      ) : (
-        <p>
-          First tell Neat Crate where your sessions live: <Link to="/shelves">add a shelf</Link>. A shelf is a drive or
-          a folder; nothing in it is changed by adding it.
-        </p>
-      )}
-    </section>
   );
 }

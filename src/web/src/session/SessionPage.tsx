@@ -2,9 +2,10 @@ import { Alert, Button } from "antd";
 import { Suspense, useEffect } from "react";
 import { Link, Navigate, useNavigate, useParams } from "react-router";
 import { useSession } from "../api/queries";
+import { DropAnywhere } from "../copy-in/DropAnywhere";
 import { ErrorBoundary } from "../frame/ErrorBoundary";
-import { useRemembered } from "../frame/kept";
 import { isChord, isTyping, useKeys } from "../frame/keys";
+import { useNumberKeys } from "../frame/NumberKeys";
 import { Page } from "../frame/Page";
 import { SessionProvider } from "../frame/sessionContext";
 import { PageTitle } from "../jobs/PageTitle";
@@ -20,7 +21,7 @@ export function SessionPage() {
   const session = useSession(id);
   const run = usePlanRun(id);
   const navigate = useNavigate();
-  const [isNumbered] = useRemembered("number keys", true);
+  const [isNumbered] = useNumberKeys();
   useKeys((e) => {
     if (isTyping(e) || e.altKey) return;
     const target =
@@ -61,6 +62,11 @@ export function SessionPage() {
     <SessionProvider value={id}>
       <div className={css.session}>
         <RouteCard inventory={session.data} current={station as StationKey} />
+        <DropAnywhere
+          sessionId={id}
+          session={dayOf(session.data.session.name)?.rest ?? session.data.session.name}
+          onDrop={run.moveOn}
+        />
         <PageTitle>{`${title}, ${dayOf(session.data.session.name)?.rest ?? session.data.session.name}`}</PageTitle>
         <ErrorBoundary place={station}>
           <Suspense fallback={<Page />}>

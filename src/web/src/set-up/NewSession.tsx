@@ -15,6 +15,7 @@ import { usePlanned } from "../plans/usePlanned";
 import { moveOn, usePlanRun } from "../plans/usePlanRun";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { PathText } from "../shelves/PathText";
+import { useUsualPlace } from "../shelves/usualPlace";
 import { duration, size } from "../words";
 import { LayoutTree } from "./LayoutTree";
 import { NameParts } from "./NameParts";
@@ -55,7 +56,10 @@ function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: 
   const [preset, setPreset] = useDraft("preset", first);
   const [chosenPlace, setPlace] = useDraft<FolderChoice>("place", { shelfId: undefined, path: "" });
   const drive = shelves.find((s) => s.kind === "SessionDrive" && s.connected);
-  const place = chosenPlace.shelfId ? chosenPlace : { shelfId: drive?.id, path: "" };
+  const [usual] = useUsualPlace();
+  // What was usual may be away today.
+  const isUsualThere = shelves.some((s) => s.id === usual.shelfId && s.connected);
+  const place = chosenPlace.shelfId ? chosenPlace : isUsualThere ? usual : { shelfId: drive?.id, path: "" };
   const set = (part: Partial<Preset>) => {
     run.moveOn();
     setPreset({ ...preset, ...part });

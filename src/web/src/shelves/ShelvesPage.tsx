@@ -24,6 +24,7 @@ import { PageTitle } from "../jobs/PageTitle";
 import { ago, count, dayOf, duration, number, size } from "../words";
 import { MachineFolder } from "./MachineFolder";
 import { PathText } from "./PathText";
+import { SameDrive } from "./SameDrive";
 import css from "./shelves.module.css";
 
 export const kindWord: Record<ShelfKind, string> = {
@@ -51,6 +52,7 @@ export function ShelvesPage() {
           <ShelfRow
             key={shelf.id}
             shelf={shelf}
+            shelves={shelves.data}
             need={needs.data?.find((n) => n.shelfId === shelf.id)}
             scan={scans.data?.find((s) => s.shelfId === shelf.id)}
           />
@@ -105,11 +107,12 @@ function Needs({ need, away }: { need: ShelfNeed; away: boolean }) {
 
 interface RowProps {
   shelf: Shelf;
+  shelves: readonly Shelf[];
   need: ShelfNeed | undefined;
   scan: Scan | undefined;
 }
 
-function ShelfRow({ shelf, need, scan }: RowProps) {
+function ShelfRow({ shelf, shelves, need, scan }: RowProps) {
   const simulate = useSimulateDrive();
   const [changing, setChanging] = useState(false);
   const forget = useForgetShelf();
@@ -130,6 +133,7 @@ function ShelfRow({ shelf, need, scan }: RowProps) {
         <PathText path={shelf.root} isShelf />
         <Known shelf={shelf} scan={scan} />
         {need && <Needs need={need} away={!shelf.connected} />}
+        <SameDrive shelf={shelf} shelves={shelves} />
         {shelf.mayBe && <MayBe shelf={shelf} other={shelf.mayBe} />}
       </div>
       <div>

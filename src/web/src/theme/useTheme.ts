@@ -2,13 +2,13 @@ import { useEffect, useSyncExternalStore } from "react";
 import { create } from "zustand";
 import { day, night, type Palette } from "./palette";
 
-type Choice = "day" | "night" | "system";
+export type Room = "day" | "night" | "system";
 
 const remembered = "neat-crate-theme";
 const dark = window.matchMedia("(prefers-color-scheme: dark)");
 
-const useChoice = create<{ choice: Choice; choose: (choice: Choice) => void }>((set) => ({
-  choice: (localStorage.getItem(remembered) as Choice | null) ?? "system",
+const useChoice = create<{ choice: Room; choose: (choice: Room) => void }>((set) => ({
+  choice: (localStorage.getItem(remembered) as Room | null) ?? "system",
   choose: (choice) => {
     localStorage.setItem(remembered, choice);
     set({ choice });
@@ -16,7 +16,13 @@ const useChoice = create<{ choice: Choice; choose: (choice: Choice) => void }>((
 }));
 
 /** The room to draw in: the user's choice, or what the system says until there is one. */
-export function useTheme(): { isNight: boolean; palette: Palette; toggle: () => void } {
+export function useTheme(): {
+  isNight: boolean;
+  palette: Palette;
+  choice: Room;
+  choose: (choice: Room) => void;
+  toggle: () => void;
+} {
   const { choice, choose } = useChoice();
   const systemDark = useSyncExternalStore(
     (changed) => {
@@ -35,5 +41,5 @@ export function useTheme(): { isNight: boolean; palette: Palette; toggle: () => 
       root.style.setProperty(`--${name}`, value);
     }
   }, [isNight, palette]);
-  return { isNight, palette, toggle: () => choose(isNight ? "day" : "night") };
+  return { isNight, palette, choice, choose, toggle: () => choose(isNight ? "day" : "night") };
 }

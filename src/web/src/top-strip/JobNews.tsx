@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import { isOver, useJobs } from "../api/queries";
 import type { Job } from "../api/types";
 import { isAsked, jobsInSight } from "../jobs/progress";
-import { tellBySystem } from "./systemNotices";
+import { tellBySystem } from "../jobs/systemNotices";
 
 const titleOf = ({ state, work }: Job) =>
   state === "Done" ? (work === "Backup" ? "Backed up" : "Done") : state === "Failed" ? "Failed" : "Cancelled";

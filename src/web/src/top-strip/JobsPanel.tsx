@@ -1,13 +1,13 @@
 import { useQueries } from "@tanstack/react-query";
-import { Button, Checkbox, Progress } from "antd";
+import { Button, Progress } from "antd";
 import { Link, useNavigate } from "react-router";
 import { historyQuery, isOver, useCancelJob, useJobs } from "../api/queries";
 import type { Job } from "../api/types";
 import { isAsked, left, percent } from "../jobs/progress";
+import { SystemNotices } from "../jobs/SystemNotices";
 import { planUndo } from "../plans/usePlanRun";
 import { ago } from "../words";
 import css from "./jobs.module.css";
-import { useSystemNotices } from "./systemNotices";
 
 /** So many that are over stay in the list. */
 const mostOver = 12;
@@ -17,7 +17,6 @@ const stateWord: Partial<Record<Job["state"], string>> = { Done: "done", Failed:
 /** What runs and what ran, in all sessions: how far it is, cancel, undo, and the way to its session. */
 export function JobsPanel({ onGo }: { onGo: () => void }) {
   const { data: jobs = [] } = useJobs();
-  const notices = useSystemNotices();
   const running = jobs.filter((j) => !isOver(j));
   const over = jobs.filter((j) => isOver(j) && (isAsked(j) || j.state === "Failed")).slice(0, mostOver);
   return (
@@ -29,11 +28,7 @@ export function JobsPanel({ onGo }: { onGo: () => void }) {
         ))}
       </ul>
       {over.length > 0 && <EndedJobs jobs={over} onGo={onGo} />}
-      {notices.isPossible && (
-        <Checkbox checked={notices.isChosen} onChange={(e) => void notices.choose(e.target.checked)}>
-          Have the system tell when work ends while this page is behind
-        </Checkbox>
-      )}
+      <SystemNotices />
     </section>
   );
 }

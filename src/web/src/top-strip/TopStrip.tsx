@@ -12,17 +12,19 @@ import { ConnectionLost } from "./ConnectionLost";
 import { JobsMenu } from "./JobsMenu";
 import { QuickOpen } from "./QuickOpen";
 import css from "./top-strip.module.css";
+import { useDropElsewhere } from "./useDropElsewhere";
 
 // Dialogs come when they are asked for: the first page is there sooner without them.
-const KeysHelp = lazy(() => import("./KeysHelp").then((m) => ({ default: m.KeysHelp })));
+const Help = lazy(() => import("./Help").then((m) => ({ default: m.Help })));
 
 const JobNews = lazy(() => import("./JobNews").then((m) => ({ default: m.JobNews })));
 
 export function TopStrip() {
   const { isNight, toggle } = useTheme();
-  const [keysOpen, setKeysOpen] = useState(false);
+  const [helpOpen, setHelpOpen] = useState(false);
   const match = useMatch("/sessions/:id/*");
-  useShortcut("?", () => setKeysOpen(true));
+  useDropElsewhere(match !== null);
+  useShortcut("?", () => setHelpOpen(true));
   return (
     <>
       <header className={css.topStrip}>
@@ -32,12 +34,13 @@ export function TopStrip() {
         </Link>
         {match?.params.id ? <OpenSession id={match.params.id} /> : <span className={css.topFill} />}
         <RecorderRuns />
-        <JobsMenu />
-        <QuickOpen />
         <nav className={css.topLinks} aria-label="Places">
           <Link to="/">Loading bay</Link>
           <Link to="/shelves">Shelves</Link>
+          <Link to="/settings">Settings</Link>
         </nav>
+        <QuickOpen />
+        <JobsMenu />
         <Button
           size="small"
           type="text"
@@ -46,8 +49,13 @@ export function TopStrip() {
         >
           {isNight ? "Day" : "Night"}
         </Button>
-        <Button size="small" type="text" onClick={() => setKeysOpen(true)} title="All keys (?)">
-          Keys
+        <Button
+          size="small"
+          type="text"
+          onClick={() => setHelpOpen(true)}
+          title="What this page is for, and all keys (?)"
+        >
+          Help
         </Button>
       </header>
       <ConnectionLost />
@@ -56,9 +64,9 @@ export function TopStrip() {
         <JobNews />
       </Suspense>
       <Notices />
-      {keysOpen && (
+      {helpOpen && (
         <Suspense>
-          <KeysHelp onClose={() => setKeysOpen(false)} />
+          <Help onClose={() => setHelpOpen(false)} />
         </Suspense>
       )}
     </>

@@ -1,6 +1,8 @@
-import { Checkbox, Modal } from "antd";
+import { Modal } from "antd";
+import { useLocation } from "react-router";
 import { useFocusBack } from "../frame/focus";
-import { useRemembered } from "../frame/kept";
+import { NumberKeys } from "../frame/NumberKeys";
+import { helpTexts, placeOf } from "./helpTexts";
 import css from "./top-strip.module.css";
 
 const keyRows: [string, string][] = [
@@ -25,19 +27,27 @@ const keyRows: [string, string][] = [
   ["?", "this page"],
 ];
 
-export function KeysHelp({ onClose }: { onClose: () => void }) {
+/** What the place at hand is for, and all keys. */
+export function Help({ onClose }: { onClose: () => void }) {
   useFocusBack();
-  const [isNumbered, setNumbered] = useRemembered("number keys", true);
+  const { pathname } = useLocation();
+  const here = helpTexts[placeOf(pathname)];
   return (
-    <Modal title="Keys" open onCancel={onClose} footer={null} width={520}>
+    <Modal title={here?.title ?? "Help"} open onCancel={onClose} footer={null} width={640}>
+      {here && (
+        <div className={css.helpHere}>
+          {here.says.map((text) => (
+            <p key={text}>{text}</p>
+          ))}
+        </div>
+      )}
+      <h3 className={css.helpKeys}>Keys</h3>
       <table className={css.keys}>
         <tbody>
           <tr>
             <th scope="row">1 – 7</th>
             <td>
-              <Checkbox checked={isNumbered} onChange={(e) => setNumbered(e.target.checked)}>
-                go to a station of the open session
-              </Checkbox>
+              <NumberKeys />
             </td>
           </tr>
           {keyRows.map(([key, what]) => (
