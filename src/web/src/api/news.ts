@@ -1,4 +1,5 @@
 import { askAnew } from "./askAnew";
+import { calm } from "./calm";
 import { type Answers, lookForServer, missServer, watchConnection } from "./connection";
 import { hearBackups, hearJob, hearRecording, hearScan, hearSessionChange, keys, queryClient } from "./queries";
 import type { Job, Recording, Scan } from "./types";
@@ -14,6 +15,13 @@ const timeIsUp = "TimeoutError";
 /** The server may start again under an open page at any time. */
 const triedEveryMs = 1000;
 const firstTriedAfterMs = 100;
+
+const seenWhileWorkingMs = 5000;
+
+const isAppliedTo = (id: string) =>
+  queryClient
+    .getQueryData<Job[]>(keys.jobs)
+    ?.some((j) => j.work === "Apply" && j.sessionId === id && j.state === "Running") ?? false;
 
 const isThere = async (withinMs: number): Promise<Answers> => {
   try {
@@ -45,7 +53,8 @@ export async function listen(): Promise<void> {
     hearRecording(recording);
   });
   connection.on("scan", (scan: Scan) => hearScan(scan));
-  connection.on("session", ({ id }: { id: string }) => void hearSessionChange(id));
+  const hearSession = calm((id) => void hearSessionChange(id), isAppliedTo, seenWhileWorkingMs);
+  connection.on("session", ({ id }: { id: string }) => hearSession(id));
   connection.on("backups", hearBackups);
   connection.on("shelves", () => {
     // What stands on a drive that came or went stands elsewhere now, in every session.

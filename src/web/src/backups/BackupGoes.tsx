@@ -46,7 +46,7 @@ export function BackupGoes({ id }: { id: string }) {
           {` · ${left(job)}`}
         </span>
       </p>
-      <Progress percent={percent(job)} size="small" status="active" />
+      <Progress percent={percent(job)} size="small" />
       <Button size="small" onClick={() => cancel.mutate(job.id)}>
         Cancel
       </Button>

@@ -170,11 +170,17 @@ function JobTray({ run, job, after }: { run: PlanRun; job: RunningJob; after: Re
       </section>
     );
   }
-  return <HowFar job={job} onCancel={run.cancel} />;
+  return <HowFar job={job} isStopping={run.isStopping} onCancel={run.cancel} />;
+}
+
+interface HowFarProps {
+  job: RunningJob;
+  isStopping: boolean;
+  onCancel: () => void;
 }
 
 /** What runs, drawn with each message that tells how far it is: nothing else is. */
-function HowFar({ job: { id, sentence }, onCancel }: { job: RunningJob; onCancel: () => void }) {
+function HowFar({ job: { id, sentence }, isStopping, onCancel }: HowFarProps) {
   const job = useOfJobs((jobs) => jobs.find((j) => j.id === id) ?? null);
   const isConnected = useIsConnected();
   if (!job) return null;
@@ -183,19 +189,21 @@ function HowFar({ job: { id, sentence }, onCancel }: { job: RunningJob; onCancel
       <div className={css.trayLine}>
         <div className={css.trayWords}>
           <p className={css.planSentence}>{sentence}</p>
-          <Progress percent={percent(job)} size="small" status="active" />
+          <Progress percent={percent(job)} size="small" />
           <span className="unseen" role="status">
             {job.state === "Running" ? `${announced(job)} % done` : left(job)}
           </span>
           <p className="mono quiet">
             {isConnected
-              ? `${number(job.filesDone)} of ${count(job.files, "step")} · ${left(job)}`
+              ? `${isStopping ? "Taking back what was done · " : ""}${number(job.filesDone)} of ${count(job.files, "step")} · ${left(job)}`
               : "How far it is now is not known until Neat Crate answers again."}
             {isConnected && job.current && ` · ${job.current}`}
           </p>
         </div>
         <div className={css.trayActions}>
-          <Act onClick={onCancel}>Cancel</Act>
+          <Act onClick={onCancel} loading={isStopping}>
+            {isStopping ? "Stopping" : "Cancel"}
+          </Act>
         </div>
       </div>
     </section>

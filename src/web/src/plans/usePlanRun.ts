@@ -25,6 +25,8 @@ export interface PlanRun {
   job: RunningJob | null;
   error: string | null;
   busy: boolean;
+  /** Whether the job was asked to stop, and takes back what it did. */
+  isStopping: boolean;
   /** Applies a plan; once it is applied, the drafts that it was made from are forgotten. */
   apply: (plan: Plan, drafts?: readonly string[]) => void;
   cancel: () => void;
@@ -146,6 +148,7 @@ export function usePlanRun(key: string): PlanRun {
     error: run.error ?? cancelling.error?.message ?? null,
     busy: run.pending || (job !== null && !isOver(job)),
     apply: (plan, drafts = []) => void apply(key, plan, drafts),
+    isStopping: job !== null && cancelling.variables === job.id && (cancelling.isPending || cancelling.isSuccess),
     cancel: () => job && cancelling.mutate(job.id),
     planUndo: (planId) => {
       const id = planId ?? lastUndoable;

@@ -77,7 +77,7 @@ export function WhereToLook({ info }: { info: RelinkInfo }) {
       )}
       {running && (
         <div role="status">
-          <Progress size="small" status="active" showInfo={false} percent={percent(running)} />
+          <Progress size="small" showInfo={false} percent={percent(running)} />
           <p className="mono quiet">
             {running.files > 0
               ? `${number(running.filesDone)} of ${count(running.files, "file")} to read`

@@ -333,7 +333,6 @@ function ScanGoes({ scan }: { scan: Scan }) {
       <Progress
         size="small"
         showInfo={false}
-        status="active"
         percent={scan.toRead > 0 ? Math.floor((100 * scan.read) / scan.toRead) : 0}
       />
       <span className="mono quiet">{words}</span>
