@@ -216,6 +216,7 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
                     found = Amiss();
                 }
                 Assert.True(found.Length == 0, $"{view} at {width}x{height}: {found}");
+                Assert.Empty(Violations(impact => impact is "serious" or "critical"));
             }
         }
         finally

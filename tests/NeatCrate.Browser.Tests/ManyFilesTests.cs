@@ -100,6 +100,36 @@ public sealed class ManyFilesTests : IDisposable
         Assert.Empty(_browser.Troubles());
     }
 
+    /// <summary>Work on thousands of files leaves the page free: it asks for little meanwhile, and says that it stops before the server has heard of it.</summary>
+    [Fact]
+    public async Task WorkOfManyFilesIsStoppedAtOnceAndAsksForLittle()
+    {
+        var (_, id) = await AdoptBig(2_500, TestContext.Current.CancellationToken);
+        _browser.Open($"/sessions/{id}/bundle");
+        _browser.See("Pack 2,50", ".plans-tray");
+        _browser.Wait(() => _browser.Find(".plans-tray .ant-btn-primary").Enabled ? this : null, "for the plan");
+        // In the page itself: no browser that is driven from outside is as quick as a hand on a key.
+        Assert.Contains("Stopping", (string)_browser.ScriptAsync("""
+            const done = arguments[arguments.length - 1];
+            const tray = () => document.querySelector('.plans-tray');
+            const cancel = () => [...tray().querySelectorAll('button')].find(b => b.textContent === 'Cancel' && !b.disabled && tray().querySelector('[role=progressbar]'));
+            performance.clearResourceTimings();
+            const look = () => {
+              const button = cancel();
+              if (!button) return requestAnimationFrame(look);
+              button.click();
+              requestAnimationFrame(() => requestAnimationFrame(() => done(tray().textContent)));
+            };
+            tray().querySelector('.ant-btn-primary').click();
+            look();
+            """)!, StringComparison.Ordinal);
+        _browser.SeeNoMore("Stopping", ".plans-tray");
+        _browser.See("Close", ".plans-tray");
+        Assert.Empty(Directory.GetFileSystemEntries(_browser.Shelf("Outbox")));
+        Assert.InRange((long)_browser.Script("return performance.getEntriesByType('resource').filter(r => r.name.includes('/api/')).length")!, 1, 25);
+        Assert.Empty(_browser.Troubles());
+    }
+
     [Fact]
     public async Task TheCatalogueIsSortedAsAWholeAndComesToItsEnd()
     {

@@ -1,5 +1,5 @@
 import { Button, Progress } from "antd";
-import { type ReactNode, useEffect, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { useIsConnected } from "../api/connection";
 import { isOver, useCancelJob, useOfJobs } from "../api/queries";
 import type { Job, Plan } from "../api/types";
@@ -7,6 +7,7 @@ import { Act } from "../frame/Act";
 import { useFocusCaught } from "../frame/focus";
 import { isChord, useKeys } from "../frame/keys";
 import { useSessionId } from "../frame/sessionContext";
+import { useScrolledByKeys } from "../frame/useScrolledByKeys";
 import { jobsInSight, left, percent } from "../jobs/progress";
 import { count, number, placeText, size } from "../words";
 import css from "./plans.module.css";
@@ -33,6 +34,8 @@ interface Props {
 /** At every station the same: what the present choices would do, apply, progress in place, then done and undo. */
 export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer, after }: Props) {
   const [open, setOpen] = useState(false);
+  const words = useRef<HTMLDivElement>(null);
+  const scrolled = useScrolledByKeys(words);
   const plan = run.undoPlan ?? planned.view;
   const isConnected = useIsConnected();
   const session = useSessionId();
@@ -65,7 +68,12 @@ export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer
   return (
     <section className={css.tray} aria-label="Plan">
       <div className={css.trayLine}>
-        <div className={`${css.trayWords} ${plan && !isCurrent ? css.ofBefore : ""}`} aria-live="polite">
+        <div
+          ref={words}
+          className={`${css.trayWords} ${plan && !isCurrent ? css.ofBefore : ""}`}
+          aria-live="polite"
+          {...scrolled}
+        >
           {against ? (
             <p className="trouble" role="alert">
               {against}
