@@ -122,10 +122,21 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
     public ImmutableArray<SessionVersion> SavesOf(SessionRow session) => [.. Of(session).Where(v => v.Kind == VersionKind.Document)];
 
     /// <summary>When saves were made whose documents play a file, by its absolute path, the newest first; for whoever wants to let it go.</summary>
-    public ILookup<string, DateTime> UsesIn(SessionRow session, ImmutableArray<SessionVersion> saves)
+    /// <param name="session">The session.</param>
+    /// <param name="saves">Its kept saves.</param>
+    /// <param name="told">Hears, before each save is read, how many are; null for nobody.</param>
+    /// <param name="cancel">Stops between two saves; what was read stays known.</param>
+    public ILookup<string, DateTime> UsesIn(SessionRow session, ImmutableArray<SessionVersion> saves, Action<int>? told, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(session);
-        return saves.SelectMany(v => (FilesOf(session, v).Uses ?? new HashSet<string>()).Select(p => (Path: p, v.Saved))).ToLookup(u => u.Path, u => u.Saved, StringComparer.Ordinal);
+        var uses = new List<(string Path, DateTime Saved)>();
+        foreach (var (read, version) in saves.Index())
+        {
+            cancel.ThrowIfCancellationRequested();
+            told?.Invoke(read);
+            uses.AddRange((FilesOf(session, version).Uses ?? new HashSet<string>()).Select(p => (p, version.Saved)));
+        }
+        return uses.ToLookup(u => u.Path, u => u.Saved, StringComparer.Ordinal);
     }
 
     private VersionFiles FilesOf(SessionRow session, SessionVersion version)

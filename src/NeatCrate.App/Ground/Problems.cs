@@ -92,7 +92,7 @@ public sealed partial class Problems(ILogger<Problems> logger) : IExceptionHandl
         _ => fault.Code switch
         {
             FaultCode.RequestSenseless => StatusCodes.Status400BadRequest,
-            FaultCode.PlanningStopped or FaultCode.SessionCardInTheWay => StatusCodes.Status409Conflict,
+            FaultCode.PlanningStopped or FaultCode.LookStopped or FaultCode.SessionCardInTheWay => StatusCodes.Status409Conflict,
             FaultCode.DocumentTooLarge => StatusCodes.Status422UnprocessableEntity,
             FaultCode.NotThere or FaultCode.NotKnown or FaultCode.NotARegularFile => StatusCodes.Status404NotFound,
             FaultCode.DatabaseFull or FaultCode.NoSpace => InsufficientStorage,

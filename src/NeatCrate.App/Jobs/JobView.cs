@@ -11,6 +11,9 @@ public enum JobWork
     /// <summary>Makes a plan, for which much may have to be read.</summary>
     Planning,
 
+    /// <summary>Looks at what a page is to show, for which much may have to be read once.</summary>
+    Look,
+
     /// <summary>Scans a shelf.</summary>
     Scan,
 

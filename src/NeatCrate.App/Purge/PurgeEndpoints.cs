@@ -97,8 +97,14 @@ public static class PurgeEndpoints
         group.MapPost("empty/plan", PlanEmpty).WithName("PlanEmpty").ProducesProblem(400).ProducesProblem(404).ProducesProblem(503);
     }
 
-    private static Ok<PurgeInfoView> Get(Guid id, [AsParameters] CountingRequest counting, SessionService sessions, PurgeService purge, CancellationToken cancel) =>
-        TypedResults.Ok(PurgeViewMaker.View(purge.Of(sessions.Get(id), counting.Counting, false, cancel)));
+    /// <summary>Hundreds of kept saves may have to be read for it, once: whoever waits sees how far it is, and can stop it.</summary>
+    private static async Task<Ok<PurgeInfoView>> Get(Guid id, [AsParameters] CountingRequest counting, SessionService sessions, PurgeService purge, WorkEngine engine, CancellationToken cancel)
+    {
+        var row = sessions.Get(id);
+        var looking = new AskedWork<JudgedSession>(
+            JobWork.Look, $"Look at what uses what in '{Path.GetFileName(row.Folder)}'", job => purge.Of(row, counting.Counting, false, job.Cancel, job)) { SessionId = id };
+        return TypedResults.Ok(PurgeViewMaker.View(await looking.In(engine, cancel) ?? throw new FaultException(new Fault(FaultCode.LookStopped))));
+    }
 
     private static Ok<PurgeFilesView> List(
         Guid id, [AsParameters] CountingRequest counting, [AsParameters] PurgeListRequest request, SessionService sessions, SessionFiles files, ShelfService shelves, PurgeService purge,

@@ -68,8 +68,9 @@ public sealed class PurgeService(
     /// <param name="counting">What counts.</param>
     /// <param name="isForPlan">True where every file is to be looked at.</param>
     /// <param name="cancel">Stops.</param>
+    /// <param name="job">Told how far it is; null for nobody.</param>
     /// <exception cref="IOException">The folder cannot be reached.</exception>
-    public JudgedSession Of(SessionRow row, PurgeCounting counting, bool isForPlan, CancellationToken cancel)
+    public JudgedSession Of(SessionRow row, PurgeCounting counting, bool isForPlan, CancellationToken cancel, Job? job = null)
     {
         ArgumentNullException.ThrowIfNull(row);
         var known = shelves.All();
@@ -91,7 +92,7 @@ public sealed class PurgeService(
             inventory, inventories.ByDocument(), others.ToLookup(o => o.Path, StringComparer.Ordinal), takes, inventories.Others())
         {
             Growing = growing,
-            KeptSaves = versions.UsesIn(row, saves),
+            KeptSaves = versions.UsesIn(row, saves, read => job?.Report(read, saves.Length, 0, 0, "kept saves"), cancel),
             Same = same,
             Counting = counting,
         };

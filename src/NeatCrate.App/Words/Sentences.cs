@@ -137,6 +137,7 @@ public static class Sentences
             FaultCode.PortInUse => $"Another program answers on port {fault.Count} already. Start with --port and another number; 0 takes any free one.",
             FaultCode.NotKnown => $"This {fault.Name} is not known (any more).",
             FaultCode.NothingToDo => fault.Reasons.IsEmpty ? "There is nothing to do here." : string.Join(' ', fault.Reasons.Select(Of)),
+            FaultCode.LookStopped => "The look at what uses what was stopped. What was read by then is known.",
             FaultCode.PlanningStopped => "Making the plan was stopped.",
             FaultCode.NothingOutside => "No chosen file stands outside the session folder.",
             FaultCode.CannotBeCut => $"'{name}' cannot be cut to a part of it.",

@@ -380,6 +380,9 @@ public enum FaultCode
     /// <summary>Making a plan was stopped.</summary>
     PlanningStopped,
 
+    /// <summary>Somebody stopped a look at what a page is to show.</summary>
+    LookStopped,
+
     /// <summary>Nothing that was chosen can be done. </summary>
     NothingToDo,
 

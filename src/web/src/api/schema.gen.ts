@@ -2315,7 +2315,7 @@ export interface components {
             isByItself?: boolean;
         };
         /** @enum {unknown} */
-        JobWork: "Apply" | "Planning" | "Scan" | "Check" | "Search" | "Backup" | "Thinning" | "CatchUp";
+        JobWork: "Apply" | "Planning" | "Look" | "Scan" | "Check" | "Search" | "Backup" | "Thinning" | "CatchUp";
         KeepAsked: {
             note: null | string;
         };

@@ -1,6 +1,6 @@
 import type { UseMutationResult } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { isOver, useJobs } from "../api/queries";
+import { isOver, useOfJobs } from "../api/queries";
 import type { Job } from "../api/types";
 import { Act } from "../frame/Act";
 import { useSessionId } from "../frame/sessionContext";
@@ -25,9 +25,8 @@ interface Props {
 /** Reads files that may be the same, so that it is known: unasked where that is soon done. */
 export function MakeSure({ files, bytes, reading, offer, read }: Props) {
   const id = useSessionId();
-  const { data: jobs = [] } = useJobs();
   const [asked, setAsked] = useState<string | null>(null);
-  const running = jobs.find((j) => j.work === "Check" && j.sessionId === id && !isOver(j));
+  const running = useOfJobs((jobs) => jobs.find((j) => j.work === "Check" && j.sessionId === id && !isOver(j)) ?? null);
   const isSoonDone = files > 0 && bytes <= readUnasked;
   const what = `${files} ${bytes}`;
   const { mutate } = read;

@@ -1,7 +1,9 @@
+import { Alert, Button } from "antd";
 import { Sheets } from "../frame/Choices";
 import { useDraft, useRemembered } from "../frame/kept";
 import { Page } from "../frame/Page";
 import { Remarks } from "../frame/Remarks";
+import { LookGoes } from "../jobs/LookGoes";
 import type { StationProps } from "../plans/stationProps";
 import { count, size } from "../words";
 import { HeldFiles } from "./HeldFiles";
@@ -43,7 +45,7 @@ export function PurgeStation(props: StationProps) {
           />
           <p className="quiet" role="status">
             {!info
-              ? "Looking at what uses what."
+              ? purge.isPending && "Looking at what uses what."
               : sheet === "go"
                 ? info.sentence
                 : sheet === "trim"
@@ -56,10 +58,13 @@ export function PurgeStation(props: StationProps) {
       }
     >
       <Remarks remarks={inventory.remarks} />
+      {purge.isPending && <LookGoes sessionId={inventory.session.id} />}
       {purge.error && !info && (
-        <p className="trouble" role="alert">
-          {purge.error.message}
-        </p>
+        <Alert
+          type="error"
+          title={purge.error.message}
+          action={<Button onClick={() => purge.refetch()}>Look again</Button>}
+        />
       )}
       {info?.refusal && (
         <p className="trouble" role="alert">

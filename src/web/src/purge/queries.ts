@@ -14,6 +14,8 @@ export const usePurge = (id: string, counting: Counting) =>
   useQuery({
     queryKey: [...keys.files(id), "purge", counting],
     placeholderData: (previous) => previous,
+    // What somebody stopped is not begun once more by itself.
+    retry: false,
     queryFn: () => answer(api.GET("/api/sessions/{id}/purge", { params: { path: { id }, query: counting } })),
   });
 

@@ -1,4 +1,4 @@
-import { Button, Checkbox } from "antd";
+import { Alert, Button, Checkbox } from "antd";
 import { useState } from "react";
 import { answer, api } from "../api/client";
 import type { FileEntry, Move, RelinkInfo, RelinkWay } from "../api/types";
@@ -81,30 +81,30 @@ export function RelinkStation({ inventory, run }: StationProps) {
             ]}
           />
           <p className="quiet" role="status">
-            {info ? info.sentence : "Looking at what is missing."}
+            {info ? info.sentence : relink.isPending && "Looking at what is missing."}
           </p>
         </>
       }
     >
       <Remarks remarks={inventory.remarks} />
       {relink.error && !info && (
-        <p className="trouble" role="alert">
-          {relink.error.message}
-        </p>
+        <Alert
+          type="error"
+          title={relink.error.message}
+          action={<Button onClick={() => relink.refetch()}>Look again</Button>}
+        />
       )}
       {info && sheet === "look" && <WhereToLook info={info} />}
-      {sheet === "missing" && (
+      {info && sheet === "missing" && (
         <>
-          {info && <Together info={info} taken={taken} along={along} onTake={take} onAlong={change(setAlong)} />}
-          {info && (
-            <MakeSure
-              files={info.toReadFiles}
-              bytes={info.toReadBytes}
-              reading="Reading what may be it, to make sure"
-              offer={`${count(info.toReadFiles, "file")} may be it; reading them tells for certain.`}
-              read={read}
-            />
-          )}
+          <Together info={info} taken={taken} along={along} onTake={take} onAlong={change(setAlong)} />
+          <MakeSure
+            files={info.toReadFiles}
+            bytes={info.toReadBytes}
+            reading="Reading what may be it, to make sure"
+            offer={`${count(info.toReadFiles, "file")} may be it; reading them tells for certain.`}
+            read={read}
+          />
           <div className={css.ways}>
             <Choices<RelinkWay>
               label="How files come back"
@@ -125,7 +125,6 @@ export function RelinkStation({ inventory, run }: StationProps) {
           <Missing
             id={id}
             info={info}
-            error={relink.error}
             taken={taken}
             wayOf={(l) => wayOf(l, ways, way)}
             onTake={(lostId, foundId, only) => {
@@ -144,14 +143,13 @@ export function RelinkStation({ inventory, run }: StationProps) {
         planned={planned}
         drafts={["relink taken", "relink ways", "relink along", "relink compared"]}
         applyWord="Relink"
-        idle={idleWords(info)}
+        idle={info ? idleWords(info) : ""}
       />
     </Page>
   );
 }
 
-function idleWords(info: RelinkInfo | undefined) {
-  if (!info) return "Looking at what is missing.";
+function idleWords(info: RelinkInfo) {
   if (info.counts.missing === 0 && info.counts.away === 0) return "Nothing is missing. This station has nothing to do.";
   return info.counts.toCompare > 0
     ? "Choose a missing file, compare it with what was found, and take it."
@@ -242,8 +240,7 @@ function Together({ info, taken, along, onTake, onAlong }: TogetherProps) {
 
 interface MissingProps {
   id: string;
-  info: RelinkInfo | undefined;
-  error: Error | null;
+  info: RelinkInfo;
   taken: Taken;
   wayOf: (lost: RelinkInfo["lost"][number]) => RelinkWay;
   /** `only`: the way in which it comes back where it cannot in any other. */
@@ -253,8 +250,8 @@ interface MissingProps {
 }
 
 /** The missing files as pairs, and the chosen one beside what may be it. */
-function Missing({ id, info, error, taken, wayOf: way, onTake, onTakeAll, onWay }: MissingProps) {
-  const rows = useLostRows(info, error);
+function Missing({ id, info, taken, wayOf: way, onTake, onTakeAll, onWay }: MissingProps) {
+  const rows = useLostRows(info);
   const [active, setActive] = useState<string | null>(null);
   const { mark } = useRelinkWork(id);
   const lostOf = (file: FileEntry) => (file as LostRow).lost;
@@ -263,7 +260,7 @@ function Missing({ id, info, error, taken, wayOf: way, onTake, onTakeAll, onWay 
   const markable = rows.loaded.filter((f) => isCertain(lostOf(f)));
   const sure = new Set(markable.map((f) => f.id));
   const row = rows.loaded.find((r) => r.id === active);
-  const asked = useLostFile(id, row ? active : null, info?.revision).data;
+  const asked = useLostFile(id, row ? active : null, info.revision).data;
   const details = asked && row && asked.lost.id === active ? asked : null;
   const [shownOf, setShownOf] = useState<Readonly<Record<string, string>>>({});
   const matches = details?.matches ?? [];

@@ -105,12 +105,12 @@ const rowOf = (lost: LostEntry): LostRow => ({
 });
 
 /** The missing files grouped by what happened to them, as the one list takes them. */
-export function useLostRows(info: RelinkInfo | undefined, error: Error | null): FileRows {
+export function useLostRows(info: RelinkInfo): FileRows {
   const [text, setText] = useDraft("filter lost", "");
   const [sort, setSort] = useState(lostList.first);
   const { rows, groups } = useMemo(() => {
     const words = text.trim().toLowerCase();
-    const shown = (info?.lost ?? []).filter(
+    const shown = info.lost.filter(
       (l) =>
         words === "" || [l.name, l.place.path, l.best?.facts.path ?? ""].some((t) => t.toLowerCase().includes(words)),
     );
@@ -134,13 +134,13 @@ export function useLostRows(info: RelinkInfo | undefined, error: Error | null): 
   return {
     kind: lostList,
     total: rows.length,
-    first: info && { total: rows.length, files: rows },
-    error,
+    first: { total: rows.length, files: rows },
+    error: null,
     at: (index) => rows[index],
     loaded: rows,
     want: nothing,
     load: async (index) => rows[index],
-    all: info?.lost.length ?? 0,
+    all: info.lost.length,
     groups,
     sort,
     onSort: setSort,
