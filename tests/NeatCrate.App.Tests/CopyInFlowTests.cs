@@ -53,7 +53,7 @@ public sealed class CopyInFlowTests : IAsyncLifetime
         Assert.Equal("Done", (await App.Apply(await _session.PlanCopyIn(Cancel), Cancel))["state"]!.GetValue<string>());
         var session = (await App.Get(Url, Cancel))["session"]!;
         // What is inside is in no backup yet; what is left out by choice is no worry.
-        Assert.Equal(("OnlyHere", "Everything is inside but 2 files left outside by choice, on 'Loft samples', nothing is missing."), (session["attention"]!.GetValue<string>(), session["sentence"]!.GetValue<string>()));
+        Assert.Equal(("OnlyHere", "Everything is inside but 2 files left outside by choice, on 'Loft samples', nothing is missing."), (session["attention"]!.GetValue<string>(), LiveSession.Sentence(session)));
     }
 
     /// <summary>Who asked stands in the work and in the history.</summary>

@@ -1,3 +1,4 @@
+using System.Text.Json.Nodes;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
@@ -106,5 +107,12 @@ internal sealed class LiveSession : IDisposable
     {
         App.Dispose();
         _temp.Dispose();
+    }
+
+    /// <summary>The one sentence that a label says.</summary>
+    public static string Sentence(JsonNode label)
+    {
+        ArgumentNullException.ThrowIfNull(label);
+        return string.Concat(label["says"]!.AsArray().Select(p => p!["joint"]!.GetValue<string>() + p["text"]!.GetValue<string>()));
     }
 }

@@ -171,7 +171,7 @@ public sealed class SessionFlowTests : IAsyncLifetime
         Directory.Delete(_session.Library, recursive: true);
         Directory.Delete(_session.Folder, recursive: true);
         var label = (await App.Get($"/api/sessions/{adopted}", Cancel))["session"]!;
-        Assert.Equal("Everything is inside, nothing is missing.", label["sentence"]!.GetValue<string>());
+        Assert.Equal("Everything is inside, nothing is missing.", LiveSession.Sentence(label));
         Assert.Equal(HttpStatusCode.ServiceUnavailable, (await App.Client.GetAsync($"/api/sessions/{_session.Id}", Cancel)).StatusCode);
     }
 

@@ -11,6 +11,12 @@ using NeatCrate.Store;
 
 namespace NeatCrate.App.LoadingBay;
 
+/// <summary>A part of the one sentence about a session.</summary>
+/// <param name="About">What it is about, which tells where it is mended.</param>
+/// <param name="Joint">What joins it to the part before.</param>
+/// <param name="Text">What is so; the last one ends with the full stop.</param>
+public sealed record StatusPartView(StatusAbout About, string Joint, string Text);
+
 /// <summary>A session as its label shows it.</summary>
 public sealed record SessionView(
     Guid Id,
@@ -18,7 +24,7 @@ public sealed record SessionView(
     string Folder,
     string? ShelfName,
     Attention Attention,
-    string Sentence,
+    IReadOnlyList<StatusPartView> Says,
     string Next,
     int? SampleRate,
     int? BitDepth,
@@ -96,7 +102,7 @@ public static class SessionViews
             row.Folder,
             shelfName,
             status.Attention,
-            status.Problem is { } problem ? Sentences.Of(problem) : status.Sentence,
+            Says(status),
             status.Next,
             settings?.SampleRate,
             settings?.BitDepth,
@@ -108,12 +114,17 @@ public static class SessionViews
             backup);
     }
 
+    private static StatusPartView[] Says(SessionStatus status) =>
+        status.Problem is { } problem
+            ? [new StatusPartView(StatusAbout.Nothing, "", Sentences.Of(problem))]
+            : [.. status.Parts.Select((p, n) => new StatusPartView(p.About, p.Joint, p.Text + (n == status.Parts.Length - 1 ? "." : "")))];
+
     /// <summary>The label of a session whose folder cannot be read.</summary>
     public static SessionView Unreachable(SessionRow row, string? shelfName, string why, string next)
     {
         ArgumentNullException.ThrowIfNull(row);
         return new SessionView(
-            row.Id, Path.GetFileName(row.Folder), row.Folder, shelfName, Attention.Unreadable, why, next, null, null, null, null, 0, 0, [], null);
+            row.Id, Path.GetFileName(row.Folder), row.Folder, shelfName, Attention.Unreadable, [new StatusPartView(StatusAbout.Nothing, "", why)], next, null, null, null, null, 0, 0, [], null);
     }
 
     /// <summary>A session with all but its files.</summary>

@@ -25,6 +25,9 @@ public static class ByteText
         return Math.Round(bytes / Units[n].Unit, Math.Min(n, 2), MidpointRounding.AwayFromZero).ToString(Units[n].Format, CultureInfo.InvariantCulture);
     }
 
+    /// <summary>A number with thousands apart.</summary>
+    public static string Number(long number) => number.ToString("N0", CultureInfo.InvariantCulture);
+
     /// <summary>A number with its noun: "1 file", "6 files".</summary>
     public static string Count(long number, string noun) => Count(number, noun, noun + "s");
 

@@ -188,12 +188,19 @@ public sealed class InventoryReaderTests : IDisposable
     public void TheLabelSaysWhatIsSo()
     {
         _session.Place(SessionFixture.Sound(_session.Inside("Audio", "inside.wav"))).Save();
-        Assert.Equal(new SessionStatus(Attention.InOrder, "Everything is inside, nothing is missing.", ""), SessionStatus.Of(_session.Inventory()));
+        Assert.Equal((Attention.InOrder, "Everything is inside, nothing is missing.", ""), Label());
         _session.Place(SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), samples: 400_000)).Save();
         Assert.Equal("1 file stands outside the session folder, 1.2 MB.", SessionStatus.Of(_session.Inventory()).Sentence);
         _session.Place(_session.Inside("Audio", "gone.wav")).Place(Path.Combine(_session.Laptop, "gull.wav")).Save();
-        Assert.Equal(
-            new SessionStatus(Attention.Silent, "1 file is missing; 1 file is on 'Old laptop', which is away.", "Find the missing files"), SessionStatus.Of(_session.Inventory()));
+        // One sentence says all that is so, and each part of it is mended elsewhere.
+        Assert.Equal((Attention.Silent, "1 file is missing; 1 file is on 'Old laptop', which is away; 1 file stands outside the session folder, 1.2 MB.", "Find the missing files"), Label());
+        Assert.Equal([StatusAbout.Silent, StatusAbout.Silent, StatusAbout.Outside], SessionStatus.Of(_session.Inventory()).Parts.Select(p => p.About));
+
+        (Attention, string, string) Label()
+        {
+            var status = SessionStatus.Of(_session.Inventory());
+            return (status.Attention, status.Sentence, status.Next);
+        }
     }
 
     /// <summary>A file that is there and is written otherwise is said to be that, and not to be missing without a word.</summary>

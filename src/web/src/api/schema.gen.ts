@@ -2865,7 +2865,7 @@ export interface components {
             folder: string;
             shelfName: null | string;
             attention: components["schemas"]["Attention"];
-            sentence: string;
+            says: components["schemas"]["StatusPartView"][];
             next: string;
             /** Format: int32 */
             sampleRate: null | number;
@@ -2987,6 +2987,13 @@ export interface components {
         };
         /** @enum {unknown} */
         Standing: "Inside" | "Outside" | "Away" | "Missing";
+        /** @enum {unknown} */
+        StatusAbout: "Nothing" | "Silent" | "Outside" | "Idle" | "OlderLosses";
+        StatusPartView: {
+            about: components["schemas"]["StatusAbout"];
+            joint: string;
+            text: string;
+        };
         StepView: {
             verb: string;
             from: null | components["schemas"]["PlaceView"];

@@ -4,6 +4,7 @@ import type { SessionLabel } from "../api/types";
 import { draft } from "../frame/kept";
 import { RowMenu } from "../frame/RowMenu";
 import { useTell } from "../frame/Tell";
+import { Sentence } from "../session/Sentence";
 import { stationFor } from "../session/stationFor";
 import { Weighbridge } from "../weighbridge/Weighbridge";
 import { backedUp, count, dayOf, onlyHere, rate, size, when } from "../words";
@@ -37,7 +38,9 @@ export function CrateLabel({ session }: { session: SessionLabel }) {
         <h2>
           <Link to={`/sessions/${session.id}`}>{date?.rest ?? session.name}</Link>
         </h2>
-        <p className={css.sentence}>{session.sentence}</p>
+        <p className={css.sentence}>
+          <Sentence session={session} />
+        </p>
       </div>
       <div className={css.scale}>
         <Weighbridge weights={session.weights} />

@@ -6,14 +6,19 @@ import { useNavigate } from "react-router";
 import { isOver, useBackUpOnlyHere, useOfJobs, useSessions, useShelves } from "../api/queries";
 import type { SessionLabel } from "../api/types";
 import { Act } from "../frame/Act";
+import { Choices } from "../frame/Choices";
+import { useRemembered } from "../frame/kept";
 import { Page } from "../frame/Page";
 import { useTell } from "../frame/Tell";
 import { PageTitle } from "../jobs/PageTitle";
 import { count, number, onlyHere } from "../words";
+import { arranged, type Order, orderWord, type State, statesOf, stateWord } from "./arranged";
 import { CrateLabel } from "./CrateLabel";
 import css from "./loading-bay.module.css";
 
 const FirstSteps = lazy(() => import("./FirstSteps").then((m) => ({ default: m.FirstSteps })));
+
+const orders = Object.entries(orderWord) as [Order, string][];
 
 /** Whoever has so many sessions knows the way. */
 const manySessions = 3;
@@ -24,8 +29,13 @@ export function LoadingBay() {
   const shelves = useShelves();
   const navigate = useNavigate();
   const [filter, setFilter] = useState("");
+  const [order, setOrder] = useRemembered<Order>("order of sessions", "needs");
+  const [state, setState] = useState<State | null>(null);
   const all = sessions.data ?? [];
-  const shown = all.filter((s) => s.name.toLowerCase().includes(filter.trim().toLowerCase()));
+  const states = statesOf(all);
+  // Where the last session of a state is mended, what is asked for is no longer there to be chosen.
+  const narrowed = states.some((s) => s.state === state) ? state : null;
+  const shown = arranged(all, filter, narrowed, order);
   const isBeginning = all.length < manySessions && !all.some((s) => s.backup?.lastFull);
   const needy = all.filter((s) => s.attention !== "InOrder" && s.attention !== "Heavy").length;
   return (
@@ -42,15 +52,6 @@ export function LoadingBay() {
       }
       actions={
         <>
-          {all.length > 6 && (
-            <Input
-              allowClear
-              placeholder="Filter by name"
-              aria-label="Filter sessions by name"
-              value={filter}
-              onChange={(e) => setFilter(e.target.value)}
-            />
-          )}
           <BackUpOnlyHere sessions={all} />
           {(shelves.data === undefined || shelves.data.length > 0) && (
             <>
@@ -76,12 +77,55 @@ export function LoadingBay() {
           <FirstSteps sessions={sessions.data} shelves={shelves.data} />
         </Suspense>
       )}
+      {all.length > 1 && (
+        <div className={css.arrange}>
+          <Input
+            allowClear
+            placeholder="Filter by name or folder"
+            aria-label="Filter sessions by name or folder"
+            value={filter}
+            onChange={(e) => setFilter(e.target.value)}
+          />
+          <Choices<State | "all">
+            label="Which sessions"
+            value={narrowed ?? "all"}
+            options={[
+              { value: "all", label: `All ${number(all.length)}` },
+              ...states.map((s) => ({ value: s.state, label: `${stateWord[s.state]} ${number(s.sessions)}` })),
+            ]}
+            onChange={(next) => setState(next === "all" ? null : next)}
+          />
+          <label className={css.order}>
+            <span className="quiet">first</span>
+            <select value={order} onChange={(e) => setOrder(e.target.value as Order)}>
+              {orders.map(([key, words]) => (
+                <option key={key} value={key}>
+                  {words}
+                </option>
+              ))}
+            </select>
+          </label>
+        </div>
+      )}
       <ul className={css.crates}>
         {shown.map((session) => (
           <CrateLabel key={session.id} session={session} />
         ))}
       </ul>
-      {all.length > 0 && shown.length === 0 && <p className="quiet">No session has “{filter}” in its name.</p>}
+      {all.length > 0 && shown.length === 0 && (
+        <p className="quiet">
+          {`No session${narrowed ? ` that is ${stateWord[narrowed]}` : ""} has “${filter.trim()}” in its name or folder. `}
+          <Button
+            size="small"
+            onClick={() => {
+              setFilter("");
+              setState(null);
+            }}
+          >
+            Show all
+          </Button>
+        </p>
+      )}
     </Page>
   );
 }

@@ -6,6 +6,7 @@ import { Act } from "../frame/Act";
 import { useShortcut } from "../frame/keys";
 import { useTell } from "../frame/Tell";
 import { SoundInHand } from "../listening/SoundInHand";
+import { Sentence } from "../session/Sentence";
 import { useTheme } from "../theme/useTheme";
 import { dayOf, duration, rate, size } from "../words";
 import { ConnectionLost } from "./ConnectionLost";
@@ -91,7 +92,7 @@ function OpenSession({ id }: { id: string }) {
           .join("  ·  ")}
       </span>
       <span className={css.sentence} data-attention={session.attention}>
-        {session.sentence}
+        <Sentence session={session} />
       </span>
     </div>
   );

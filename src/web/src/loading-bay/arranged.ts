@@ -1,0 +1,54 @@
+import type { SessionLabel } from "../api/types";
+import { onlyHere } from "../words";
+
+export type Order = "needs" | "saved" | "name" | "size";
+
+export const orderWord: Readonly<Record<Order, string>> = {
+  needs: "what needs you",
+  saved: "last saved",
+  name: "name",
+  size: "size",
+};
+
+export type State = "silent" | "outside" | "onlyHere" | "heavy" | "inOrder";
+
+export const stateWord: Readonly<Record<State, string>> = {
+  silent: "silent",
+  outside: "outside",
+  onlyHere: "only here",
+  heavy: "heavy",
+  inOrder: "in order",
+};
+
+/** Whether a session is in a state; it may be in more than one. */
+const isIn: Readonly<Record<State, (s: SessionLabel) => boolean>> = {
+  silent: (s) => s.attention === "Silent" || s.attention === "Unreadable",
+  outside: (s) => s.says.some((p) => p.about === "Outside"),
+  onlyHere: (s) => s.backup !== null && onlyHere(s.backup) !== null,
+  heavy: (s) => s.says.some((p) => p.about === "Idle"),
+  inOrder: (s) => s.attention === "InOrder",
+};
+
+/** How many sessions are in each state, of those in which any is. */
+export const statesOf = (sessions: readonly SessionLabel[]): readonly { state: State; sessions: number }[] =>
+  (Object.keys(isIn) as State[])
+    .map((state) => ({ state, sessions: sessions.filter(isIn[state]).length }))
+    .filter((s) => s.sessions > 0);
+
+const byName = (a: SessionLabel, b: SessionLabel) => a.name.localeCompare(b.name, "en", { numeric: true });
+
+/** The server sends those that need somebody first. */
+const before: Readonly<Record<Exclude<Order, "needs">, (a: SessionLabel, b: SessionLabel) => number>> = {
+  saved: (a, b) => (b.documentChanged ?? "").localeCompare(a.documentChanged ?? "") || byName(a, b),
+  name: byName,
+  size: (a, b) => b.bytes - a.bytes || byName(a, b),
+};
+
+/** The sessions that are asked for, in their order: by words of their names and folders, and by a state. */
+export function arranged(sessions: readonly SessionLabel[], text: string, state: State | null, order: Order) {
+  const words = text.trim().toLowerCase().split(/\s+/).filter(Boolean);
+  const shown = sessions.filter(
+    (s) => (state === null || isIn[state](s)) && words.every((w) => `${s.name} ${s.folder}`.toLowerCase().includes(w)),
+  );
+  return order === "needs" ? shown : shown.toSorted(before[order]);
+}

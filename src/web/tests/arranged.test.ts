@@ -1,0 +1,56 @@
+import { expect, it } from "vitest";
+import type { SessionLabel } from "../src/api/types";
+import { arranged, statesOf } from "../src/loading-bay/arranged";
+
+const label = (name: string, part: Partial<SessionLabel>): SessionLabel =>
+  ({
+    id: name,
+    name,
+    folder: `/drive/Lamplighters/${name}`,
+    attention: "InOrder",
+    says: [],
+    bytes: 0,
+    backup: null,
+    documentChanged: null,
+    ...part,
+  }) as unknown as SessionLabel;
+
+const tar = label("261008 Tar and Twine", {
+  attention: "Silent",
+  says: [
+    { about: "Silent", joint: "", text: "16 files are missing" },
+    { about: "Outside", joint: "; ", text: "2 files stand outside the session folder, 1 MB." },
+  ],
+  bytes: 5,
+  documentChanged: "2026-10-08T16:00:00Z",
+});
+const net = label("261014 Net Mender", {
+  attention: "AtRisk",
+  says: [{ about: "Outside", joint: "", text: "3 files" }],
+  bytes: 12,
+  documentChanged: "2026-10-14T23:30:00Z",
+});
+const low = label("261005 Low Water", { bytes: 23, documentChanged: "2026-10-05T17:30:00Z" });
+const old = label("Take 10", { bytes: 1, folder: "/attic/2009/Take 10" });
+const older = label("Take 9", { bytes: 1, folder: "/attic/2009/Take 9" });
+const all = [tar, net, low, old, older];
+
+it("a session counts in every state that its sentence tells of", () => {
+  expect(statesOf(all)).toEqual([
+    { state: "silent", sessions: 1 },
+    { state: "outside", sessions: 2 },
+    { state: "inOrder", sessions: 3 },
+  ]);
+  expect(arranged(all, "", "outside", "needs")).toEqual([tar, net]);
+});
+
+it("all words count, those of folders too", () => {
+  expect(arranged(all, "2009  take", null, "needs")).toEqual([old, older]);
+  expect(arranged(all, "water 2009", null, "needs")).toEqual([]);
+});
+
+it("orders are whole: what has no time comes last, numbers in names count as numbers", () => {
+  expect(arranged(all, "", null, "saved")).toEqual([net, tar, low, older, old]);
+  expect(arranged(all, "", null, "size")).toEqual([low, net, tar, older, old]);
+  expect(arranged(all, "take", null, "name")).toEqual([older, old]);
+});
