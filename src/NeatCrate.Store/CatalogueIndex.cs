@@ -191,11 +191,24 @@ internal sealed class CatalogueSnapshot
         return (total, ids);
     }
 
+    /// <summary>True for a folder that is one of these, or in one of these; however many they are, only its own parents are looked at.</summary>
+    private static bool IsWithinAny(string path, HashSet<string> folders)
+    {
+        for (var at = path; at.Length > 0; at = at.LastIndexOf('/') is > 0 and var up ? at[..up] : "")
+        {
+            if (folders.Contains(at))
+            {
+                return true;
+            }
+        }
+        return folders.Contains("");
+    }
+
     private ulong[] Filter(CatalogueQuery query)
     {
         var (shelf, except) = (query.ShelfId is { } id ? Catalogue.Text(id) : null, query.ExceptShelves.Select(Catalogue.Text).ToHashSet(StringComparer.Ordinal));
-        var (not, below) = query.ExceptFolder is { } folder ? (Catalogue.Text(folder.ShelfId), folder.Path) : (null, "");
-        var isOn = _folders.Select(f => (shelf is null || f.Shelf == shelf) && !except.Contains(f.Shelf) && !(f.Shelf == not && (below.Length == 0 || ShelfPath.IsWithin(f.Path, below)))).ToArray();
+        var without = query.ExceptFolders.GroupBy(f => Catalogue.Text(f.ShelfId)).ToDictionary(g => g.Key, g => g.Select(f => f.Path).ToHashSet(StringComparer.Ordinal), StringComparer.Ordinal);
+        var isOn = _folders.Select(f => (shelf is null || f.Shelf == shelf) && !except.Contains(f.Shelf) && !(without.TryGetValue(f.Shelf, out var left) && IsWithinAny(f.Path, left))).ToArray();
         var kind = query.Kind is { } wanted ? 1 + Array.IndexOf(Kinds, wanted.ToString()) : 0;
         var container = query.Container is { Length: > 0 } name ? _containers.IndexOf(name) : -2;
         var found = new ulong[(_count + 63) / 64];

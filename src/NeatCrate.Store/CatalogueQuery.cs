@@ -39,8 +39,8 @@ public sealed record CatalogueQuery
     /// <summary>Shelves that are left out.</summary>
     public IReadOnlyCollection<Guid> ExceptShelves { get; init; } = [];
 
-    /// <summary>A folder that is left out with all that is in it: its shelf, and its path on it; empty for all of the shelf.</summary>
-    public (Guid ShelfId, string Path)? ExceptFolder { get; init; }
+    /// <summary>Folders that are left out with all that is in them: their shelves, and their paths on them; empty for all of the shelf.</summary>
+    public IReadOnlyCollection<(Guid ShelfId, string Path)> ExceptFolders { get; init; } = [];
 
     /// <summary>The kind of media; null for every kind of media, and no other files.</summary>
     public MediaKind? Kind { get; init; }

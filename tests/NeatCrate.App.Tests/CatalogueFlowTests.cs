@@ -2,6 +2,8 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using NeatCrate.App.Scans;
+using NeatCrate.Core.Documents;
+using NeatCrate.Core.Sessions;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests;
@@ -128,9 +130,27 @@ public sealed class CatalogueFlowTests : IAsyncLifetime
         Assert.Equal("sample 09.wav", await Inside($"&sessionId={_session.Id}&shelfId={_session.DriveId}"));
         Assert.Equal("", await Inside(""));
         Assert.Equal(4, (await Search("text=sample")).Length);
-        Assert.DoesNotContain("sample 09.wav", await Search($"text=sample&sessionId={_session.Id}"));
+        Assert.DoesNotContain("261014 Net Mender/sample 09.wav", await Search($"text=sample&sessionId={_session.Id}"));
         Assert.Equal(3, (await Search($"text=sample&sessionId={_session.Id}")).Length);
         Assert.Equal(404, (int)(await App.Client.GetAsync(new Uri($"/api/catalogue?sessionId={Guid.NewGuid()}", UriKind.Relative), Cancel)).StatusCode);
+    }
+
+    /// <summary>Whoever looks for something new means samples: takes of other sessions come by their names, or with their shelf.</summary>
+    [Fact]
+    public async Task TakesOfOtherSessionsAreFoundByTheirNames()
+    {
+        var other = Directory.CreateDirectory(Path.Combine(_session.Drive, "other year", "Low Water")).FullName;
+        File.WriteAllBytes(Path.Combine(other, "Low Water.otio"), SessionDocument.Create(Guid.NewGuid(), "Low Water", new SessionSettings(), SessionLayout.Default, ["Voice"]).ToUtf8());
+        File.Copy(Path.Combine(_session.Library, "sample 01.wav"), Path.Combine(other, "take 10.wav"));
+        File.Copy(Path.Combine(_session.Library, "sample 01.wav"), Path.Combine(_session.Drive, "other year", "loose 10.wav"));
+        await App.Adopt(_session.DriveId, "other year/Low Water", Cancel);
+        await App.Scan(_session.DriveId, Cancel);
+        var offered = await Search($"sessionId={_session.Id}");
+        Assert.DoesNotContain("other year/Low Water/take 10.wav", offered);
+        Assert.Contains("other year/loose 10.wav", offered);
+        Assert.Contains("other year/Low Water/take 10.wav", await Search($"text=take&sessionId={_session.Id}"));
+        Assert.Contains("other year/Low Water/take 10.wav", await Search($"sessionId={_session.Id}&shelfId={_session.DriveId}"));
+        Assert.Contains("other year/Low Water/take 10.wav", await Search(""));
     }
 
     [Fact]

@@ -136,9 +136,11 @@ public sealed class ManyFilesTests : IDisposable
         var cancel = TestContext.Current.CancellationToken;
         var (shelf, id) = await AdoptBig(2_500, cancel);
         await _browser.App.Scan(shelf, cancel);
-        // As another session sees it: what stands in a session is not offered to that session itself.
+        // As another session sees it that asks for the drive: takes of other sessions are not offered to it unasked.
         _browser.Open(_browser.SessionOf("Net Mender") + "/copy-in");
         _browser.Pick("Something new");
+        _browser.Find("[data-list=catalogue]");
+        _browser.Choose(".copy-in-catalogue-search", "Session drive");
         _browser.See("2,6", ".files-list-count");
         _browser.Wait(() => _browser.All("[data-list=catalogue] th button").FirstOrDefault(b => b.Text == "Name"), "for the head of the column").Click();
         // The last by name of all, which stood in no part that came at first.

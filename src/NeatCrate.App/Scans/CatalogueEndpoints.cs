@@ -54,8 +54,10 @@ public static class CatalogueEndpoints
             ShelfId = shelfId,
             // Backups and bundles hold copies of what stands elsewhere; whoever wants those asks for their shelf.
             ExceptShelves = shelfId is null ? [.. known.Values.Select(s => s.Shelf).Where(s => s.Kind is ShelfKind.Vault or ShelfKind.Outbox).Select(s => s.Id)] : [],
-            // What stands in the session need not come in; whoever looks for it asks for its shelf.
-            ExceptFolder = session is not null && shelfId is null && Shelf.Holding(all, session) is { } home ? (home.Id, session == home.Root ? "" : home.Relative(session)) : null,
+            // What stands in the session need not come in, and takes of others are found by their names; whoever looks for all of them asks for their shelf.
+            ExceptFolders = session is null || shelfId is not null ? []
+                : [.. (string.IsNullOrWhiteSpace(text) ? sessions.Folders() : [session])
+                    .Select(f => (Folder: f, Home: Shelf.Holding(all, f))).Where(f => f.Home is not null).Select(f => (f.Home!.Id, f.Folder == f.Home.Root ? "" : f.Home.Relative(f.Folder)))],
             Kind = kind,
             Container = container,
             SampleRate = sampleRate,

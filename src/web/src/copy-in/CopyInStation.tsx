@@ -41,7 +41,7 @@ export function CopyInStation(props: StationProps) {
           />
           <p className="quiet">
             {isImport
-              ? "Find it on any shelf, hear it, and copy it in. Originals are left alone."
+              ? "Find it on any shelf, hear it, and copy it in. Takes of other sessions are found by their names."
               : "What stands outside goes silent when its drive leaves. Originals are left alone."}
           </p>
         </>

@@ -3,7 +3,7 @@ import { Button, Input, type InputRef, Popover } from "antd";
 import { type CSSProperties, type ReactNode, useEffect, useEffectEvent, useMemo, useRef, useState } from "react";
 import type { FileEntry, FileGroup, FileGrouping } from "../api/types";
 import { Choices } from "../frame/Choices";
-import { isMenuKey, isTyping, useKeys } from "../frame/keys";
+import { isMenuKey, isNowhere, isTyping, useKeys } from "../frame/keys";
 import type { RareAction } from "../frame/rareActions";
 import { useSessionId } from "../frame/sessionContext";
 import { usePlayer } from "../listening/player";
@@ -160,6 +160,12 @@ export function FileList({ rows, marks = null, active, onActive, empty, search, 
     if (e.key === "/" && !isTyping(e) && filterInput.current) {
       e.preventDefault();
       filterInput.current.focus();
+    }
+    // Where nothing else has the keyboard, the arrow that means the next row leads into the list.
+    if (e.key === "ArrowDown" && isNowhere() && total > 0) {
+      e.preventDefault();
+      grid.current?.focus();
+      void go((at) => (active === null ? 0 : at), noModifiers);
     }
   });
 

@@ -8,6 +8,14 @@ export function isTyping(e: KeyboardEvent): boolean {
   );
 }
 
+/** True while nothing has the keyboard that could do anything with a key: the page itself, or a heading that was announced. */
+export const isNowhere = () => {
+  const { activeElement } = document;
+  return (
+    activeElement === null || activeElement === document.body || activeElement.matches("h1, #page, [aria-label=Plan]")
+  );
+};
+
 /** True while a dialog is open: it has all keys, and nothing behind it may act. */
 export const isDialogOpen = () => [...document.querySelectorAll("[role=dialog]")].some((d) => d.checkVisibility());
 

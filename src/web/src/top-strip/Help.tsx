@@ -10,6 +10,7 @@ const keyRows: [string, string][] = [
   ["J", "jobs: what runs and what ran"],
   ["/", "filter the list"],
   ["Space", "listen to the chosen file, or pause"],
+  ["Down", "into the list, where nothing else has the keyboard"],
   ["Up, Down, Home, End, Page keys", "move in the list"],
   ["Shift or Ctrl with these, or a click", "select more than one"],
   ["Enter", "mark the selected files for the plan, or leave them out"],
