@@ -157,6 +157,9 @@ public sealed class Browser : IDisposable
 
     public void Chord(string modifier, string key) => new Actions(_driver).KeyDown(modifier).SendKeys(key).KeyUp(modifier).Perform();
 
+    public void Chord(string modifier, string other, string key) =>
+        new Actions(_driver).KeyDown(modifier).KeyDown(other).SendKeys(key).KeyUp(other).KeyUp(modifier).Perform();
+
     public object? Script(string script) => _driver.ExecuteScript(script);
 
     public object? ScriptAsync(string script) => _driver.ExecuteAsyncScript(script);

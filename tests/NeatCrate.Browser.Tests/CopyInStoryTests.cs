@@ -47,6 +47,12 @@ public sealed class CopyInStoryTests : IDisposable
         _browser.Click("Close", ".plans-tray");
         _browser.Find("[aria-label='Mark bottle: high?.wav']").Click();
         _browser.See("Copy 3 files", ".plans-tray");
+        // The last mark is nearer than the last plan.
+        _browser.Find("[role=grid]").SendKeys(OpenQA.Selenium.Keys.Escape);
+        _browser.Chord(OpenQA.Selenium.Keys.Control, "z");
+        _browser.See("Copy 2 files", ".plans-tray");
+        _browser.Chord(OpenQA.Selenium.Keys.Control, OpenQA.Selenium.Keys.Shift, "z");
+        _browser.See("Copy 3 files", ".plans-tray");
         Assert.Empty(_browser.Troubles());
     }
 

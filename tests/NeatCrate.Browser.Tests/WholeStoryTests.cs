@@ -34,7 +34,7 @@ public sealed class WholeStoryTests : IDisposable
             [
                 "16 files are missing; 3 files are on 'Old laptop', which is away.",
                 "3 files stand outside the session folder, 1.6 MB.",
-                "Everything is inside; 120 of 124 files are placed nowhere, 50.5 MB.",
+                "Everything is inside; 117 of 124 files are placed nowhere, 46.9 MB.",
                 "Everything is inside, nothing is missing.",
                 "Everything is inside, only older versions miss 4 files.",
             ],

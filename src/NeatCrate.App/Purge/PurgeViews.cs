@@ -111,7 +111,7 @@ public static class PurgeViewMaker
         var refusal = inventory.UnknownFolders.Contains(inventory.Folder) ? new Fault(FaultCode.UseCannotBeKnown) { Names = inventory.UnknownFor } : inventory.HeldProblem;
         return new PurgeInfoView(
             Fingerprint(judged),
-            Sentence(groups) + Unlisted(inventory),
+            Sentence(groups, judged) + Unlisted(inventory),
             refusal is null ? null : Words.Sentences.Of(refusal),
             groups,
             held.Count(f => !f.IsFolder),
@@ -225,13 +225,20 @@ public static class PurgeViewMaker
             : $" {ByteText.Count(files, "file")} in '{Path.GetFileName(place)}' {(files == 1 ? "is" : "are")} on no list of what is set aside, and {(files == 1 ? "counts as a file" : "count as files")} of the session.";
     }
 
-    private static string Sentence(List<PurgeGroupView> all)
+    private static string Sentence(List<PurgeGroupView> all, JudgedSession judged)
     {
         // What nobody hears is told in its row.
         var groups = all.Where(g => g.Group is not (PurgeGroup.Caches or PurgeGroup.Litter or PurgeGroup.EmptyFolders)).ToList();
         var (files, bytes) = (groups.Sum(g => g.Files - g.OnlyByName), groups.Sum(g => g.Bytes - g.OnlyByNameBytes));
         var named = groups.Sum(g => g.OnlyByName);
-        var rest = named == 0 ? "" : $" {ByteText.Count(named, "keeper or render", "keepers or renders")} must be ticked one by one.";
+        // The session's own sentence counts these too, as placed nowhere: without a word the two figures would only differ.
+        var elsewhere = judged.Items.Count(i => i.Group is null && i.File is { Standing: Standing.Inside, Use: FileUse.Listed or FileUse.Stray });
+        string[] parts =
+        [
+            .. named == 0 ? Array.Empty<string>() : [$"{ByteText.Count(named, "keeper or render", "keepers or renders")} must be ticked one by one"],
+            .. elsewhere == 0 ? Array.Empty<string>() : [$"{ByteText.Number(elsewhere)} more {(elsewhere == 1 ? "is" : "are")} used elsewhere"],
+        ];
+        var rest = parts.Length == 0 ? "" : $" {string.Join("; ", parts)}.";
         return files == 0 ? $"Nothing left to remove.{rest}" : $"{ByteText.Count(files, "file")}, {ByteText.Of(bytes)}, could go: nothing that counts uses {(files == 1 ? "it" : "them")}.{rest}";
     }
 }

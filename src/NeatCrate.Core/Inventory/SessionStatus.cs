@@ -90,7 +90,7 @@ public sealed record SessionStatus(Attention Attention, ImmutableArray<StatusPar
         {
             return new SessionStatus(Attention.AtRisk, [.. Outside(tally, "")], "Copy in");
         }
-        var (inside, idle) = (tally.Of(Standing.Inside), tally.Of(Standing.Inside, FileUse.Listed, FileUse.Stray, FileUse.OlderOnly));
+        var (inside, idle) = (tally.Of(Standing.Inside), tally.Of(Standing.Inside, FileUse.Listed, FileUse.Stray));
         var everything = tally.LeftOut.Count == 0
             ? "Everything is inside"
             : $"Everything is inside but {ByteText.Count(tally.LeftOut.Values.Sum(), "file")} left outside by choice, on {string.Join(", ", tally.LeftOut.Keys.Select(s => $"'{(s.Length == 0 ? "no shelf" : s)}'"))}";

@@ -1,13 +1,15 @@
+import { useEffect } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
 import { useIsConnected } from "../api/connection";
-import type { CopyInMark, FileEntry } from "../api/types";
+import type { CopyInMark, FileEntry, Inventory } from "../api/types";
 import { fileList } from "../files/columns";
 import { FilesWithTag } from "../files/FilesWithTag";
 import { useFiles } from "../files/useFiles";
 import { ActBox } from "../frame/ActBox";
 import { Sheets } from "../frame/Choices";
 import { useDraft } from "../frame/kept";
+import { forgetMarks, rememberMark, showMarks } from "../frame/markHistory";
 import { Page } from "../frame/Page";
 import { Remarks } from "../frame/Remarks";
 import { PlanTray } from "../plans/PlanTray";
@@ -53,6 +55,23 @@ export function CopyInStation(props: StationProps) {
   );
 }
 
+const marks = "copy-in marks";
+
+/** What takes a mark back; nothing where a place was taken in part before, and which part is not known here. */
+function takenBack(
+  { place, fileIds, taken }: CopyInMark,
+  origins: Inventory["origins"],
+  known: readonly FileEntry[],
+): CopyInMark | null {
+  if (fileIds) {
+    const same = new Set(known.filter((f) => f.leftOut !== taken).map((f) => f.id));
+    return { place: null, fileIds: fileIds.filter((id) => !same.has(id)), taken: !taken };
+  }
+  const origin = origins.find((o) => o.origin.place === place);
+  const isWhole = origin && (taken ? origin.leftOut === origin.files : origin.leftOut === 0);
+  return isWhole ? { place, fileIds: null, taken: !taken } : null;
+}
+
 /** Files that the session points at, and that stand outside. All of them are taken unless left out by a mark. */
 function OutsideFiles({ inventory, run }: StationProps) {
   const { session } = inventory;
@@ -77,9 +96,16 @@ function OutsideFiles({ inventory, run }: StationProps) {
       answer(api.POST("/api/sessions/{id}/copy-in/plan", { params: { path: { id: session.id } }, signal })),
     run,
   );
-  const mark = (body: CopyInMark) => {
+  const send = (body: CopyInMark) => {
     run.moveOn();
     marking.mutate(body);
+  };
+  useEffect(() => showMarks(session.id, marks), [session.id]);
+  const mark = (body: CopyInMark) => {
+    const back = takenBack(body, inventory.origins, rows.loaded);
+    if (back) rememberMark(session.id, { scope: marks, undo: () => send(back), redo: () => send(body) });
+    else forgetMarks(session.id, marks);
+    send(body);
   };
   return (
     <>
@@ -129,6 +155,7 @@ function OutsideFiles({ inventory, run }: StationProps) {
         run={run}
         planned={taken > 0 && !isReady ? { ...planned, planning: true } : planned}
         trouble={marking.error?.message ?? changeWay.error?.message ?? null}
+        drafts={[marks]}
         applyWord="Copy in"
         idle={
           outside.taken + outside.leftOut === 0

@@ -9,7 +9,7 @@ import { FileList } from "../files/FileList";
 import { WithTag } from "../files/FilesWithTag";
 import { CatalogueTag } from "../files/FileTag";
 import { Choices } from "../frame/Choices";
-import { useDraft, useRemembered } from "../frame/kept";
+import { useDraft, useMarks, useRemembered } from "../frame/kept";
 import { catalogueId } from "../listening/mediaSource";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
@@ -27,7 +27,7 @@ export function ImportPanel({ inventory, run }: StationProps) {
   const [search, setSearch] = useDraft("import search", everything);
   const [sort, setSort] = useRemembered("sort catalogue", catalogueList.first);
   const rows = useCatalogueFiles(session.id, search, sort, setSort);
-  const [chosenFiles, setChosenFiles] = useDraft<FileEntry[]>("import chosen", []);
+  const [chosenFiles, setChosenFiles] = useMarks<FileEntry[]>("import chosen", []);
   const chosen = useMemo(() => new Map(chosenFiles.map((f) => [f.id, f])), [chosenFiles]);
   const [active, setActive] = useState<string | null>(null);
   const uploads = useUploads(session.id);

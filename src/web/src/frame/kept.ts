@@ -1,5 +1,6 @@
-import { useCallback, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { create } from "zustand";
+import { forgetMarks, rememberMark, showMarks } from "./markHistory";
 import { useSessionId } from "./sessionContext";
 
 /** What is kept lies under this name and its version: another version's is not understood, and left alone. */
@@ -84,11 +85,31 @@ export function useDraft<T>(name: string, first: T): Kept<T> {
   return useKept("tab", draftKey(useSessionId(), name), first);
 }
 
+/** A draft of marks: each change of it is taken back by Ctrl + Z as long as it is in sight and not applied. */
+export function useMarks<T>(name: string, first: T): Kept<T> {
+  const sessionId = useSessionId();
+  const [value, set] = useDraft(name, first);
+  useEffect(() => showMarks(sessionId, name), [sessionId, name]);
+  const mark = useCallback(
+    (next: T) => {
+      // Who marks what is marked already has changed nothing, and nothing is to be taken back.
+      if (JSON.stringify(next) !== JSON.stringify(value))
+        rememberMark(sessionId, { scope: name, undo: () => set(value), redo: () => set(next) });
+      set(next);
+    },
+    [sessionId, name, value, set],
+  );
+  return [value, mark];
+}
+
 /** Chooses something in a session before one goes there. */
 export const draft = (sessionId: string, name: string, value: unknown) =>
   write("tab", draftKey(sessionId, name), value);
 
 /** Forgets drafts: what they asked for is done. */
 export function forgetDrafts(sessionId: string, names: readonly string[]) {
-  for (const name of names) write("tab", draftKey(sessionId, name), undefined);
+  for (const name of names) {
+    write("tab", draftKey(sessionId, name), undefined);
+    forgetMarks(sessionId, name);
+  }
 }

@@ -4,6 +4,7 @@ import { answer, api } from "../api/client";
 import { hearJob, isOver, keys, queryClient, useCancelJob, useHistory, useOfJobs } from "../api/queries";
 import type { Job, Plan } from "../api/types";
 import { forgetDrafts } from "../frame/kept";
+import { forgetMarks } from "../frame/markHistory";
 
 /** What is known of a job beside how far it is. */
 export type RunningJob = Pick<Job, "id" | "state" | "kind" | "planId" | "sessionId" | "message" | "sentence">;
@@ -79,6 +80,8 @@ async function apply(key: string, plan: Plan, drafts: readonly string[]) {
   change(key, { pending: true, error: null });
   try {
     const job = await answer(api.POST("/api/plans/{id}/apply", { params: { path: { id: plan.id } } }));
+    // From here on the last thing that was done is the plan, and no longer the mark before it.
+    for (const name of drafts) forgetMarks(key, name);
     hearJob(job);
     change(key, { jobId: job.id, undoPlan: null, pending: false });
     const end = await follow(job.id);

@@ -7,7 +7,7 @@ import { WithTag } from "../files/FilesWithTag";
 import { ActiveFile } from "../files/FileTag";
 import { Choices } from "../frame/Choices";
 import { Folded } from "../frame/Folded";
-import { useDraft, useRemembered } from "../frame/kept";
+import { useDraft, useMarks, useRemembered } from "../frame/kept";
 import { MakeSure } from "../jobs/MakeSure";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
@@ -51,7 +51,7 @@ const depthHint: Record<PurgeDepth, string> = {
 /** What could go: weighed, grouped, heard, and chosen. */
 export function WhatCouldGo({ inventory, run, info, counting, onCounting }: Props) {
   const id = inventory.session.id;
-  const [going, setGoing] = useDraft<Going>("purge going", nothingGoes);
+  const [going, setGoing] = useMarks<Going>("purge going", nothingGoes);
   const [group, setGroup] = useDraft<PurgeGroup | null>("purge group", null);
   const [everything, setEverything] = useDraft("purge everything", false);
   const [depth, setDepth] = useRemembered<PurgeDepth>("purge depth", "SetAside");

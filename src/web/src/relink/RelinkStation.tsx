@@ -6,7 +6,7 @@ import { FileList } from "../files/FileList";
 import { WithTag } from "../files/FilesWithTag";
 import { leaveTag } from "../files/FileTag";
 import { Choices, Sheets } from "../frame/Choices";
-import { useDraft, useRemembered } from "../frame/kept";
+import { useDraft, useMarks, useRemembered } from "../frame/kept";
 import { Page } from "../frame/Page";
 import { Remarks } from "../frame/Remarks";
 import { MakeSure } from "../jobs/MakeSure";
@@ -33,7 +33,7 @@ export function RelinkStation({ inventory, run }: StationProps) {
   const { read } = useRelinkWork(id);
   const info = relink.data;
   const [sheet, setSheet] = useDraft<Sheet>("relink sheet", "missing");
-  const [taken, setTaken] = useDraft<Taken>("relink taken", {});
+  const [taken, setTaken] = useMarks<Taken>("relink taken", {});
   const [ways, setWays] = useDraft<Ways>("relink ways", {});
   const [compared, setCompared] = useDraft<readonly string[]>("relink compared", []);
   const [way, setWay] = useRemembered<RelinkWay>("relink way", "CopyIn");

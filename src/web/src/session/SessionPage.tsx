@@ -5,9 +5,11 @@ import { useSession } from "../api/queries";
 import { DropAnywhere } from "../copy-in/DropAnywhere";
 import { ErrorBoundary } from "../frame/ErrorBoundary";
 import { isChord, isTyping, useKeys } from "../frame/keys";
+import { markAgain, takeBackMark } from "../frame/markHistory";
 import { useNumberKeys } from "../frame/NumberKeys";
 import { Page } from "../frame/Page";
 import { SessionProvider } from "../frame/sessionContext";
+import { useTell } from "../frame/Tell";
 import { PageTitle } from "../jobs/PageTitle";
 import { moveOn, usePlanRun } from "../plans/usePlanRun";
 import { dayOf } from "../words";
@@ -21,6 +23,7 @@ export function SessionPage() {
   const session = useSession(id);
   const run = usePlanRun(id);
   const navigate = useNavigate();
+  const tell = useTell();
   const [isNumbered] = useNumberKeys();
   useKeys((e) => {
     if (isTyping(e) || e.altKey) return;
@@ -29,7 +32,11 @@ export function SessionPage() {
     if (target) navigate(`/sessions/${id}/${target}`);
     if (e.key.toLowerCase() === "z" && isChord(e) && !run.busy) {
       e.preventDefault();
-      if (e.shiftKey) run.planRedo();
+      // The last tick is nearer to whoever presses this than the last plan.
+      if (e.shiftKey ? markAgain(id) : takeBackMark(id)) {
+        run.moveOn();
+        tell.info(e.shiftKey ? "Marked again." : "The last mark is taken back. Ctrl + Shift + Z marks it again.", 2);
+      } else if (e.shiftKey) run.planRedo();
       else run.planUndo();
     }
   });

@@ -23,8 +23,8 @@ const keyRows: [string, string][] = [
   ["Ctrl + A", "select the whole list"],
   ["Esc", "clear the filter, close the file tag"],
   ["Ctrl + Enter (Cmd)", "apply the plan"],
-  ["Ctrl + Z (Cmd)", "undo the last applied plan"],
-  ["Ctrl + Shift + Z (Cmd)", "redo what was undone last"],
+  ["Ctrl + Z (Cmd)", "take back the last mark; where there is none, undo the last applied plan"],
+  ["Ctrl + Shift + Z (Cmd)", "mark again, or redo what was undone last"],
   ["?", "this page"],
 ];
 
