@@ -82,7 +82,6 @@ public sealed class Screenshots : IDisposable
         _browser.Click("Copy in", ".plans-tray");
         _browser.See("Done.", ".plans-tray");
         _browser.See("nothing outside", ".session-route");
-        Shoot("copy-in-done");
         _browser.Click("Close", ".plans-tray");
 
         _browser.Pick("Something new");
@@ -145,6 +144,9 @@ public sealed class Screenshots : IDisposable
         _browser.Open("/shelves");
         _browser.See("Old laptop", ".shelves");
         Shoot("shelves");
+        _browser.Open("/settings");
+        _browser.See("Thinning", ".settings");
+        Shoot("settings");
     }
 
     private void Shoot(string name, bool moving = false)

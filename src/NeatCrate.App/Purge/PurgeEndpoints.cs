@@ -102,7 +102,8 @@ public static class PurgeEndpoints
     {
         var row = sessions.Get(id);
         var looking = new AskedWork<JudgedSession>(
-            JobWork.Look, $"Look at what uses what in '{Path.GetFileName(row.Folder)}'", job => purge.Of(row, counting.Counting, false, job.Cancel, job)) { SessionId = id };
+            JobWork.Look, $"Look at what uses what in '{Path.GetFileName(row.Folder)}'", job => purge.Of(row, counting.Counting, false, job.Cancel, job))
+        { SessionId = id };
         return TypedResults.Ok(PurgeViewMaker.View(await looking.In(engine, cancel) ?? throw new FaultException(new Fault(FaultCode.LookStopped))));
     }
 
