@@ -435,6 +435,39 @@ public sealed class BackupFlowTests : IAsyncLifetime
         Assert.All(folders, f => Assert.Equal(File.ReadAllBytes(Path.Combine(f.Folder, Name + ".otio")), File.ReadAllBytes(Assert.Single(Directory.GetFiles(f.Place, "*.otio")))));
     }
 
+    /// <summary>Each kept save is read once for what it uses, with word of how far that is; what was read when it is stopped stays known.</summary>
+    [Fact]
+    public async Task WhatKeptSavesUseIsReadOnceAndCanBeStopped()
+    {
+        for (var n = 2; n <= 4; n++)
+        {
+            File.WriteAllText(Document, File.ReadAllText(Document).Replace("}", "} ", StringComparison.Ordinal));
+            await UntilKept(d => d.Count == n);
+        }
+        var versions = ((HostedApp)App).Service<VersionService>();
+        var row = ((HostedApp)App).Service<NeatCrate.App.Sessions.SessionService>().All().Single();
+        var saves = versions.SavesOf(row);
+        Assert.Equal(4, saves.Length);
+        var told = new List<int>();
+        using var stopped = new CancellationTokenSource();
+        Assert.Throws<OperationCanceledException>(() => versions.UsesIn(row, saves, n =>
+        {
+            told.Add(n);
+            if (n == 1)
+            {
+                stopped.Cancel();
+            }
+        }, stopped.Token));
+        Assert.Equal([0, 1], told);
+        told.Clear();
+        var uses = versions.UsesIn(row, saves, told.Add, Cancel);
+        Assert.Equal([2, 3], told);
+        Assert.All(uses, u => Assert.Equal(4, u.Count()));
+        Assert.NotEmpty(uses);
+        versions.UsesIn(row, saves, told.Add, Cancel);
+        Assert.Equal([2, 3], told);
+    }
+
     /// <summary>What is standard holds for the sessions of today, too; what was chosen for one holds for it whatever becomes standard.</summary>
     [Fact]
     public async Task WhatIsStandardHoldsWhereNothingElseWasChosen()

@@ -27,12 +27,12 @@ public sealed class ShelvesStoryTests : IDisposable
         _browser.FromMenu("Field card", "Unplug");
         _browser.Wait(() => Shelf("Field card").Text.Contains("away", StringComparison.Ordinal) ? this : null, "for the card to be away");
         _browser.Click("Loading bay");
-        _browser.See("1 file is on 'Field card', which is away.", ".loading-bay-crate");
+        _browser.See("1 file is on 'Field card', which is away; 2 files stand outside", ".loading-bay-crate");
 
         // Somebody plugs it in again, without Neat Crate: the page hears of it by itself.
         var card = _browser.Shelf("Field card");
         Directory.Move(card.Replace("/shelves/", "/unplugged/", StringComparison.Ordinal), card);
-        _browser.SeeNoMore("which is away.", ".loading-bay-crate[data-attention=AtRisk]");
+        _browser.SeeNoMore("which is away", ".loading-bay-crate[data-attention=AtRisk]");
         _browser.See("3 files stand outside the session folder, 1.6 MB.", ".loading-bay-crate");
 
         _browser.Click("Shelves");

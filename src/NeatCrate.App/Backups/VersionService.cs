@@ -124,7 +124,7 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
     /// <summary>When saves were made whose documents play a file, by its absolute path, the newest first; for whoever wants to let it go.</summary>
     /// <param name="session">The session.</param>
     /// <param name="saves">Its kept saves.</param>
-    /// <param name="told">Hears, before each save is read, how many are; null for nobody.</param>
+    /// <param name="told">Hears, before each save that has to be read, how many are dealt with; null for nobody.</param>
     /// <param name="cancel">Stops between two saves; what was read stays known.</param>
     public ILookup<string, DateTime> UsesIn(SessionRow session, ImmutableArray<SessionVersion> saves, Action<int>? told, CancellationToken cancel)
     {
@@ -133,7 +133,10 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
         foreach (var (read, version) in saves.Index())
         {
             cancel.ThrowIfCancellationRequested();
-            told?.Invoke(read);
+            if (!_read.ContainsKey((session.Id, version.Key, session.Folder)))
+            {
+                told?.Invoke(read);
+            }
             uses.AddRange((FilesOf(session, version).Uses ?? new HashSet<string>()).Select(p => (p, version.Saved)));
         }
         return uses.ToLookup(u => u.Path, u => u.Saved, StringComparer.Ordinal);

@@ -105,10 +105,14 @@ public sealed class Job : IDisposable
     /// <param name="bytes">All bytes; 0 where nobody knows.</param>
     /// <param name="current">What is at hand.</param>
     /// <param name="share">How much is done, from 0 to 1, where neither files nor bytes tell; null for unknown.</param>
-    public void Report(int filesDone, int files, long bytesDone, long bytes, string current, double? share = null)
+    /// <param name="holds">False for what reads so little that somebody who looks at a page need not wait for the recording to end.</param>
+    public void Report(int filesDone, int files, long bytesDone, long bytes, string current, double? share = null, bool holds = true)
     {
         Cancel.ThrowIfCancellationRequested();
-        HoldWhileRecording();
+        if (holds)
+        {
+            HoldWhileRecording();
+        }
         lock (_lock)
         {
             var now = _time.GetTimestamp();

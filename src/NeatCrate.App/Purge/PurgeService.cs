@@ -92,7 +92,7 @@ public sealed class PurgeService(
             inventory, inventories.ByDocument(), others.ToLookup(o => o.Path, StringComparer.Ordinal), takes, inventories.Others())
         {
             Growing = growing,
-            KeptSaves = versions.UsesIn(row, saves, read => job?.Report(read, saves.Length, 0, 0, "kept saves"), cancel),
+            KeptSaves = versions.UsesIn(row, saves, read => job?.Report(read, saves.Length, 0, 0, "kept saves", holds: false), cancel),
             Same = same,
             Counting = counting,
         };

@@ -39,7 +39,11 @@ export function SettingsPage() {
         <section aria-label="New sessions">
           <h2>New sessions</h2>
           <FolderPicker label="Where they go unless another folder is chosen" value={place} onChange={setPlace} />
-          {!place.shelfId && (
+          {place.shelfId ? (
+            <Button size="small" onClick={() => setPlace({ shelfId: undefined, path: "" })}>
+              Choose none
+            </Button>
+          ) : (
             <p className="quiet">Nothing is chosen: they go to the first session drive that is there.</p>
           )}
         </section>
