@@ -468,6 +468,34 @@ public sealed class BackupFlowTests : IAsyncLifetime
         Assert.Equal([2, 3], told);
     }
 
+    /// <summary>Names are given when one knows what a save was: afterwards, and in all places that hold it.</summary>
+    [Fact]
+    public async Task ASaveIsNamedAfterwards()
+    {
+        var second = Directory.CreateDirectory(Path.Combine(_session.Root, "second")).FullName;
+        var choice = (await App.Get(Backups, Cancel))["choice"]!;
+        choice["secondShelf"] = await App.AddShelf("Studio B", "Removable", second, Cancel);
+        (await App.Client.PutAsJsonAsync($"{Backups}/choice", choice, Cancel)).EnsureSuccessStatusCode();
+        File.WriteAllText(Document, File.ReadAllText(Document).Replace("}", "} ", StringComparison.Ordinal));
+        var saves = Versions(await App.Until(Backups, b => Versions(b, "Document") is { Count: 2 } all && all.TrueForAll(v => v["isInSecond"]!.GetValue<bool>()), Cancel), "Document");
+        var key = Text(saves[0], "key");
+        foreach (var note in new[] { "before the string edits", " after all, the last good one " })
+        {
+            (await Say(key, note)).EnsureSuccessStatusCode();
+            Assert.Equal(note.Trim(), Text(Versions(await App.Get(Backups, Cancel), "Document").Single(v => Text(v, "key") == key), "note"));
+        }
+        var name = key["document/".Length..] + ".note.txt";
+        foreach (var file in Directory.GetFiles(_session.Root, name, SearchOption.AllDirectories))
+        {
+            Assert.Equal("after all, the last good one\n", File.ReadAllText(file));
+        }
+        Assert.Single(Directory.GetFiles(second, name, SearchOption.AllDirectories));
+        Assert.Equal(HttpStatusCode.BadRequest, (await Say(key, "  ")).StatusCode);
+        // As with whatever is asked of a version that is not there any more.
+        Assert.Equal(HttpStatusCode.ServiceUnavailable, (await Say("document/none 2026-10-01_120000.otio", "x")).StatusCode);
+        Task<HttpResponseMessage> Say(string version, string note) => App.Client.PutAsJsonAsync($"/api/sessions/{_session.Id}/versions/note", new { version, note }, Cancel);
+    }
+
     /// <summary>What is standard holds for the sessions of today, too; what was chosen for one holds for it whatever becomes standard.</summary>
     [Fact]
     public async Task WhatIsStandardHoldsWhereNothingElseWasChosen()

@@ -37,6 +37,12 @@ public sealed class BackupStoryTests : IDisposable
         Mark("before the string edits");
         _browser.See("“Cello 02” gone, was at 0:15", ".backups-difference");
         _browser.See("Audio/Cello 02.wav no longer used", ".backups-difference");
+        // One knows what a save was when one needs it.
+        _browser.Click("Change the note", ".backups-chosen-versions");
+        _browser.Find("[aria-label='What this save is']").SendKeys(Keys.Control + "a");
+        _browser.Find("[aria-label='What this save is']").SendKeys("the last with the cello" + Keys.Enter);
+        _browser.See("“the last with the cello”", ".backups-chosen-versions");
+        _browser.See("the last with the cello", ".backups-logbook");
         _browser.Pick("Tracks");
         _browser.Wait(() => _browser.All(".backups-ways-back .ant-checkbox-wrapper").FirstOrDefault(c => c.Text == "Cello"), "for the track").Click();
         _browser.See("Bring 'Cello (from 2026-10-21 20.44)' back into '261019 Fog Signal.otio' as a new track", ".plans-tray");

@@ -14,6 +14,9 @@ namespace NeatCrate.App.Backups;
 /// <summary>A version whose document is to come back beside the current one.</summary>
 public sealed record RestoreDocumentAsked([Required] string Version);
 
+/// <summary>What is said of a kept save afterwards.</summary>
+public sealed record SayOfVersionAsked([Required] string Version, [Required, StringLength(1000)] string Note);
+
 /// <summary>Tracks of a version that are to come back into the current document.</summary>
 public sealed record RestoreTracksAsked([Required] string Version, string[] Tracks);
 
@@ -38,6 +41,7 @@ public static class VersionEndpoints
         group.MapGet("content", Content).WithName("GetVersion").ProducesProblem(404);
         group.MapGet("compare", Compare).WithName("CompareVersions").ProducesProblem(404).ProducesProblem(409).ProducesProblem(503);
         group.MapGet("changes", Changes).WithName("ListSaveChanges").ProducesProblem(404).ProducesProblem(503);
+        group.MapPut("note", Say).WithName("SayOfVersion").ProducesProblem(400).ProducesProblem(404).ProducesProblem(503).ProducesValidationProblem();
         group.MapGet("files", Named).WithName("FindInVersions").ProducesProblem(400).ProducesProblem(404).ProducesProblem(503);
         group.MapGet("files/{fileId}", History).WithName("GetFileHistory").ProducesProblem(404).ProducesProblem(503);
         group.MapPost("document/plan", PlanDocument).WithName("PlanRestoreDocument").ProducesProblem(404).ProducesProblem(503).ProducesValidationProblem();
@@ -67,6 +71,21 @@ public static class VersionEndpoints
     {
         var row = sessions.Get(id);
         return TypedResults.Ok(maker.History(row, sessions.FindFile(row, fileId, cancel) ?? throw new NotKnownException("This file is not known in the session (any more).")));
+    }
+
+    /// <summary>What is said of a kept save is said in every place that is there and holds it; one that is away hears of it when it catches up.</summary>
+    private static NoContent Say(Guid id, SayOfVersionAsked asked, SessionService sessions, VersionService versions, DocumentPlaces places)
+    {
+        var row = sessions.Get(id);
+        Requests.Require(!string.IsNullOrWhiteSpace(asked.Note), "Say something of it.");
+        var state = versions.Get(row, asked.Version).State ?? throw new FaultException(new Fault(FaultCode.RequestSenseless) { Detail = "What is said of a full backup stands in it for good." });
+        var all = places.Of(row);
+        // The session's first: it is what is shown.
+        foreach (var place in new[] { all.Session, all.Own, all.SecondThere }.OfType<KeptDocuments>())
+        {
+            place.SayOf(state.Kept.Name, asked.Note.Trim());
+        }
+        return TypedResults.NoContent();
     }
 
     /// <summary>Files that any version plays or holds, by parts of their names.</summary>

@@ -165,6 +165,25 @@ public sealed partial class KeptDocuments(string folder, string root, IDurableFi
         }
     }
 
+    /// <summary>Says something of a kept state afterwards, in place of what was said of it before.</summary>
+    /// <param name="name">Its name.</param>
+    /// <param name="note">What is said of it; not empty.</param>
+    /// <returns>False where this place does not hold it.</returns>
+    /// <exception cref="FaultException">The folder cannot be read, or refuses.</exception>
+    public bool SayOf(string name, string note)
+    {
+        ArgumentException.ThrowIfNullOrWhiteSpace(note);
+        lock (_lock)
+        {
+            if (All().All(k => k.Name != name))
+            {
+                return false;
+            }
+            Say(name, note);
+            return true;
+        }
+    }
+
     /// <summary>Takes in what another place keeps and this one does not, with its notes. The lock of this place is held for one state at a time.</summary>
     /// <param name="from">The other place; it is only read.</param>
     /// <param name="cancel">Stops between two states; what came by then stays.</param>

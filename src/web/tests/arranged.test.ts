@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import type { SessionLabel } from "../src/api/types";
-import { arranged, statesOf } from "../src/loading-bay/arranged";
+import { arranged, grouped, statesOf } from "../src/loading-bay/arranged";
 
 const label = (name: string, part: Partial<SessionLabel>): SessionLabel =>
   ({
@@ -53,4 +53,13 @@ it("orders are whole: what has no time comes last, numbers in names count as num
   expect(arranged(all, "", null, "saved")).toEqual([net, tar, low, older, old]);
   expect(arranged(all, "", null, "size")).toEqual([low, net, tar, older, old]);
   expect(arranged(all, "take", null, "name")).toEqual([older, old]);
+});
+
+it("sessions of one folder stand together, whatever order they came in", () => {
+  const groups = grouped(arranged([old, tar, older, low], "", null, "folder"), "folder");
+  expect(groups.map((g) => [g.path, g.sessions.map((s) => s.name)])).toEqual([
+    ["/attic/2009", ["Take 9", "Take 10"]],
+    ["/drive/Lamplighters", ["261005 Low Water", "261008 Tar and Twine"]],
+  ]);
+  expect(grouped([old, tar], "needs")).toEqual([{ path: null, sessions: [old, tar] }]);
 });

@@ -281,6 +281,24 @@ public sealed class KeptDocumentsTests : IDisposable
         Assert.Equal(2, Directory.GetFiles(Path.Combine(Session, "Document backups"), "*", new EnumerationOptions { AttributesToSkip = 0 }).Length);
     }
 
+    /// <summary>Said afterwards, in place of what was said before; a place that was away then hears of it when it catches up, and what holds no such state says nothing.</summary>
+    [Fact]
+    public void WhatIsSaidAfterwardsGoesAlong()
+    {
+        var (kept, second) = (Kept("Document backups"), Kept("second"));
+        Save("one", 1);
+        kept.TryKeep(_document, "a note", out var state);
+        second.CatchUp(kept, TestContext.Current.CancellationToken);
+        Assert.True(kept.SayOf(state!.Name, " the good one "));
+        Assert.Equal(["the good one"], kept.All().Select(k => k.Note));
+        Assert.Equal(["a note"], second.All().Select(k => k.Note));
+        second.CatchUp(kept, TestContext.Current.CancellationToken);
+        Assert.Equal(["the good one"], second.All().Select(k => k.Note));
+        Assert.False(second.SayOf("another " + state.Name, "x"));
+        Assert.Single(Directory.GetFiles(second.Folder, "*.note.txt"));
+        Assert.Throws<ArgumentException>(() => kept.SayOf(state.Name, " "));
+    }
+
     [Fact]
     public void ANoteStandsBesideItAndGoesAlong()
     {

@@ -1,10 +1,11 @@
-import { Button, Progress } from "antd";
+import { Button } from "antd";
 import { useEffect } from "react";
-import { isOver, useCancelJob, useOfJobs } from "../api/queries";
+import { isOver } from "../api/queries";
 import type { Job } from "../api/types";
 import { useDraft } from "../frame/kept";
-import { jobsInSight, left, percent } from "../jobs/progress";
-import { count } from "../words";
+import { jobsInSight } from "../jobs/progress";
+import { useWork } from "../jobs/useWork";
+import { WorkGoes } from "../jobs/WorkGoes";
 import css from "./backups.module.css";
 
 /** So long it is told here what came of one, in milliseconds: the list of jobs remembers it for longer, over restarts as well. */
@@ -15,8 +16,8 @@ const isNews = (job: Job) => !isOver(job) || (!job.isByItself && Date.now() - Da
 /** The last full backup of a session that somebody asked for: how far it is, what it came to, or why it failed; until it is put away. */
 export function BackupGoes({ id }: { id: string }) {
   const [seen, setSeen] = useDraft<readonly string[]>("backups seen", []);
-  const cancel = useCancelJob();
-  const job = useOfJobs((jobs) => jobs.find((j) => j.work === "Backup" && j.sessionId === id && isNews(j)) ?? null);
+  const work = useWork((j) => j.work === "Backup" && j.sessionId === id && isNews(j));
+  const job = work.running ?? work.last;
   const inSight = job && !seen.includes(job.id) ? job.id : null;
   useEffect(() => {
     if (!inSight) return;
@@ -39,17 +40,7 @@ export function BackupGoes({ id }: { id: string }) {
     );
   return (
     <section className={css.goes} aria-label="Full backup">
-      <p>
-        {job.sentence}
-        <span className="mono quiet">
-          {job.files > 0 && ` · ${job.filesDone} of ${count(job.files, "file")}`}
-          {` · ${left(job)}`}
-        </span>
-      </p>
-      <Progress percent={percent(job)} size="small" />
-      <Button size="small" onClick={() => cancel.mutate(job.id)}>
-        Cancel
-      </Button>
+      <WorkGoes work={work} of="file" />
     </section>
   );
 }

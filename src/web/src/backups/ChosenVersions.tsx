@@ -1,12 +1,14 @@
-import { Button, Checkbox, Input } from "antd";
+import { Button, Checkbox, Input, type InputRef } from "antd";
+import { useState } from "react";
 import type { Backups, Version } from "../api/types";
+import { Act } from "../frame/Act";
 import { Choices } from "../frame/Choices";
 import { Field } from "../frame/Field";
 import { FolderPicker } from "../shelves/FolderPicker";
 import { count, size } from "../words";
 import css from "./backups.module.css";
 import { Difference } from "./Difference";
-import { useComparison, useVersion } from "./queries";
+import { useBackupWork, useComparison, useVersion } from "./queries";
 import type { Restoring, RestoringWay } from "./restoring";
 import { savedAt } from "./words";
 
@@ -38,7 +40,7 @@ export function ChosenVersions({ id, chosen, documentChanged, restoring, onResto
         </Button>
       </header>
       {chosen.map((version) => (
-        <VersionFacts key={version.key} version={version} />
+        <VersionFacts key={version.key} id={id} version={version} />
       ))}
       <h3>{other ? "What differs between the two" : "What changed since, to the document as it is now"}</h3>
       {comparison.error && <p className="trouble">{comparison.error.message}</p>}
@@ -49,18 +51,74 @@ export function ChosenVersions({ id, chosen, documentChanged, restoring, onResto
   );
 }
 
-function VersionFacts({ version }: { version: Version }) {
+function VersionFacts({ id, version }: { id: string; version: Version }) {
   return (
-    <p className="quiet">
-      {version.note && <strong>“{version.note}” </strong>}
-      {version.kind === "Full"
-        ? `Full backup in ${version.vault}${version.isAway ? " (away)" : ""}: ${count(version.files ?? 0, "file")}, ${size(version.bytes)}, ${size(version.newBytes ?? 0)} new then.`
-        : `${version.document}, ${size(version.bytes)}, kept ${version.isHere ? "here" : "in the second place"}${version.isHere && version.isInSecond ? " and in the second place" : ""}.`}
-      {(version.leftOut ?? 0) > 0 && ` Without ${count(version.leftOut ?? 0, "file")} that could not be read.`}
-      {version.isCurrent && " The document is as it was then."}
-    </p>
+    <div className={css.facts}>
+      {version.kind === "Document" ? (
+        <VersionNote id={id} version={version} />
+      ) : (
+        version.note && <strong>“{version.note}”</strong>
+      )}
+      <p className="quiet">
+        {version.kind === "Full"
+          ? `Full backup in ${version.vault}${version.isAway ? " (away)" : ""}: ${count(version.files ?? 0, "file")}, ${size(version.bytes)}, ${size(version.newBytes ?? 0)} new then.`
+          : `${version.document}, ${size(version.bytes)}, kept ${version.isHere ? "here" : "in the second place"}${version.isHere && version.isInSecond ? " and in the second place" : ""}.`}
+        {(version.leftOut ?? 0) > 0 && ` Without ${count(version.leftOut ?? 0, "file")} that could not be read.`}
+        {version.isCurrent && " The document is as it was then."}
+      </p>
+    </div>
   );
 }
+
+/** What is said of a kept save; mostly one knows it afterwards. */
+function VersionNote({ id, version }: { id: string; version: Version }) {
+  const { say } = useBackupWork(id);
+  const [text, setText] = useState<string | null>(null);
+  const note = text?.trim() ?? "";
+  const done = () => {
+    if (note === "" || note === version.note) setText(null);
+    else say.mutate({ version: version.key, note }, { onSuccess: () => setText(null) });
+  };
+  if (text === null)
+    return (
+      <p className={css.bar}>
+        {version.note && <strong>“{version.note}”</strong>}
+        <Button size="small" onClick={() => setText(version.note ?? "")}>
+          {version.note ? "Change the note" : "Say what it is"}
+        </Button>
+      </p>
+    );
+  return (
+    <form
+      className={css.bar}
+      onSubmit={(e) => {
+        e.preventDefault();
+        done();
+      }}
+    >
+      <Input
+        // The field comes because somebody asked to write in it.
+        ref={focused}
+        size="small"
+        aria-label="What this save is"
+        maxLength={1000}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        onKeyDown={(e) => e.key === "Escape" && setText(null)}
+      />
+      <Act size="small" htmlType="submit" disabled={note === ""} loading={say.isPending}>
+        Keep the note
+      </Act>
+      {say.error && (
+        <p className="trouble" role="alert">
+          {say.error.message}
+        </p>
+      )}
+    </form>
+  );
+}
+
+const focused = (input: InputRef | null) => input?.focus();
 
 interface WaysProps {
   id: string;

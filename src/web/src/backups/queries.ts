@@ -150,6 +150,11 @@ export function useBackupWork(id: string) {
         answer(api.POST("/api/sessions/{id}/backups/full", { params, body })),
       onSuccess: hearJob,
     }),
+    say: useMutation({
+      mutationFn: (body: { version: string; note: string }) =>
+        answer(api.PUT("/api/sessions/{id}/versions/note", { params, body })),
+      onSuccess: again,
+    }),
     choose: useMutation({
       mutationFn: (body: BackupChoice) => answer(api.PUT("/api/sessions/{id}/backups/choice", { params, body })),
       onSuccess: again,

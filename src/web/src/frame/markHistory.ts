@@ -52,29 +52,22 @@ export function forgetMarks(sessionId: string, scope: string) {
   history.undone = history.undone.filter((m) => m.scope !== scope);
 }
 
-const lastInSight = (sessionId: string, marks: readonly Mark[]) =>
-  marks.findLastIndex((m) => inSight.has(name(sessionId, m.scope)));
+/** Moves the last mark that is in sight to the other side. */
+function turn(sessionId: string, from: "done" | "undone"): boolean {
+  const history = historyOf(sessionId);
+  const at = history[from].findLastIndex((m) => inSight.has(name(sessionId, m.scope)));
+  const mark = history[from][at];
+  if (!mark) return false;
+  const to = from === "done" ? "undone" : "done";
+  history[from] = history[from].toSpliced(at, 1);
+  history[to] = [...history[to], mark];
+  if (from === "done") mark.undo();
+  else mark.redo();
+  return true;
+}
 
 /** Takes the last mark back that is in sight; false where there is none. */
-export function takeBackMark(sessionId: string): boolean {
-  const history = historyOf(sessionId);
-  const at = lastInSight(sessionId, history.done);
-  const mark = history.done[at];
-  if (!mark) return false;
-  history.done = history.done.toSpliced(at, 1);
-  history.undone = [...history.undone, mark];
-  mark.undo();
-  return true;
-}
+export const takeBackMark = (sessionId: string) => turn(sessionId, "done");
 
 /** Makes the mark again that was taken back last; false where there is none. */
-export function markAgain(sessionId: string): boolean {
-  const history = historyOf(sessionId);
-  const at = lastInSight(sessionId, history.undone);
-  const mark = history.undone[at];
-  if (!mark) return false;
-  history.undone = history.undone.toSpliced(at, 1);
-  history.done = [...history.done, mark];
-  mark.redo();
-  return true;
-}
+export const markAgain = (sessionId: string) => turn(sessionId, "undone");

@@ -1,12 +1,12 @@
 import type { UseMutationResult } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { isOver, useOfJobs } from "../api/queries";
 import type { Job } from "../api/types";
 import { Act } from "../frame/Act";
 import { useSessionId } from "../frame/sessionContext";
 import { size } from "../words";
 import css from "./make-sure.module.css";
-import { left } from "./progress";
+import { useWork } from "./useWork";
+import { WorkGoes } from "./WorkGoes";
 
 /** Up to so many bytes are read unasked to make sure. */
 const readUnasked = 500_000_000;
@@ -26,7 +26,7 @@ interface Props {
 export function MakeSure({ files, bytes, reading, offer, read }: Props) {
   const id = useSessionId();
   const [asked, setAsked] = useState<string | null>(null);
-  const running = useOfJobs((jobs) => jobs.find((j) => j.work === "Check" && j.sessionId === id && !isOver(j)) ?? null);
+  const work = useWork((j) => j.work === "Check" && j.sessionId === id);
   const isSoonDone = files > 0 && bytes <= readUnasked;
   const what = `${files} ${bytes}`;
   const { mutate } = read;
@@ -36,7 +36,7 @@ export function MakeSure({ files, bytes, reading, offer, read }: Props) {
     setAsked(what);
     mutate();
   }, [isSoonDone, asked, what, mutate]);
-  if (running) return <p className="quiet" role="status">{`${reading}: ${left(running)} · ${running.current}`}</p>;
+  if (work.running) return <WorkGoes work={work} says={reading} of="file" word="Stop" />;
   if (files === 0 || isSoonDone) return null;
   return (
     <p className={css.makeSure}>

@@ -1,5 +1,5 @@
 import type { Job } from "../api/types";
-import { duration, size } from "../words";
+import { count, duration, number, size } from "../words";
 
 /** Jobs that a tray shows at this moment: of them nothing else need be told. */
 export const jobsInSight = new Set<string>();
@@ -18,4 +18,13 @@ export function left(job: Job): string {
   const rate = job.bytesDone > 0 ? `${size(job.bytesPerSecond)}/s` : null;
   const rest = job.secondsLeft === null ? null : `${duration(job.secondsLeft)} left`;
   return [rate, rest ?? (rate && `${size(job.bytesDone)} read`)].filter(Boolean).join(" · ") || "starting";
+}
+
+/** How far a job is in figures, with the time left and what is at hand. Where nobody knows how much there is, what was dealt with is counted. */
+export function farWords(job: Job, noun: string): string {
+  const done =
+    job.files > 0
+      ? `${number(job.filesDone)} of ${count(job.files, noun)}`
+      : job.filesDone > 0 && `${count(job.filesDone, noun)} looked at`;
+  return [done, left(job), job.current].filter(Boolean).join(" · ");
 }

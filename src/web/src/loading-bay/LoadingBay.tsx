@@ -1,7 +1,7 @@
 import { Alert, Button } from "antd";
 // By itself: with it the first page would load all other kinds of inputs.
 import Input from "antd/es/input/Input";
-import { lazy, Suspense, useState } from "react";
+import { Fragment, lazy, Suspense, useState } from "react";
 import { useNavigate } from "react-router";
 import { isOver, useBackUpOnlyHere, useOfJobs, useSessions, useShelves } from "../api/queries";
 import type { SessionLabel } from "../api/types";
@@ -12,7 +12,7 @@ import { Page } from "../frame/Page";
 import { useTell } from "../frame/Tell";
 import { PageTitle } from "../jobs/PageTitle";
 import { count, number, onlyHere } from "../words";
-import { arranged, type Order, orderWord, type State, statesOf, stateWord } from "./arranged";
+import { arranged, grouped, type Order, orderWord, type State, statesOf, stateWord } from "./arranged";
 import { CrateLabel } from "./CrateLabel";
 import css from "./loading-bay.module.css";
 
@@ -96,7 +96,7 @@ export function LoadingBay() {
             onChange={(next) => setState(next === "all" ? null : next)}
           />
           <label className={css.order}>
-            <span className="quiet">first</span>
+            <span className="quiet">Order</span>
             <select value={order} onChange={(e) => setOrder(e.target.value as Order)}>
               {orders.map(([key, words]) => (
                 <option key={key} value={key}>
@@ -107,11 +107,20 @@ export function LoadingBay() {
           </label>
         </div>
       )}
-      <ul className={css.crates}>
-        {shown.map((session) => (
-          <CrateLabel key={session.id} session={session} />
-        ))}
-      </ul>
+      {grouped(shown, order).map(({ path, sessions }) => (
+        <Fragment key={path}>
+          {path !== null && (
+            <h2 className={css.folder} title={path}>
+              {path.split("/").at(-1)} <small className="mono quiet">{count(sessions.length, "session")}</small>
+            </h2>
+          )}
+          <ul className={css.crates}>
+            {sessions.map((session) => (
+              <CrateLabel key={session.id} session={session} />
+            ))}
+          </ul>
+        </Fragment>
+      ))}
       {all.length > 0 && shown.length === 0 && (
         <p className="quiet">
           {`No session${narrowed ? ` that is ${stateWord[narrowed]}` : ""} has “${filter.trim()}” in its name or folder. `}

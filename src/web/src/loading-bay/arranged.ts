@@ -1,13 +1,14 @@
 import type { SessionLabel } from "../api/types";
 import { onlyHere } from "../words";
 
-export type Order = "needs" | "saved" | "name" | "size";
+export type Order = "needs" | "saved" | "name" | "size" | "folder";
 
 export const orderWord: Readonly<Record<Order, string>> = {
-  needs: "what needs you",
-  saved: "last saved",
-  name: "name",
-  size: "size",
+  needs: "what needs you first",
+  saved: "last saved first",
+  name: "by name",
+  size: "largest first",
+  folder: "by folder",
 };
 
 export type State = "silent" | "outside" | "onlyHere" | "heavy" | "inOrder";
@@ -42,7 +43,23 @@ const before: Readonly<Record<Exclude<Order, "needs">, (a: SessionLabel, b: Sess
   saved: (a, b) => (b.documentChanged ?? "").localeCompare(a.documentChanged ?? "") || byName(a, b),
   name: byName,
   size: (a, b) => b.bytes - a.bytes || byName(a, b),
+  folder: (a, b) => above(a).localeCompare(above(b), "en", { numeric: true }) || byName(a, b),
 };
+
+/** The folder in which a session's folder stands: mostly one for each artist, or each record. */
+const above = ({ folder }: SessionLabel) => folder.slice(0, Math.max(0, folder.lastIndexOf("/")));
+
+/** Sessions that stand beside each other, under the path of their folder; one group without a path where that is not asked for. */
+export function grouped(sessions: readonly SessionLabel[], order: Order) {
+  if (order !== "folder") return [{ path: null, sessions }];
+  const groups = new Map<string, SessionLabel[]>();
+  for (const session of sessions) {
+    const group = groups.get(above(session));
+    if (group) group.push(session);
+    else groups.set(above(session), [session]);
+  }
+  return [...groups].map(([path, of]) => ({ path, sessions: of }));
+}
 
 /** The sessions that are asked for, in their order: by words of their names and folders, and by a state. */
 export function arranged(sessions: readonly SessionLabel[], text: string, state: State | null, order: Order) {

@@ -1,14 +1,14 @@
 import { Button, Progress } from "antd";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { useIsConnected } from "../api/connection";
-import { isOver, useCancelJob, useOfJobs } from "../api/queries";
 import type { Job, Plan } from "../api/types";
 import { Act } from "../frame/Act";
 import { useFocusCaught } from "../frame/focus";
 import { isChord, useKeys } from "../frame/keys";
 import { useSessionId } from "../frame/sessionContext";
 import { useScrolledByKeys } from "../frame/useScrolledByKeys";
-import { jobsInSight, left, percent } from "../jobs/progress";
+import { farWords, jobsInSight, left, percent } from "../jobs/progress";
+import { useWork } from "../jobs/useWork";
 import { count, number, placeText, size } from "../words";
 import css from "./plans.module.css";
 import type { Planned } from "./usePlanned";
@@ -39,12 +39,10 @@ export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer
   const plan = run.undoPlan ?? planned.view;
   const isConnected = useIsConnected();
   const session = useSessionId();
-  const cancel = useCancelJob();
   const { planning } = planned;
   // Told of only where it takes long, or has to wait.
-  const work = useOfJobs((jobs) =>
-    planning ? (jobs.find((j) => j.work === "Planning" && j.sessionId === session && !isOver(j)) ?? null) : null,
-  );
+  const thinking = useWork((j) => planning && j.work === "Planning" && j.sessionId === session);
+  const work = thinking.running;
   // A plan for other choices than those in sight stays in sight, and is not applied.
   const isCurrent = run.undoPlan !== null || planned.isCurrent;
   const canApply =
@@ -95,7 +93,11 @@ export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer
         <div className={css.trayActions}>
           {(run.undoPlan || run.error) && <Button onClick={run.clear}>Cancel</Button>}
           {offer}
-          {work && <Button onClick={() => cancel.mutate(work.id)}>Stop</Button>}
+          {work && (
+            <Act loading={thinking.isStopping} onClick={thinking.stop}>
+              Stop
+            </Act>
+          )}
           {plan && plan.steps.length > 0 && (
             <Button type="text" onClick={() => setOpen(!open)} aria-expanded={open}>
               {open ? "Hide steps" : count(plan.stepCount, "step")}
@@ -189,8 +191,7 @@ interface HowFarProps {
 
 /** What runs, drawn with each message that tells how far it is: nothing else is. */
 function HowFar({ job: { id, sentence }, isStopping, onCancel }: HowFarProps) {
-  const job = useOfJobs((jobs) => jobs.find((j) => j.id === id) ?? null);
-  const isConnected = useIsConnected();
+  const { running: job, isKnown } = useWork((j) => j.id === id);
   if (!job) return null;
   return (
     <section className={css.tray} aria-label="Plan">
@@ -202,10 +203,9 @@ function HowFar({ job: { id, sentence }, isStopping, onCancel }: HowFarProps) {
             {job.state === "Running" ? `${announced(job)} % done` : left(job)}
           </span>
           <p className="mono quiet">
-            {isConnected
-              ? `${isStopping ? "Taking back what was done · " : ""}${number(job.filesDone)} of ${count(job.files, "step")} · ${left(job)}`
+            {isKnown
+              ? `${isStopping ? "Taking back what was done · " : ""}${farWords(job, "step")}`
               : "How far it is now is not known until Neat Crate answers again."}
-            {isConnected && job.current && ` · ${job.current}`}
           </p>
         </div>
         <div className={css.trayActions}>

@@ -3,7 +3,8 @@ import { Sheets } from "../frame/Choices";
 import { useDraft, useRemembered } from "../frame/kept";
 import { Page } from "../frame/Page";
 import { Remarks } from "../frame/Remarks";
-import { LookGoes } from "../jobs/LookGoes";
+import { useWork } from "../jobs/useWork";
+import { WorkGoes } from "../jobs/WorkGoes";
 import type { StationProps } from "../plans/stationProps";
 import { count, size } from "../words";
 import { HeldFiles } from "./HeldFiles";
@@ -23,6 +24,7 @@ export function PurgeStation(props: StationProps) {
     keptSaves: true,
   });
   const purge = usePurge(inventory.session.id, counting);
+  const looking = useWork((j) => j.work === "Look" && j.sessionId === inventory.session.id);
   const info = purge.data;
   const held = info ? info.heldFiles + info.heldFolders : 0;
   return (
@@ -58,7 +60,7 @@ export function PurgeStation(props: StationProps) {
       }
     >
       <Remarks remarks={inventory.remarks} />
-      {purge.isPending && <LookGoes sessionId={inventory.session.id} />}
+      {purge.isPending && <WorkGoes work={looking} of="kept save" word="Stop" />}
       {purge.error && !info && (
         <Alert
           type="error"

@@ -1,12 +1,12 @@
-import { Button, Progress } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
-import { isOver, useCancelJob, useJobs } from "../api/queries";
 import type { RelinkInfo, SearchedPlace } from "../api/types";
 import { useDraft } from "../frame/kept";
 import { useSessionId } from "../frame/sessionContext";
-import { left, percent } from "../jobs/progress";
+import { useWork } from "../jobs/useWork";
+import { WorkGoes } from "../jobs/WorkGoes";
 import { MachineFolder } from "../shelves/MachineFolder";
-import { count, number, placeText, when } from "../words";
+import { count, placeText, when } from "../words";
 import { useRelinkWork } from "./queries";
 import css from "./relink.module.css";
 
@@ -16,10 +16,8 @@ export function WhereToLook({ info }: { info: RelinkInfo }) {
   const [places, setPlaces] = useDraft<string[]>("places to search", []);
   const [typed, setTyped] = useState("");
   const { search } = useRelinkWork(id);
-  const cancel = useCancelJob();
-  const { data: jobs = [] } = useJobs();
-  const running = jobs.find((j) => j.work === "Search" && j.sessionId === id && !isOver(j));
-  const last = jobs.find((j) => j.work === "Search" && j.sessionId === id && isOver(j));
+  const work = useWork((j) => j.work === "Search" && j.sessionId === id);
+  const { running, last } = work;
   const add = () => {
     if (typed.trim() !== "" && !places.includes(typed.trim())) setPlaces([...places, typed.trim()]);
     setTyped("");
@@ -38,9 +36,7 @@ export function WhereToLook({ info }: { info: RelinkInfo }) {
         <Button onClick={add} disabled={typed.trim() === ""}>
           One more place
         </Button>
-        {running ? (
-          <Button onClick={() => cancel.mutate(running.id)}>Stop</Button>
-        ) : (
+        {!running && (
           <Button
             type="primary"
             disabled={all.length === 0}
@@ -75,18 +71,7 @@ export function WhereToLook({ info }: { info: RelinkInfo }) {
           {search.error.message}
         </p>
       )}
-      {running && (
-        <div role="status">
-          <Progress size="small" showInfo={false} percent={percent(running)} />
-          <p className="mono quiet">
-            {running.files > 0
-              ? `${number(running.filesDone)} of ${count(running.files, "file")} to read`
-              : `${count(running.filesDone, "file")} looked at`}
-            {` · ${left(running)}`}
-            {running.current && ` · ${running.current}`}
-          </p>
-        </div>
-      )}
+      <WorkGoes work={work} of="file" word="Stop" />
       {!running && last && <p className="quiet">{last.message}</p>}
       {info.searched.length === 0 && !running && (
         <p className="quiet">

@@ -1,10 +1,12 @@
 import { useQueries } from "@tanstack/react-query";
-import { Button, Progress } from "antd";
+import { Button } from "antd";
 import { Link, useNavigate } from "react-router";
-import { historyQuery, isOver, useCancelJob, useJobs } from "../api/queries";
+import { historyQuery, isOver, useJobs, useSessions } from "../api/queries";
 import type { Job } from "../api/types";
-import { isAsked, left, percent } from "../jobs/progress";
+import { isAsked } from "../jobs/progress";
 import { SystemNotices } from "../jobs/SystemNotices";
+import { useWork } from "../jobs/useWork";
+import { WorkGoes } from "../jobs/WorkGoes";
 import { planUndo } from "../plans/usePlanRun";
 import { ago } from "../words";
 import css from "./jobs.module.css";
@@ -24,7 +26,7 @@ export function JobsPanel({ onGo }: { onGo: () => void }) {
       {running.length + over.length === 0 && <p className="quiet">Nothing runs, and nothing was done yet.</p>}
       <ul>
         {running.map((job) => (
-          <RunningJob key={job.id} job={job} />
+          <RunningJob key={job.id} id={job.id} />
         ))}
       </ul>
       {over.length > 0 && <EndedJobs jobs={over} onGo={onGo} />}
@@ -33,20 +35,16 @@ export function JobsPanel({ onGo }: { onGo: () => void }) {
   );
 }
 
-function RunningJob({ job }: { job: Job }) {
-  const cancel = useCancelJob();
+function RunningJob({ id }: { id: string }) {
+  const work = useWork((j) => j.id === id);
+  const session = work.running?.sessionId;
   return (
     <li>
-      <p>{job.sentence}</p>
-      <Progress percent={percent(job)} size="small" />
-      <p className={css.jobLine}>
-        <span className="mono quiet">{left(job)}</span>
-        {job.sessionId && <Link to={`/sessions/${job.sessionId}`}>To the session</Link>}
-        <Button size="small" loading={cancel.isPending} onClick={() => cancel.mutate(job.id)}>
-          Cancel
-        </Button>
-      </p>
-      {cancel.error && <p className="trouble">{cancel.error.message}</p>}
+      <WorkGoes
+        work={work}
+        of={work.running?.work === "Apply" ? "step" : "file"}
+        beside={session && <Link to={`/sessions/${session}`}>To the session</Link>}
+      />
     </li>
   );
 }
@@ -54,7 +52,10 @@ function RunningJob({ job }: { job: Job }) {
 /** What is over, with undo where the history of its session says that it can be undone. */
 function EndedJobs({ jobs, onGo }: { jobs: readonly Job[]; onGo: () => void }) {
   const navigate = useNavigate();
-  const sessions = [...new Set(jobs.flatMap((j) => (j.sessionId ? [j.sessionId] : [])))];
+  const { data: known } = useSessions();
+  // What was done in a session is told after it was taken off the list, too; there is no way to it any more.
+  const isKnown = (id: string) => known?.some((s) => s.id === id) ?? false;
+  const sessions = [...new Set(jobs.flatMap((j) => (j.sessionId && isKnown(j.sessionId) ? [j.sessionId] : [])))];
   const histories = useQueries({ queries: sessions.map(historyQuery) });
   const undoable = new Set(histories.flatMap((h) => h.data ?? []).flatMap((h) => (h.canUndo ? [h.planId] : [])));
   return (
@@ -64,7 +65,7 @@ function EndedJobs({ jobs, onGo }: { jobs: readonly Job[]; onGo: () => void }) {
           <p className={job.state === "Failed" ? "trouble" : ""}>{job.message ?? job.sentence}</p>
           <p className={css.jobLine}>
             <span className="quiet">{`${stateWord[job.state] ?? ""}${job.ended ? `, ${ago(job.ended)}` : ""}`}</span>
-            {job.sessionId && (
+            {job.sessionId && isKnown(job.sessionId) && (
               <Link to={`/sessions/${job.sessionId}`} onClick={onGo}>
                 To the session
               </Link>
