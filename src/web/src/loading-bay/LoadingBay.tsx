@@ -114,7 +114,7 @@ export function LoadingBay() {
               {path.split("/").at(-1)} <small className="mono quiet">{count(sessions.length, "session")}</small>
             </h2>
           )}
-          <ul className={css.crates}>
+          <ul className={css.crates} data-order={order}>
             {sessions.map((session) => (
               <CrateLabel key={session.id} session={session} />
             ))}
