@@ -5,8 +5,8 @@ import { Act } from "../frame/Act";
 import { useSessionId } from "../frame/sessionContext";
 import { size } from "../words";
 import css from "./make-sure.module.css";
+import { left } from "./progress";
 import { useWork } from "./useWork";
-import { WorkGoes } from "./WorkGoes";
 
 /** Up to so many bytes are read unasked to make sure. */
 const readUnasked = 500_000_000;
@@ -36,7 +36,9 @@ export function MakeSure({ files, bytes, reading, offer, read }: Props) {
     setAsked(what);
     mutate();
   }, [isSoonDone, asked, what, mutate]);
-  if (work.running) return <WorkGoes work={work} says={reading} of="file" word="Stop" />;
+  // One line, whatever it says: the list below keeps its rows.
+  if (work.running)
+    return <p className="quiet" role="status">{`${reading}: ${left(work.running)} · ${work.running.current}`}</p>;
   if (files === 0 || isSoonDone) return null;
   return (
     <p className={css.makeSure}>
