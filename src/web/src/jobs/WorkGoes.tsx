@@ -7,8 +7,6 @@ import css from "./work-goes.module.css";
 
 interface Props {
   work: Work;
-  /** What is done; the work's own sentence where nothing else is said. */
-  says?: ReactNode;
   /** What is counted. */
   of: string;
   /** Cancel takes back what was done, Stop keeps it. */
@@ -18,12 +16,12 @@ interface Props {
 }
 
 /** Work that runs, where it was asked for and in the list of jobs: how far it is, the time left, and the way to stop it. */
-export function WorkGoes({ work, says, of, word = "Cancel", beside }: Props) {
+export function WorkGoes({ work, of, word = "Cancel", beside }: Props) {
   const { running: job, isStopping, isKnown, stop, trouble } = work;
   if (!job) return null;
   return (
     <div className={css.workGoes} role="status" aria-live="off">
-      <p>{says ?? job.sentence}</p>
+      <p>{job.sentence}</p>
       <Progress percent={percent(job)} size="small" />
       <p className="mono quiet">
         {isKnown ? farWords(job, of) : "How far it is now is not known until Neat Crate answers again."}
