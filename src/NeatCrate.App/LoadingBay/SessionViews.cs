@@ -36,9 +36,10 @@ public sealed record SessionView(
     BackupStatusView? Backup);
 
 /// <summary>A document in a session's folder.</summary>
+/// <param name="IsNaming">True for one of another program, of which only the names in it are known.</param>
 /// <param name="Dated">When it is from, in local time: by the date in its name, else by its last change.</param>
 /// <param name="Modified">Time of its last change.</param>
-public sealed record DocumentView(string Path, bool Current, string? Problem, long Bytes, DateTime Dated, DateTime Modified);
+public sealed record DocumentView(string Path, bool Current, bool IsNaming, string? Problem, long Bytes, DateTime Dated, DateTime Modified);
 
 /// <summary>The takes of a session.</summary>
 /// <param name="Fingerprint">Another text where any take is another, changed, or is used otherwise.</param>
@@ -108,7 +109,7 @@ public static class SessionViews
             settings?.BitDepth,
             inventory.Current is { } current ? Path.GetFileName(current.Path) : null,
             inventory.Current?.ModifiedUtc,
-            inventory.Documents.Count(d => !d.Current),
+            inventory.Documents.Count(d => !d.Current && !d.CountsNow),
             overview.Weights.Where(w => w.Segment.Standing == Standing.Inside).Sum(w => w.Weight.Bytes) + inventory.Others.Bytes,
             [.. overview.Weights.Select(w => new WeightView(w.Segment.Standing, w.Segment.Use, w.Weight.Files, w.Weight.Bytes, w.Weight.NotKnown))],
             backup);
@@ -144,7 +145,7 @@ public static class SessionViews
             Label(row, inventory, overview, shelfName, backup),
             inventory.Document?.Settings is { } settings ? SettingsChoice.From(settings) : null,
             [.. inventory.Documents.Select(d => new DocumentView(
-                Path.GetRelativePath(inventory.Folder, d.Path), d.Current, d.Problem is { } problem ? Sentences.Of(problem) : null, d.Identity.Bytes, d.Dated, d.ModifiedUtc))],
+                Path.GetRelativePath(inventory.Folder, d.Path), d.Current, d.IsNaming, d.Problem is { } problem ? Sentences.Of(problem) : null, d.Identity.Bytes, d.Dated, d.ModifiedUtc))],
             Text(overview.Fingerprint),
             new TakesCountView(takes.Files, takes.Growing, takes.CutOff, takes.Waiting, Text(overview.TakesFingerprint)),
             new OutsideCountView(taken.Files, taken.Bytes, taken.OlderOnly, overview.LeftOut, overview.AtRisk, overview.AtRiskFiles, Text(overview.OutsideFingerprint)),

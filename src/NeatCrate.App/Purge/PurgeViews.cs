@@ -108,7 +108,9 @@ public static class PurgeViewMaker
                 .Select(g => new PurgeGroupView(g.Key, g.Count(), g.Sum(i => i.Bytes), g.Count(i => i.IsOnlyByName), g.Where(i => i.IsOnlyByName).Sum(i => i.Bytes))),
         ];
         var held = inventory.Held.Files;
-        var refusal = inventory.UnknownFolders.Contains(inventory.Folder) ? new Fault(FaultCode.UseCannotBeKnown) { Names = inventory.UnknownFor } : inventory.HeldProblem;
+        var refusal = inventory is { Current.IsNaming: true, Named: { Tells: true } share }
+            ? new Fault(FaultCode.NamedNowhereIsNotUnused) { Names = inventory.UnknownFor, Count = share.Named, Number = share.Media }
+            : inventory.UnknownFolders.Contains(inventory.Folder) ? new Fault(FaultCode.UseCannotBeKnown) { Names = inventory.UnknownFor } : inventory.HeldProblem;
         return new PurgeInfoView(
             Fingerprint(judged),
             Sentence(groups, judged) + Unlisted(inventory),
@@ -193,7 +195,7 @@ public static class PurgeViewMaker
         listing.Find(path, outside) is { } listed
             ? FileViews.File(listed, outside)
             : new FileView(
-                InventoryFile.IdOf(path), Path.GetFileName(path), Path.GetRelativePath(folder, path), Standing.Inside, FileUse.Stray, 0, null, true, bytes, modified, null, null, null, null, null, null,
+                InventoryFile.IdOf(path), Path.GetFileName(path), Path.GetRelativePath(folder, path), Standing.Inside, FileUse.Stray, 0, 0, null, true, bytes, modified, null, null, null, null, null, null,
                 [], null, [], null, null, false, false);
 
     private static long HeldBytes(JudgedSession judged)

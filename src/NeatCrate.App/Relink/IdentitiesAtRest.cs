@@ -87,7 +87,7 @@ public sealed class IdentitiesAtRest(
             cancel.ThrowIfCancellationRequested();
             var used = (kept.Of(session.Id)?.Last?.Files ?? []).Where(f => f is
             {
-                Standing: Standing.Inside or Standing.Outside, Use: FileUse.Placed or FileUse.OlderOnly or FileUse.Listed, Header: not null, ModifiedUtc: not null,
+                Standing: Standing.Inside or Standing.Outside, Use: FileUse.Placed or FileUse.Named or FileUse.OlderOnly or FileUse.Listed, Header: not null, ModifiedUtc: not null,
             }).ToList();
             var places = used.ConvertAll(f => KeptIdentities.PlaceOf(known, f.Path));
             var noted = identities.Recall(places);

@@ -35,7 +35,7 @@ public sealed record MatchView(
 /// <param name="Matches">How many files may be it.</param>
 /// <param name="CanPutBack">Whether what is found could be put where the document expects it.</param>
 public sealed record LostView(
-    string Id, string Name, PlaceView Place, Standing Standing, FileUse Use, int PlacedTimes, string? ShelfName, double? Seconds, long? Bytes, Whereabouts Whereabouts, MatchView? Best, int Matches,
+    string Id, string Name, PlaceView Place, Standing Standing, FileUse Use, int PlacedTimes, int NamedTimes, string? ShelfName, double? Seconds, long? Bytes, Whereabouts Whereabouts, MatchView? Best, int Matches,
     bool CanPutBack, LostMark Mark, string? Note);
 
 /// <summary>Missing files of another session that moved along.</summary>
@@ -130,7 +130,7 @@ public static class RelinkViewMaker
         ArgumentNullException.ThrowIfNull(entry);
         var (file, matches) = (entry.File, entry.Matches);
         return new LostView(
-            file.Id, matches.Lost.Name, PlanViews.Place(file.Path, shelves), file.Standing, file.Use, file.PlacedTimes, file.ShelfName, file.Known?.LengthSeconds ?? file.Stated?.Seconds, file.Known?.Bytes,
+            file.Id, matches.Lost.Name, PlanViews.Place(file.Path, shelves), file.Standing, file.Use, file.PlacedTimes, file.NamedTimes, file.ShelfName, file.Known?.LengthSeconds ?? file.Stated?.Seconds, file.Known?.Bytes,
             matches.Whereabouts, matches.Shown is { } best ? View(best, matches.Lost, shelves) : null, Math.Min(MostShown, matches.All.Length), CanPutBack(file, matches.Lost, shelves),
             entry.Note?.Mark ?? LostMark.None, entry.Note?.Note);
     }

@@ -198,6 +198,14 @@ public static class BundlePlanner
             {
                 yield return new Fault(FaultCode.BundleUseUnknown);
             }
+            // What another program's document names elsewhere goes along, and is not found there by that program.
+            if (_inventory.Standing(Standing.Outside).Count(f => f.NamedTimes > 0) is var named and > 0)
+            {
+                yield return new Fault(FaultCode.NamesStayAsTheyAre)
+                {
+                    Names = [.. _inventory.Documents.Where(d => d.IsNaming && (d.Current || d.CountsNow)).Select(d => Path.GetFileName(d.Path))], Count = named,
+                };
+            }
         }
 
         private IEnumerable<KeyValuePair<string, string>> Info(PackingSlip slip)

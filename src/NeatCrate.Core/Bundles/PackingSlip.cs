@@ -133,6 +133,8 @@ public sealed record PackingSlip
         return file.Use switch
         {
             FileUse.Placed => file.PlacedTimes == 1 ? "placed once" : $"placed {file.PlacedTimes} times",
+            FileUse.Named => file.NamedTimes == 1 ? "named once" : $"named {file.NamedTimes} times",
+            FileUse.NamedNowhere => "named nowhere",
             FileUse.OlderOnly => "in older versions only",
             FileUse.Listed => "listed, not placed",
             FileUse.Stray => "stray",

@@ -20,7 +20,7 @@ public sealed class ContentRoles(SessionInventory inventory)
     {
         var (name, relative) = (Path.GetFileName(path), Path.GetRelativePath(inventory.Folder, path));
         var file = _files.GetValueOrDefault(path);
-        if (file is { Use: FileUse.Placed or FileUse.OlderOnly or FileUse.Listed } or { TargetUrls.IsEmpty: false })
+        if (file is { Use: FileUse.Placed or FileUse.Named or FileUse.OlderOnly or FileUse.Listed } or { TargetUrls.IsEmpty: false })
         {
             // Whatever its folder is called: a document points at it.
             return file.RenderOf is null ? ContentRole.Media : ContentRole.Render;

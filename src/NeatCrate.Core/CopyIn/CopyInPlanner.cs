@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using NeatCrate.Core.Arrivals;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
@@ -26,7 +27,7 @@ public sealed record CopyInRequest(Guid SessionId, SessionInventory Inventory, I
     public static bool IsConcerned(InventoryFile file, bool olderDocuments)
     {
         ArgumentNullException.ThrowIfNull(file);
-        return file.Standing == Standing.Outside && (olderDocuments || file.Use is FileUse.Placed or FileUse.Listed);
+        return file.Standing == Standing.Outside && (olderDocuments || file.Use is FileUse.Placed or FileUse.Named or FileUse.Listed);
     }
 }
 
@@ -43,7 +44,8 @@ public static class CopyInPlanner
         var refusals = new List<Fault>();
         var outside = inventory.Files
             .Where(f => CopyInRequest.IsConcerned(f, request.OlderDocuments) && (request.Chosen?.Contains(f.Path) ?? true)).ToList();
-        if (inventory.Document is null || inventory.Current is null)
+        var isNaming = inventory.Current is { IsNaming: true };
+        if (inventory.Current is null || (inventory.Document is null && !isNaming))
         {
             refusals.Add(inventory.Current?.Problem ?? new Fault(FaultCode.NoDocument) { Path = inventory.Folder });
         }
@@ -71,7 +73,11 @@ public static class CopyInPlanner
         // The current one last: until then it points at what is surely there.
         var places = outside.ToDictionary(f => f.Path, f => destinations[f].Path, StringComparer.Ordinal);
         steps.AddRange(documents.OrderBy(d => d.Current).Select(d => Repointing.Step(d, inventory, request.Shelves, places, "the copies")).OfType<RepointDocumentStep>());
-        return Make(request, Sentence(outside, destinations, steps), steps, Remarks(request, outside, destinations), refusals);
+        if (steps.Count == 0)
+        {
+            return Make(request, "Nothing to copy in.", [], [], [new Fault(FaultCode.CopiesAreInside) { Count = outside.Count, Names = Naming(outside, inventory) }]);
+        }
+        return Make(request, Sentence(outside, destinations, steps), steps, [.. Remarks(request, outside, destinations), .. StayNamed(outside, inventory)], refusals);
     }
 
     private static MakeFileStep Copy(InventoryFile file, string destination)
@@ -91,7 +97,21 @@ public static class CopyInPlanner
             : $"Copy {ByteText.Count(copies.Count, "file")}, {ByteText.Of(copies.Sum(f => f.Bytes))}, from {places} {(places == 1 ? "shelf" : "shelves")}";
         var used = reused == 0 ? "" : $"; the session already has {ByteText.Count(reused, "file")}";
         var documents = steps.OfType<RepointDocumentStep>().Count();
-        return $"{copied}{used}; {(documents == 1 ? "document" : $"{documents} documents")} re-pointed; originals untouched.";
+        var repointed = documents switch { 0 => "no document is changed", 1 => "document re-pointed", _ => $"{documents} documents re-pointed" };
+        return $"{copied}{used}; {repointed}; originals untouched.";
+    }
+
+    /// <summary>The documents of other programs that name one of the files.</summary>
+    private static ImmutableArray<string> Naming(List<InventoryFile> outside, SessionInventory inventory) =>
+        outside.Exists(f => f.NamedTimes > 0) ? [.. inventory.Documents.Where(d => d.IsNaming && (d.Current || d.CountsNow)).Select(d => Path.GetFileName(d.Path))] : [];
+
+    /// <summary>What another program's document names stays named where it was: nobody here can tell it of the copy.</summary>
+    private static IEnumerable<Fault> StayNamed(List<InventoryFile> outside, SessionInventory inventory)
+    {
+        if (Naming(outside, inventory) is { IsEmpty: false } documents)
+        {
+            yield return new Fault(FaultCode.NamesStayAsTheyAre) { Names = documents, Count = outside.Count(f => f.NamedTimes > 0) };
+        }
     }
 
     private static IEnumerable<Fault> Remarks(CopyInRequest request, List<InventoryFile> outside, Destinations destinations)
@@ -99,7 +119,7 @@ public static class CopyInPlanner
         var inventory = request.Inventory;
         foreach (var file in outside)
         {
-            if (inventory.Document!.Settings is { } settings && file.Header is { } header && header.SampleRate != settings.SampleRate)
+            if (inventory.Document?.Settings is { } settings && file.Header is { } header && header.SampleRate != settings.SampleRate)
             {
                 yield return ArrivalRemarks.RateDiffers(file.Name, header, settings.SampleRate, FaultCode.TakenAsItIs);
             }

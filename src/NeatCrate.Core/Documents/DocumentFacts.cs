@@ -1,3 +1,4 @@
+using NeatCrate.Core.Names;
 using NeatCrate.Core.Sessions;
 
 namespace NeatCrate.Core.Documents;
@@ -37,6 +38,9 @@ public sealed record DocumentFacts
 
     /// <summary>The folder that it names for waveform caches where that is, or holds, another folder of the session; null otherwise.</summary>
     public string? CacheInUse { get; init; }
+
+    /// <summary>What is named in it, for a document of which nothing else is understood; null for any other.</summary>
+    public FoundNames? Names { get; init; }
 
     /// <summary>True when it has a stack of tracks that tracks can be added to.</summary>
     public required bool TakesTracks { get; init; }

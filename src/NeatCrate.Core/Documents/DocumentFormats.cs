@@ -33,18 +33,29 @@ public static class DocumentFormats
 
     /// <summary>Reads a document for the part of it that is needed.</summary>
     /// <typeparam name="T">The part.</typeparam>
-    /// <param name="name">Its name, or its path, by which its format is known; one of no known name is read as a session document.</param>
+    /// <param name="name">Its name, or its path, by which its format is known; one of no known name may be a session document all the same.</param>
     /// <param name="bytes">Its bytes.</param>
-    /// <exception cref="UnreadableDocumentException">It is none of its kind, or has no such part (<see cref="FaultCode.DocumentLacksPart"/>).</exception>
+    /// <exception cref="UnreadableDocumentException">It is none of its kind, is of another program, or has no such part (<see cref="FaultCode.DocumentLacksPart"/>).</exception>
     public static T Read<T>(string name, byte[] bytes) where T : class, IMediaPointers
     {
-        var format = Of(name) ?? OpenTimeline.Format;
-        return format.Read(bytes) as T ?? throw new UnreadableDocumentException(new Fault(FaultCode.DocumentLacksPart) { Name = Path.GetFileName(name), Other = format.Name });
+        var (known, file) = (Of(name), Path.GetFileName(name));
+        var format = known ?? OpenTimeline.Format;
+        try
+        {
+            return format.Read(bytes) as T ?? throw new UnreadableDocumentException(new Fault(FaultCode.DocumentLacksPart) { Name = file, Other = format.Name });
+        }
+        catch (UnreadableDocumentException) when (known is null && file.Length > 0)
+        {
+            throw new UnreadableDocumentException(new Fault(FaultCode.DocumentOfAnotherProgram) { Name = file });
+        }
     }
 
     /// <summary>The same of a file.</summary>
     /// <exception cref="FaultException">It cannot be read, is none of its kind, or has no such part.</exception>
     public static T ReadFile<T>(string path) where T : class, IMediaPointers => Read<T>(path, ReadableFile.ReadAll(path, MostBytes));
+
+    /// <summary>True for what a program keeps beside one media file, under its whole name and one more extension: outlines, analyses (common practice).</summary>
+    private static bool IsCacheOf(string name) => MediaFiles.KindOf(Path.GetFileNameWithoutExtension(name)) is not null;
 
     /// <summary>
     /// True for a file that is neither media, nor a document that can be read, nor of a kind that surely points at no sound:
@@ -56,6 +67,6 @@ public static class DocumentFormats
     {
         var name = Path.GetFileName(path);
         return bytes > 0 && name.Length > 0 && name[0] != '.' && !Harmless.Contains(Path.GetExtension(name)) && Of(name) is null
-            && MediaFiles.KindOf(name) is null && !Litter.IsFile(name);
+            && MediaFiles.KindOf(name) is null && !Litter.IsFile(name) && !IsCacheOf(name);
     }
 }

@@ -20,6 +20,7 @@ public sealed record DocumentReading(DocumentFacts Facts)
             Tracks = tracks is null ? [] : [.. tracks.Tracks],
             UnfollowedReferences = new Dictionary<string, int>(),
             MayPointElsewhere = document.MayPointElsewhere,
+            Names = (document as NamingDocument)?.Names,
             Name = "",
             SessionId = null,
             Settings = null,

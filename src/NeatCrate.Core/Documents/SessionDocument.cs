@@ -60,7 +60,10 @@ public sealed record MediaReference(
     bool SharesClip = false)
 {
     /// <summary>How much is known of the use; null for what is only on the session's list, which is no use.</summary>
-    public UseKnowledge? Knowledge => Placed ? UseKnowledge.PlacedWithRanges : IsOnList ? null : UseKnowledge.Named;
+    public UseKnowledge? Knowledge => Placed ? UseKnowledge.PlacedWithRanges : IsOnList ? null : IsOpen ? UseKnowledge.MayBeNamed : UseKnowledge.Named;
+
+    /// <summary>True where it cannot be told whether this file is meant, or whether it still counts.</summary>
+    public bool IsOpen { get; init; }
 }
 
 /// <summary>Which take a recording is.</summary>

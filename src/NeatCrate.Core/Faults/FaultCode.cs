@@ -269,6 +269,30 @@ public enum FaultCode
     /// <summary>The document is in a format that is not read yet. Facts: Name.</summary>
     DocumentOfUnknownFormat,
 
+    /// <summary>A document is of another program: what it names is found in it, nothing in it can be changed. Name.</summary>
+    DocumentOfAnotherProgram,
+
+    /// <summary>Documents of other programs name media files: <see cref="Fault.Names"/>; <see cref="Fault.Count"/> of <see cref="Fault.Number"/> media files in the folder.</summary>
+    NamesFound,
+
+    /// <summary>Such documents name too few of the media files that anything could follow from it. The same facts.</summary>
+    TooFewNamesFound,
+
+    /// <summary>A document of another program was not looked through to its end. Name.</summary>
+    NamesNotAllFound,
+
+    /// <summary>A file is named by a document of another program, which cannot be pointed anywhere else. Name of the file, Other the document.</summary>
+    NamesAreNotRepointed,
+
+    /// <summary>Files are copied in and the documents of other programs go on naming them where they are. Facts: Names (the documents), Count (the files).</summary>
+    NamesStayAsTheyAre,
+
+    /// <summary>Of the documents only the names in them are known: what is named nowhere may be used all the same. Facts: Names (the documents), Count (files named), Number (media files in the folder).</summary>
+    NamedNowhereIsNotUnused,
+
+    /// <summary>All that is to be copied in is in the session already. Facts: Count, Names (the documents that name it elsewhere all the same).</summary>
+    CopiesAreInside,
+
     /// <summary>The document is too large to be read. Facts: Bytes.</summary>
     DocumentTooLarge,
 

@@ -31,6 +31,9 @@ public enum FileUse
     /// <summary>Placed by at least one clip in the current document.</summary>
     Placed,
 
+    /// <summary>The current document of another program names it; whether it plays is not known.</summary>
+    Named,
+
     /// <summary>Not in the current document, but in an older one in the folder.</summary>
     OlderOnly,
 
@@ -40,6 +43,9 @@ public enum FileUse
     /// <summary>In the folder, on no list.</summary>
     Stray,
 
+    /// <summary>In the folder, and no document names it: what the document of another program plays besides is not known.</summary>
+    NamedNowhere,
+
     /// <summary>A finished mix or print in the folder for bounces.</summary>
     Bounce,
 
@@ -48,6 +54,18 @@ public enum FileUse
 
     /// <summary>Held in the session's holding place, out of every document.</summary>
     SetAside,
+}
+
+/// <summary>How far the names in the documents of other programs can be relied on.</summary>
+/// <param name="Named">So many media files in the folder they name.</param>
+/// <param name="Media">So many there are.</param>
+public readonly record struct NamedShare(int Named, int Media)
+{
+    // A session has takes that nothing plays, often most of them; where hardly any file is named, the names stand somewhere else.
+    private const int LeastInTen = 1;
+
+    /// <summary>True where enough of them are named to say of a file that none names it.</summary>
+    public bool Tells => Named > 0 && Named * 10L >= Media * (long)LeastInTen;
 }
 
 /// <summary>What the session's documents say of the length of a file.</summary>
@@ -88,6 +106,9 @@ public sealed record InventoryFile
 
     /// <summary>How many clips of the current document place it.</summary>
     public int PlacedTimes { get; init; }
+
+    /// <summary>How often the current documents of other programs name it.</summary>
+    public int NamedTimes { get; init; }
 
     /// <summary>Size in bytes; 0 while it is away or missing.</summary>
     public long Bytes { get; init; }
@@ -177,14 +198,20 @@ public sealed record InventoryDocument(string Path, bool Current, Fault? Problem
         {
             var bytes = ReadableFile.ReadAll(file.Path, DocumentFormats.MostBytes);
             identity = ByteIdentity.Of(bytes);
-            var reading = (DocumentFormats.Of(file.Name) ?? OpenTimeline.Format).ReadAgain(bytes, before?.Reading, isWorkedIn);
-            return Unread(null, identity) with { Document = reading.Facts, Reading = isWorkedIn ? reading : null };
+            var reading = (DocumentFormats.Of(file.Name) ?? NamingDocument.Format).ReadAgain(bytes, before?.Reading, isWorkedIn);
+            return Unread(reading.Facts.Names is null ? null : new Fault(FaultCode.DocumentOfAnotherProgram) { Name = file.Name }, identity) with { Document = reading.Facts, Reading = isWorkedIn ? reading : null };
         }
         catch (Exception e) when (FaultException.Of(e, file.Path) is not null)
         {
             return Unread(FaultException.Of(e, file.Path), identity);
         }
     }
+
+    /// <summary>True where nothing is known of it but what it names; it is never written.</summary>
+    public bool IsNaming => Document?.Names is not null;
+
+    /// <summary>True for the one that another program works in, beside the current one.</summary>
+    public bool CountsNow { get; init; }
 
     /// <summary>When it is from, in local time: by the date in its name, else by its last change.</summary>
     public DateTime Dated => DatedName.TimeOf(System.IO.Path.GetFileNameWithoutExtension(Path), ModifiedUtc);
@@ -199,8 +226,11 @@ public sealed record SessionInventory
     /// <summary>Grows with every change of a kept inventory.</summary>
     public long Revision { get; init; }
 
-    /// <summary>What the current document says, or null when there is none that can be read.</summary>
-    public DocumentFacts? Document => Current?.Document;
+    /// <summary>What the current document says, or null when there is none that can be read; what is only named in one is no such thing.</summary>
+    public DocumentFacts? Document => Current is { IsNaming: false, Document: { } document } ? document : null;
+
+    /// <summary>Of the media files in the folder, how many the documents of other programs name; null where there are no such documents.</summary>
+    public NamedShare? Named { get; init; }
 
     /// <summary>Where things stand in the folder: as the document says, else as they were found.</summary>
     public required SessionLayout Layout { get; init; }

@@ -367,7 +367,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         {
             _pending[change.Path] = _pending.TryGetValue(change.Path, out var first) ? change with { Before = first.Before } : change;
             var name = Path.GetFileName(change.Path);
-            if (DocumentFormats.Of(name) is not null || change.Path == SessionCard.PathIn(folder) || change.Path == HoldingPlace.ListIn(folder))
+            if (DocumentFormats.Of(name) is not null || _documents.ContainsKey(change.Path) || change.Path == SessionCard.PathIn(folder) || change.Path == HoldingPlace.ListIn(folder))
             {
                 _ = change.Now is null ? _pointing.Remove(change.Path) : _pointing.Add(change.Path);
             }
@@ -382,7 +382,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             }
             else
             {
-                news |= DocumentFormats.Of(name) is not null ? new SessionNews(false, true, false) : new SessionNews(false, false, true);
+                news |= DocumentFormats.Of(name) is not null || _documents.ContainsKey(change.Path) ? new SessionNews(false, true, false) : new SessionNews(false, false, true);
             }
         }
         Revision += changes.Count > 0 ? 1 : 0;
@@ -565,7 +565,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     {
         var read = new ConcurrentDictionary<string, InventoryDocument>(StringComparer.Ordinal);
         Parallel.ForEach(
-            _pending.Values.Where(c => c.Now is not null && IsDocument(Path.GetFileName(c.Path)) && !IsKeptSave(c.Path)).ToList(),
+            _pending.Values.Where(c => c.Now is not null && !IsKeptSave(c.Path) && (IsDocument(Path.GetFileName(c.Path)) || IsOdd(c))).ToList(),
             new ParallelOptions { CancellationToken = cancel, MaxDegreeOfParallelism = Math.Min(MostReadAtOnce, Environment.ProcessorCount) },
             change =>
             {
@@ -622,10 +622,26 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
                 _instruments.Remove(path);
             }
         }
-        var isOdd = change.Now is { IsLink: false } now && DocumentFormats.MayBeADocument(path, now.Facts.Bytes) && !IsDocument(name);
-        matters |= isOdd ? _odd.Add(path) : _odd.Remove(path);
+        // What names no media may still be a document, of which nothing is known then.
+        var found = IsOdd(change) ? read[path] : null;
+        var names = found is { Document.Names: { Names.IsEmpty: false, IsMention: false } } ? found : null;
+        if (names is not null)
+        {
+            matters |= !_documents.ContainsKey(path);
+            _documents[path] = names;
+            _saved.Add(path);
+        }
+        else if (!IsDocument(name))
+        {
+            matters |= _documents.Remove(path);
+        }
+        matters |= found is not null && names is null && found.Document?.Names is not { IsMention: true } ? _odd.Add(path) : _odd.Remove(path);
         return matters;
     }
+
+    /// <summary>True for a file that may be a document of a program that is not known here.</summary>
+    private bool IsOdd(EntryChange change) =>
+        change.Now is { IsLink: false } now && !ShelfPath.IsWithin(change.Path, HoldingPlace.FolderIn(folder)) && DocumentFormats.MayBeADocument(change.Path, now.Facts.Bytes) && !IsDocument(Path.GetFileName(change.Path));
 
     private static bool IsDocument(string name) => name[0] != '.' && (SessionFolder.IsDocument(name) || InventoryDocument.IsUnreadFormat(name));
 
@@ -809,6 +825,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         Held = _holding,
         HeldProblem = _holdingRemark,
         CurrentIsStated = use.CurrentIsStated,
+        Named = use.Named,
     };
 
     private sealed class FileOrder : IComparer<InventoryFile>

@@ -73,7 +73,8 @@ public sealed record SessionStatus(Attention Attention, ImmutableArray<StatusPar
     {
         ArgumentNullException.ThrowIfNull(inventory);
         ArgumentNullException.ThrowIfNull(tally);
-        if (inventory.Document is null)
+        var isNaming = inventory.Current is { IsNaming: true };
+        if (inventory.Document is null && !isNaming)
         {
             return new SessionStatus(Attention.Unreadable, [], "Look at the folder", inventory.Current?.Problem ?? new Fault(FaultCode.NoDocument) { Path = inventory.Folder });
         }
@@ -90,10 +91,18 @@ public sealed record SessionStatus(Attention Attention, ImmutableArray<StatusPar
         {
             return new SessionStatus(Attention.AtRisk, [.. Outside(tally, "")], "Copy in");
         }
+        if (isNaming && inventory.Named is { Tells: false } few)
+        {
+            // That everything named is inside says nothing where hardly anything is named.
+            return new SessionStatus(
+                Attention.Unreadable, [], "",
+                new Fault(FaultCode.TooFewNamesFound) { Names = [Path.GetFileName(inventory.Current!.Path)], Count = few.Named, Number = few.Media });
+        }
         var (inside, idle) = (tally.Of(Standing.Inside), tally.Of(Standing.Inside, FileUse.Listed, FileUse.Stray));
+        var all = isNaming ? "Everything that is named is inside" : "Everything is inside";
         var everything = tally.LeftOut.Count == 0
-            ? "Everything is inside"
-            : $"Everything is inside but {ByteText.Count(tally.LeftOut.Values.Sum(), "file")} left outside by choice, on {string.Join(", ", tally.LeftOut.Keys.Select(s => $"'{(s.Length == 0 ? "no shelf" : s)}'"))}";
+            ? all
+            : $"{all} but {ByteText.Count(tally.LeftOut.Values.Sum(), "file")} left outside by choice, on {string.Join(", ", tally.LeftOut.Keys.Select(s => $"'{(s.Length == 0 ? "no shelf" : s)}'"))}";
         var whole = new StatusPart(StatusAbout.Nothing, everything);
         if (idle.Bytes > HeavyShare * inside.Bytes)
         {
@@ -103,9 +112,11 @@ public sealed record SessionStatus(Attention Attention, ImmutableArray<StatusPar
                 "");
         }
         var lost = Lost(tally);
+        // How many are named says how far to rely on it.
+        var named = isNaming && inventory.Named is { } share ? $"; {ByteText.Number(share.Named)} of {ByteText.Count(share.Media, "file")} {(share.Named == 1 ? "is" : "are")} named" : "";
         return new SessionStatus(
             Attention.InOrder,
-            [lost == 0 ? new StatusPart(StatusAbout.Nothing, $"{everything}, nothing is missing") : whole,
+            [lost == 0 ? new StatusPart(StatusAbout.Nothing, $"{everything}, nothing is missing{named}") : whole,
                 .. lost == 0 ? Array.Empty<StatusPart>() : [new StatusPart(StatusAbout.OlderLosses, $"only older versions miss {ByteText.Count(lost, "file")}", ", ")]],
             "");
     }

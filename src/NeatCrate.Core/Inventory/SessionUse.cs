@@ -22,13 +22,18 @@ internal sealed class SessionUse
     private readonly IReadOnlySet<string> _held;
     private readonly bool _isLayoutFound;
     private readonly bool _hadStandardAudio;
+    private readonly HashSet<string> _namedNames = new(StringComparer.Ordinal);
+    private readonly HashSet<string> _namedInside = new(StringComparer.Ordinal);
+
+    // How often one file is named matters to nobody beyond this.
+    private const int MostTimes = 1000;
 
     /// <param name="Reference">The pointer.</param>
     /// <param name="Document">The document that holds it.</param>
     /// <param name="Through">True where it does not point at the file itself, but at an instrument that plays it.</param>
     private sealed record Pointer(MediaReference Reference, InventoryDocument Document, bool Through = false)
     {
-        public bool Current => Document.Current;
+        public bool Current => Document.Current || Document.CountsNow;
     }
 
     /// <summary>Works it out.</summary>
@@ -59,8 +64,9 @@ internal sealed class SessionUse
             remarks.Add(new Fault(FaultCode.CacheFolderInUse) { Name = inUse });
         }
         Layout = current?.Layout ?? SessionLayout.Found(folder, tree.Files.Keys);
+        Named = FindNames(tree, shelves, exists);
         FindSamples(instruments, tree);
-        _unknown = new UnknownUse(folder, Layout, Documents, odd, instruments.Where(i => i.Value.PointsElsewhere).Select(i => i.Key), remarks);
+        _unknown = new UnknownUse(folder, Layout, Documents, odd, instruments.Where(i => i.Value.PointsElsewhere).Select(i => i.Key), Named, remarks);
         _recalled = Recall(_pointers.Keys, shelves, exists, memory);
         Remarks = [.. remarks];
     }
@@ -70,6 +76,9 @@ internal sealed class SessionUse
 
     /// <summary>True where the session card states which document is current.</summary>
     public bool CurrentIsStated { get; }
+
+    /// <summary>Of the media files in the folder, how many the documents of other programs name; null where there are no such documents.</summary>
+    public NamedShare? Named { get; }
 
     /// <summary>Where things stand in the folder.</summary>
     public SessionLayout Layout { get; }
@@ -182,6 +191,11 @@ internal sealed class SessionUse
     {
         // What comes or goes may be what a pointer means that has several readings.
         var moved = changes.Where(c => c.Before is null != c.Now is null).Select(c => c.Path).ToList();
+        if (moved.Exists(p => _namedNames.Contains(FolderNames.Key(Path.GetFileName(p)))))
+        {
+            // It may be what a name means, or meant until now.
+            return false;
+        }
         if (_isLayoutFound && (moved.Exists(IsMedia) || HasStandardAudio != _hadStandardAudio))
         {
             return false;
@@ -243,6 +257,7 @@ internal sealed class SessionUse
             BelongsInside = belongs,
             WrittenOtherwise = written,
             PlacedTimes = current.Select(r => r.ClipNumber).Distinct().Count(),
+            NamedTimes = pointers?.Count(p => p.Current && p.Document.IsNaming && !p.Through && p.Reference.Knowledge == UseKnowledge.Named) ?? 0,
             Bytes = there ? facts!.Value.Bytes : 0,
             ModifiedUtc = there ? facts!.Value.ModifiedUtc : null,
             Header = read,
@@ -262,13 +277,15 @@ internal sealed class SessionUse
 
     private static List<InventoryDocument> InOrder(string folder, string? stated, string? chosen, IReadOnlyList<InventoryDocument> documents, List<Fault> remarks)
     {
-        var top = SessionFolder.Documents(documents.Where(d => Path.GetDirectoryName(d.Path) == folder && SessionFolder.IsDocument(Path.GetFileName(d.Path))).Select(d => (d.Path, d.ModifiedUtc)));
-        string? Named(string? name) => name is null ? null : top.FirstOrDefault(d => Path.GetFileName(d) == name);
-        var current = Named(stated) ?? Named(chosen) ?? (top.Count > 0 ? top[0] : null);
-        var read = documents.Select(d => d with { Current = d.Path == current })
+        var atTop = documents.Where(d => Path.GetDirectoryName(d.Path) == folder).ToList();
+        var top = SessionFolder.Documents(atTop.Where(d => SessionFolder.IsDocument(Path.GetFileName(d.Path))).Select(d => (d.Path, d.ModifiedUtc)));
+        var others = WorkedIn(atTop);
+        string? Named(string? name) => name is null ? null : top.Concat(atTop.Where(d => d.IsNaming).Select(d => d.Path)).FirstOrDefault(d => Path.GetFileName(d) == name);
+        var current = Named(stated) ?? Named(chosen) ?? (top.Count > 0 ? top[0] : others.Count > 0 ? others[0] : null);
+        var read = documents.Select(d => d with { Current = d.Path == current, CountsNow = d.Path != current && others.Contains(d.Path) })
             .OrderByDescending(d => d.Current).ThenByDescending(d => d.Dated).ThenByDescending(d => DatedName.VersionOf(Path.GetFileNameWithoutExtension(d.Path)))
             .ThenByDescending(d => d.Path, StringComparer.Ordinal).ToList();
-        remarks.AddRange(read.Where(r => r.Problem is not null).Select(r => new Fault(FaultCode.DocumentCannotBeOpened) { Path = r.Path, Reasons = [r.Problem!] }));
+        remarks.AddRange(read.Where(r => r.Problem is not null && !r.IsNaming).Select(r => new Fault(FaultCode.DocumentCannotBeOpened) { Path = r.Path, Reasons = [r.Problem!] }));
         if (read.Find(r => r.Current) is not { } now)
         {
             remarks.Add(new Fault(FaultCode.NoDocument) { Path = folder });
@@ -279,7 +296,7 @@ internal sealed class SessionUse
             remarks.Add(new Fault(FaultCode.StatedDocumentGone) { Name = stated, Other = Path.GetFileName(now.Path) });
         }
         // Another program may have gone on under a new name: whoever opens the session here must hear that it is not the current one.
-        if (read.Find(d => !d.Current && Path.GetDirectoryName(d.Path) == folder && d.ModifiedUtc > now.ModifiedUtc) is { } newer)
+        if (read.Find(d => !d.Current && !d.CountsNow && Path.GetDirectoryName(d.Path) == folder && d.ModifiedUtc > now.ModifiedUtc) is { } newer)
         {
             remarks.Add(new Fault(FaultCode.NewerDocumentBeside) { Name = Path.GetFileName(newer.Path), Other = Path.GetFileName(now.Path) });
         }
@@ -287,10 +304,53 @@ internal sealed class SessionUse
         return read;
     }
 
+    /// <summary>
+    /// The documents at the top of the folder that other programs work in, the newest first: of each kind the newest, and none that
+    /// names far less than others do, as a list of presets that mentions one file.
+    /// </summary>
+    private static List<string> WorkedIn(List<InventoryDocument> atTop)
+    {
+        var naming = atTop.Where(d => d.IsNaming).ToList();
+        var most = naming.Count == 0 ? 0 : naming.Max(d => d.Document!.Names!.Names.Length);
+        return
+        [
+            .. naming.Where(d => d.Document!.Names!.Names.Length * 4 >= most).GroupBy(d => Path.GetExtension(d.Path), StringComparer.OrdinalIgnoreCase)
+                .Select(g => SessionFolder.Documents(g.Select(d => (d.Path, d.ModifiedUtc)))[0])
+                .OrderByDescending(p => naming.Find(d => d.Path == p)!.ModifiedUtc).ThenBy(p => p, StringComparer.Ordinal),
+        ];
+    }
+
+    /// <summary>What the documents of other programs name, as pointers at the files that are meant; gives how many of the media files in the folder these are.</summary>
+    private NamedShare? FindNames(SessionTree tree, IReadOnlyList<Shelf> shelves, Func<string, bool> exists)
+    {
+        if (!Documents.Any(d => d.IsNaming))
+        {
+            return null;
+        }
+        var media = new FolderNames(tree.Files.Keys.Where(p => IsMedia(p) && !_held.Contains(p)));
+        bool IsPlaceHere(string path) => Shelf.Holding(shelves, path) is not null || Directory.Exists(Path.GetDirectoryName(path));
+        var meanings = new NameMeanings(_folder, media, Layout.Audio, exists, IsPlaceHere);
+        foreach (var document in Documents.Where(d => d.IsNaming))
+        {
+            var names = document.Document!.Names!.Names;
+            _namedNames.UnionWith(NameMeanings.NamesIn(names));
+            foreach (var meaning in meanings.Of(names, Path.GetDirectoryName(document.Path)!))
+            {
+                var pointer = new Pointer(new MediaReference(meaning.Written, false, null, null, null, null, null) { IsOpen = meaning.Knowledge == UseKnowledge.MayBeNamed }, document);
+                (_pointers.TryGetValue(meaning.Path, out var list) ? list : _pointers[meaning.Path] = []).AddRange(Enumerable.Repeat(pointer, Math.Min(meaning.Times, MostTimes)));
+                if (media.Holds(meaning.Path))
+                {
+                    _namedInside.Add(meaning.Path);
+                }
+            }
+        }
+        return new NamedShare(_namedInside.Count, media.Count);
+    }
+
     /// <summary>All pointers of all documents by the path that they mean.</summary>
     private void FindPointers(IReadOnlyList<Shelf> shelves, Func<string, bool> exists)
     {
-        foreach (var entry in Documents)
+        foreach (var entry in Documents.Where(d => !d.IsNaming))
         {
             foreach (var (path, found) in PointersIn(entry, shelves, exists))
             {
@@ -348,12 +408,12 @@ internal sealed class SessionUse
     {
         var remarks = new List<Fault>();
         ImmutableArray<InventoryDocument> now = [.. InOrder(_folder, stated, chosen, documents, remarks)];
-        // Where instruments play samples, what points at them points further.
-        if (_instrumentsOf.Count > 0 || !now.Select(KeyOf).SequenceEqual(Documents.Select(KeyOf)) || !IsSame(now.FirstOrDefault(d => d.Current)?.Document, Documents.FirstOrDefault(d => d.Current)?.Document))
+        // Where instruments play samples, what points at them points further; what a name means depends on all others in its document.
+        if (_instrumentsOf.Count > 0 || now.Any(d => d.IsNaming && saved.Contains(d.Path)) || !now.Select(KeyOf).SequenceEqual(Documents.Select(KeyOf)) || !IsSame(now.FirstOrDefault(d => d.Current)?.Document, Documents.FirstOrDefault(d => d.Current)?.Document))
         {
             return null;
         }
-        _unknown = new UnknownUse(_folder, Layout, now, odd, [], remarks);
+        _unknown = new UnknownUse(_folder, Layout, now, odd, [], Named, remarks);
         (Documents, Remarks) = (now, [.. remarks]);
         var order = now.Select((d, n) => (d.Path, n)).ToDictionary(d => d.Path, d => d.n, StringComparer.Ordinal);
         var (otherwise, pointed) = (new HashSet<string>(StringComparer.Ordinal), new Dictionary<string, bool>(StringComparer.Ordinal));
@@ -489,13 +549,22 @@ internal sealed class SessionUse
         {
             return FileUse.Placed;
         }
-        if (pointers?.Exists(p => p.Current) ?? false)
+        if (pointers?.Exists(p => p.Current && p.Document.IsNaming && p.Reference.Knowledge == UseKnowledge.Named) ?? false)
+        {
+            return FileUse.Named;
+        }
+        if (pointers?.Exists(p => p.Current && !p.Document.IsNaming) ?? false)
         {
             return FileUse.Listed;
         }
-        if (pointers is not null)
+        if (pointers?.Exists(p => p.Reference.Knowledge != UseKnowledge.MayBeNamed) ?? false)
         {
             return FileUse.OlderOnly;
+        }
+        if (pointers is not null)
+        {
+            // Which of several is meant, or whether it still is, nobody can say.
+            return FileUse.Unknown;
         }
         if (_held.Contains(path))
         {
@@ -505,7 +574,7 @@ internal sealed class SessionUse
         {
             return FileUse.Bounce;
         }
-        return _unknown.Covers(path) ? FileUse.Unknown : FileUse.Stray;
+        return _unknown.Covers(path) ? FileUse.Unknown : _unknown.IsByNames(path) ? FileUse.NamedNowhere : FileUse.Stray;
     }
 
     private bool IsIn(string path, string sub) => ShelfPath.IsWithin(path, Path.Combine(_folder, sub));

@@ -122,7 +122,7 @@ internal sealed class FileListing
             FileOrder.Name => (0, Lower(file.Name)),
             FileOrder.InUse => (file.Used.Sum(u => u.Length) / (double)Math.Max(1, file.Known?.LengthSamples ?? 1), ""),
             FileOrder.StandsOn => (0, Lower(listed.StandsOn)),
-            FileOrder.Use => ((int)file.Use - (1 - (1 / (1.0 + file.PlacedTimes))), ""),
+            FileOrder.Use => ((int)file.Use - (1 - (1 / (1.0 + file.PlacedTimes + file.NamedTimes))), ""),
             FileOrder.Length => (file.Known?.LengthSeconds ?? -1, ""),
             FileOrder.Format => (((file.Known?.SampleRate ?? 0) * 1e6) + ((file.Known?.BitsPerSample ?? 0) * 1e3) + (file.Known?.Channels ?? 0), ""),
             FileOrder.Bytes => (file.Known?.Bytes ?? 0, ""),

@@ -61,6 +61,9 @@ public static class MediaFiles
         [".sf3"] = MediaKind.Instrument,
     }.ToFrozenDictionary(StringComparer.OrdinalIgnoreCase);
 
+    /// <summary>The extensions of media files, each with its dot, in lower case.</summary>
+    public static IEnumerable<string> Extensions => Kinds.Keys;
+
     /// <summary>The kind of a file by its name, or null when it is not a media file.</summary>
     public static MediaKind? KindOf(string path) => Kinds.TryGetValue(Path.GetExtension(path), out var kind) ? kind : null;
 }

@@ -75,7 +75,7 @@ public static class SameSounds
     {
         var kept = files.OrderByDescending(f => f.PlacedTimes).ThenByDescending(f => f.ListedTake is { IsKeeper: true }).ThenBy(f => f.Use switch
         {
-            FileUse.Placed => 0,
+            FileUse.Placed or FileUse.Named => 0,
             FileUse.OlderOnly => 1,
             FileUse.Listed => 2,
             _ => 3,

@@ -68,6 +68,7 @@ public static class RelinkPlanner
             roots.Add(session.Inventory.Folder);
             var files = session.Files.DistinctBy(f => f.Lost.Path).ToList();
             refusals.AddRange(files.Select(NotAsFound).OfType<Fault>());
+            refusals.AddRange(files.Where(f => f.Way != RelinkWay.PutBack).Select(f => NamedIn(f.Lost, session.Inventory)).OfType<Fault>());
             if (refusals.Count > 0)
             {
                 continue;
@@ -112,6 +113,10 @@ public static class RelinkPlanner
             Refusals = [.. refusals.Distinct()],
         };
     }
+
+    /// <summary>What stands against another place for a file: a document of another program names it, and goes on doing so.</summary>
+    private static Fault? NamedIn(LostFile lost, SessionInventory inventory) => inventory.Files.FirstOrDefault(f => f.Path == lost.Path) is { Use: FileUse.Named } file
+        && inventory.Documents.FirstOrDefault(d => d.IsNaming) is { } document ? new Fault(FaultCode.NamesAreNotRepointed) { Name = file.Name, Other = Path.GetFileName(document.Path) } : null;
 
     /// <summary>What was judged is only good for the file as it was then.</summary>
     private static Fault? NotAsFound(Relinking file)

@@ -112,7 +112,8 @@ public sealed record FolderLook(SessionInventory Inventory, IReadOnlyList<Shelf>
     public static FolderLook At(SessionInventory inventory, IReadOnlyList<Shelf> shelves)
     {
         ArgumentNullException.ThrowIfNull(inventory);
-        var documents = inventory.Documents.Select(d => Read(d, inventory.Folder, shelves)).OrderByDescending(d => d.AtTop).ThenByDescending(d => d.ModifiedUtc).ToImmutableArray();
+        // What another program left in a folder below, as a preset that names its sound, makes that no session.
+        var documents = inventory.Documents.Where(d => !d.IsNaming || System.IO.Path.GetDirectoryName(d.Path) == inventory.Folder).Select(d => Read(d, inventory.Folder, shelves)).OrderByDescending(d => d.AtTop).ThenByDescending(d => d.ModifiedUtc).ToImmutableArray();
         return new FolderLook(inventory, shelves, documents, [.. SessionGroups.Of(documents, inventory.Folder)]);
     }
 
@@ -120,7 +121,7 @@ public sealed record FolderLook(SessionInventory Inventory, IReadOnlyList<Shelf>
     {
         var atTop = System.IO.Path.GetDirectoryName(entry.Path) == folder;
         var changed = entry.ModifiedUtc;
-        if (entry.Document is not { } document)
+        if (entry is not { IsNaming: false, Document: { } document })
         {
             return new FoundDocument(entry.Path, atTop, changed, entry.Problem, null, [], [], false);
         }

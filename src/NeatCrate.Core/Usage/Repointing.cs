@@ -54,6 +54,11 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
     {
         ArgumentNullException.ThrowIfNull(document);
         ArgumentNullException.ThrowIfNull(newPlace);
+        if (document.IsNaming)
+        {
+            // Nothing is known of a document of another program but what it names; it is never written.
+            return null;
+        }
         var bytes = ReadableFile.ReadAll(document.Path, DocumentFormats.MostBytes);
         var format = DocumentFormats.Of(document.Path) ?? OpenTimeline.Format;
         var read = DocumentFormats.Read<IRepointable>(document.Path, bytes);
@@ -92,6 +97,10 @@ public sealed record Repointing(IReadOnlyList<NewPointer> Pointers, int Count, B
         ArgumentNullException.ThrowIfNull(document);
         ArgumentNullException.ThrowIfNull(goes);
         ArgumentNullException.ThrowIfNull(instead);
+        if (document.IsNaming)
+        {
+            return null;
+        }
         var bytes = ReadableFile.ReadAll(document.Path, DocumentFormats.MostBytes);
         var read = DocumentFormats.Read<IMediaList>(document.Path, bytes);
         var paths = new Dictionary<string, string>(StringComparer.Ordinal);

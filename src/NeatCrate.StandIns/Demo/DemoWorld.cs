@@ -11,7 +11,7 @@ namespace NeatCrate.StandIns.Demo;
 
 /// <summary>
 /// The demo: the Saltmarsh Quartet records the EP "Lamplighters of Orrin Quay" in a disused net loft, produced by Wren
-/// Achterberg. Everything is made here, the same every time.
+/// Achterberg. Everything is made here, or in <see cref="VisitingSessions"/>, the same every time.
 /// </summary>
 public sealed class DemoWorld
 {
@@ -42,7 +42,8 @@ public sealed class DemoWorld
     /// <param name="root">Absolute path of the demo's folder.</param>
     public static IReadOnlyList<string> SessionFolders(string root) =>
         [.. new[] { Song.LowWater, Song.TarAndTwine, Song.TheNinthBell, Song.NetMender, Song.FogSignal }
-            .Select(s => Path.Combine(root, "shelves", "Session drive", ParentFolder, s.Folder))];
+            .Select(s => Path.Combine(root, "shelves", "Session drive", ParentFolder, s.Folder)),
+            .. VisitingSessions.Songs.Select(s => VisitingSessions.FolderOf(root, s))];
 
     /// <summary>The folder of a library that was renamed after sessions had used what is in it: absolute paths, before and now.</summary>
     /// <param name="root">Absolute path of the demo's folder.</param>
@@ -80,6 +81,7 @@ public sealed class DemoWorld
         TheNinthBell(documents);
         NetMender(documents);
         FogSignal(documents);
+        new VisitingSessions(_root, _files).Make(documents);
         _files.WriteAll();
         documents.ForEach(d => d());
         DemoDrives.Unplug(_root, Shelf("Old laptop"));

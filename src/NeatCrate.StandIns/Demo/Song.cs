@@ -22,6 +22,12 @@ internal sealed record Song(string Name, string Date, double Tempo, string TimeS
 
     public static Song FogSignal { get; } = new("Fog Signal", "261019", 50, "4/4", 61.74, [0, -1, -1, 0, 2, -1, -1, 1, 0, -1, -1, 4, 3, -1, 1, 0]);
 
+    /// <summary>The organ at the chapel, by a visiting engineer.</summary>
+    public static Song Breakwater { get; } = new("Breakwater", "261110", 54, "4/4", 65.41, [0, 2, 4, -1, 3, 1, 2, -1, 4, 5, 6, -1, 4, 2, 0, -1]);
+
+    /// <summary>A small loop of hers.</summary>
+    public static Song FerryBellLoop { get; } = new("Ferry Bell Loop", "261112", 90, "4/4", 98, [0, -1, 4, -1, 2, -1, 4, -1]);
+
     /// <summary>Where the timelines of all sessions start, in seconds since midnight: at one o'clock, as is common practice.</summary>
     public const int SessionStart = 3600;
 

@@ -160,14 +160,18 @@ export const standingWord: Record<Standing, string> = {
 
 export const useWord: Record<Use, string> = {
   Placed: "placed",
+  Named: "named",
   OlderOnly: "older versions only",
   Listed: "listed, not placed",
   Stray: "stray",
+  NamedNowhere: "named nowhere",
   Bounce: "bounce",
   Unknown: "use not known",
   SetAside: "set aside",
 };
 
 /** What a file's use is called in a row. */
-export const textOfUse = (use: Use, times: number) =>
-  use === "Placed" && times > 1 ? `placed ${times}×` : useWord[use];
+export const textOfUse = (file: { use: Use; placedTimes: number; namedTimes: number }) => {
+  const times = file.use === "Placed" ? file.placedTimes : file.use === "Named" ? file.namedTimes : 1;
+  return times > 1 ? `${useWord[file.use]} ${times}×` : useWord[file.use];
+};

@@ -191,11 +191,33 @@ public sealed class FoldersFromElsewhereTests : IDisposable
         SessionFixture.Sound(_session.Inside("Notes", "hummed.wav"), seed: 3);
         Directory.CreateDirectory(_session.Inside("Older documents"));
         Directory.CreateDirectory(Path.GetDirectoryName(_session.Inside(name.Split('/')))!);
-        File.WriteAllText(_session.Inside(name.Split('/')), "points at Audio/theirs.wav");
+        File.WriteAllText(_session.Inside(name.Split('/')), "points at something");
         var inventory = _session.Inventory();
         var uses = inventory.Files.ToDictionary(f => f.Name, f => f.Use);
         Assert.Equal((FileUse.Placed, inAudio, inNotes), (uses["Cello 01.wav"], uses["theirs.wav"], uses["hummed.wav"]));
         Assert.Equal(inAudio == FileUse.Unknown ? [name] : [], inventory.Remarks.Where(r => r.Code == FaultCode.MayBeDocuments).SelectMany(r => r.Names));
+    }
+
+    /// <summary>What it names is named, and the rest of its folder is named nowhere, which is not unused; where the own document alone counts, nothing changes.</summary>
+    [Theory]
+    [InlineData("Net Mender.xyz", FileUse.Named, FileUse.NamedNowhere)]
+    [InlineData("Older documents/Net Mender.xyz", FileUse.OlderOnly, FileUse.NamedNowhere)]
+    [InlineData("Audio/Net Mender.xyz", FileUse.OlderOnly, FileUse.Stray)]
+    [InlineData("Net Mender.txt", FileUse.Stray, FileUse.Stray)]
+    [InlineData("Set aside/.waveforms/0234.peaks", FileUse.Stray, FileUse.Stray)]
+    [InlineData("Audio/theirs.wav.marks", FileUse.Stray, FileUse.Stray)]
+    public void WhatADocumentOfAnotherProgramNamesIsNamed(string name, FileUse inAudio, FileUse inNotes)
+    {
+        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav")), "Cello").Save();
+        SessionFixture.Sound(_session.Inside("Audio", "theirs.wav"), seed: 2);
+        SessionFixture.Sound(_session.Inside("Notes", "hummed.wav"), seed: 3);
+        Directory.CreateDirectory(Path.GetDirectoryName(_session.Inside(name.Split('/')))!);
+        File.WriteAllText(_session.Inside(name.Split('/')), "<sound name=\"theirs.wav\"/>");
+        var inventory = _session.Inventory();
+        var uses = inventory.Files.ToDictionary(f => f.Name, f => f.Use);
+        Assert.Equal((FileUse.Placed, inAudio, inNotes), (uses["Cello 01.wav"], uses["theirs.wav"], uses["hummed.wav"]));
+        Assert.Equal(_session.DocumentPath, inventory.Current!.Path);
+        Assert.Equal(inNotes != FileUse.Stray, inventory.IsUseUnknown(_session.Inside("Notes", "hummed.wav")));
     }
 
     /// <summary>The samples of an instrument are used as the instrument is: all of each, by whatever plays it.</summary>

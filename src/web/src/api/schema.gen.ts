@@ -2064,6 +2064,7 @@ export interface components {
         DocumentView: {
             path: string;
             current: boolean;
+            isNaming: boolean;
             problem: null | string;
             /** Format: int64 */
             bytes: number;
@@ -2139,7 +2140,7 @@ export interface components {
             files: components["schemas"]["FileView"][];
         };
         /** @enum {unknown} */
-        FileUse: "Placed" | "OlderOnly" | "Listed" | "Stray" | "Bounce" | "Unknown" | "SetAside";
+        FileUse: "Placed" | "Named" | "OlderOnly" | "Listed" | "Stray" | "NamedNowhere" | "Bounce" | "Unknown" | "SetAside";
         FileUseView: {
             /** Format: uuid */
             sessionId: string;
@@ -2158,6 +2159,8 @@ export interface components {
             use: components["schemas"]["FileUse"];
             /** Format: int32 */
             placedTimes: number;
+            /** Format: int32 */
+            namedTimes: number;
             shelfName: null | string;
             belongsInside: boolean;
             /** Format: int64 */
@@ -2392,6 +2395,8 @@ export interface components {
             use: components["schemas"]["FileUse"];
             /** Format: int32 */
             placedTimes: number;
+            /** Format: int32 */
+            namedTimes: number;
             shelfName: null | string;
             /** Format: double */
             seconds: null | number;

@@ -72,7 +72,7 @@ function FileTag({ details, onClose, more, isMedia = true }: TagProps) {
   const rows: [string, string | null][] = [
     isOfCatalogue(file)
       ? ["Use", null]
-      : ["Use", textOfUse(file.use, file.placedTimes) + (tracks.length > 0 ? ` on ${tracks.join(", ")}` : "")],
+      : ["Use", textOfUse(file) + (tracks.length > 0 ? ` on ${tracks.join(", ")}` : "")],
     ["Take", takeText(file.take)],
     ["Track found from", file.take ? evidenceWord[file.take.evidence] : null],
     ["Starts at", file.take?.startSeconds == null ? null : position(file.take.startSeconds)],
@@ -152,7 +152,8 @@ function UsedElsewhere({ file }: { file: FileEntry }) {
           <li key={`${u.sessionId} ${u.document}`}>
             {u.sessionId === id ? "older version" : <Link to={`/sessions/${u.sessionId}`}>{u.session}</Link>}{" "}
             <span className="quiet">
-              {u.document}, {textOfUse(u.placed > 0 ? "Placed" : "Listed", u.placed)}
+              {u.document},{" "}
+              {textOfUse({ use: u.placed > 0 ? "Placed" : "Listed", placedTimes: u.placed, namedTimes: 0 })}
               {u.tracks.length > 0 && ` on ${u.tracks.join(", ")}`}
             </span>
           </li>

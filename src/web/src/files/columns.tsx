@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { CatalogueOrder, FileEntry, FileGrouping, FileOrder, FileSubset } from "../api/types";
 import { CoverageStrip } from "../listening/CoverageStrip";
-import { position, rate, shortWhen, size, soundLength, standingWord, textOfUse } from "../words";
+import { position, rate, shortWhen, size, soundLength, standingWord, textOfUse, useWord } from "../words";
 import css from "./files.module.css";
 import { StandingMark } from "./StandingMark";
 
@@ -65,7 +65,7 @@ export const standing: Column = {
   title: "",
   className: css.cStanding,
   cell: (f) => <StandingMark standing={f.standing} isHeld={f.use === "SetAside"} />,
-  hint: (f) => (f.use === "SetAside" ? textOfUse(f.use, 0) : standingWord[f.standing]),
+  hint: (f) => (f.use === "SetAside" ? useWord.SetAside : standingWord[f.standing]),
 };
 export const name: Column = {
   key: "name",
@@ -101,7 +101,7 @@ const use: Column = {
   fileOrder: "Use",
   title: "Use",
   className: css.cUse,
-  cell: (f) => textOfUse(f.use, f.placedTimes),
+  cell: (f) => textOfUse(f),
 };
 export const seconds: Column = {
   key: "seconds",

@@ -14,6 +14,7 @@ export const isLost = (file: FileEntry) => file.id.startsWith(lostMark);
 export const apart = {
   use: "Stray" as const,
   placedTimes: 0,
+  namedTimes: 0,
   remarks: [],
   take: null,
   growing: false,

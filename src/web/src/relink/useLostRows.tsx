@@ -58,7 +58,7 @@ const lostList: ListKind = {
       givesWay: true,
       cell: (f) => (lostOf(f).mark === "None" ? (lostOf(f).best?.shelfName ?? "") : ""),
     },
-    { key: "use", width: "96px", title: "Use", givesWay: true, cell: (f) => textOfUse(f.use, f.placedTimes) },
+    { key: "use", width: "96px", title: "Use", givesWay: true, cell: (f) => textOfUse(f) },
     {
       key: "seconds",
       width: "58px",
@@ -90,6 +90,7 @@ const rowOf = (lost: LostEntry): LostRow => ({
   standing: lost.standing,
   use: lost.use,
   placedTimes: lost.placedTimes,
+  namedTimes: lost.namedTimes,
   shelfName: lost.shelfName,
   belongsInside: false,
   bytes: lost.bytes ?? 0,

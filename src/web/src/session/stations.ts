@@ -91,13 +91,17 @@ const all = {
           .filter((w) => w.standing === "Inside" && uses.includes(w.use))
           .reduce((sum, w) => ({ files: sum.files + w.files, bytes: sum.bytes + w.bytes }), { files: 0, bytes: 0 });
       const [loose, held] = [weightOf("Listed", "Stray"), weightOf("SetAside")];
+      // What no document names is not unused: where only names are known, nothing waits here.
+      const [nowhere, named, open] = [weightOf("NamedNowhere"), weightOf("Named"), weightOf("Unknown")];
       return (
         [
           loose.files > 0 && `${number(loose.files)} not placed, ${size(loose.bytes)}`,
           held.files > 0 && `${number(held.files)} set aside`,
+          nowhere.files > 0 && `${number(nowhere.files)} named nowhere`,
         ]
           .filter(Boolean)
-          .join("; ") || "every file is placed"
+          .join("; ") ||
+        (open.files > 0 ? "use not known" : named.files > 0 ? "every file is named" : "every file is placed")
       );
     },
   },

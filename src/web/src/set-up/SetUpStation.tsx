@@ -148,7 +148,11 @@ export function SetUpStation({ inventory, run }: StationProps) {
             {inventory.documents.map((document) => (
               <li key={document.path} className={document.current ? css.current : ""}>
                 <span className="path">{document.path}</span>
-                <span>{document.problem ?? (document.current ? "current" : "older")}</span>
+                <span title={document.problem ?? undefined}>
+                  {document.isNaming
+                    ? `${document.current ? "current, " : ""}of another program`
+                    : (document.problem ?? (document.current ? "current" : "older"))}
+                </span>
                 <span className="mono quiet">{day(document.dated)}</span>
                 <span className="mono quiet">{size(document.bytes)}</span>
                 {!document.current && document.problem === null && !document.path.includes("/") ? (

@@ -11,7 +11,7 @@ export interface Segment {
 export const nameOf = ({ standing, use }: Segment) =>
   standing === "Inside"
     ? useWord[use]
-    : use === "Placed"
+    : use === "Placed" || use === "Named"
       ? standingWord[standing]
       : `${standingWord[standing]}, ${useWord[use]}`;
 

@@ -1,0 +1,38 @@
+using System.Text;
+using System.Text.RegularExpressions;
+using NeatCrate.Core.Media;
+
+namespace NeatCrate.Core.Names;
+
+/// <summary>
+/// Tells what only mentions media from what is made of them: a log, each line of which begins with when it was written, and a list of files with
+/// nothing but their names (common practice). Neither is a document of a session, however many files it names.
+/// </summary>
+internal static partial class Mentions
+{
+    // So much of a text tells what it is.
+    private const int LookedAt = 256 * 1024;
+    private const int FewestLines = 3;
+
+    /// <summary>True for a log or a list.</summary>
+    /// <param name="bytes">The file.</param>
+    public static bool In(ReadOnlySpan<byte> bytes)
+    {
+        var start = bytes[..Math.Min(LookedAt, bytes.Length)];
+        if (start.IndexOfAnyInRange((byte)0, (byte)8) >= 0)
+        {
+            return false;
+        }
+        var lines = Encoding.UTF8.GetString(start).TrimStart('\uFEFF').Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+        var dated = lines.Count(l => BeginsWithTime().IsMatch(l));
+        // What is set apart as a remark says nothing of what the lines are.
+        var files = lines.Where(l => l[0] is not ('#' or ';')).ToList();
+        return (lines.Length >= FewestLines && dated * 2 > lines.Length) || (files.Count > 0 && files.TrueForAll(IsFile));
+    }
+
+    private static bool IsFile(string line) => MediaFiles.KindOf(line) is not null && line.IndexOfAny(['<', '"', '=', '{', '(']) < 0 && WrittenPath.Of(line) is not null;
+
+    // A date as ISO 8601 or with slashes or dots has it, or a time in brackets.
+    [GeneratedRegex(@"^[\[(]?(\d{4}[-/.]\d\d[-/.]\d\d|\d\d[/.]\d\d[/.]\d{4})|^[\[(]\d\d:\d\d:\d\d")]
+    private static partial Regex BeginsWithTime();
+}

@@ -1,0 +1,21 @@
+namespace NeatCrate.Core.Names;
+
+/// <summary>
+/// Finds the names of media files in the bytes of a document of any program, without knowing its format: as text of any encoding, escaped
+/// or not, packed or not. What it finds is weaker knowledge than reading a document: a name says that a file is named, not that it plays.
+/// </summary>
+public static class NameFinder
+{
+    /// <summary>Looks through a document. No bytes let it fail.</summary>
+    /// <param name="bytes">The document.</param>
+    /// <param name="cancel">Stops between two pieces.</param>
+    /// <exception cref="OperationCanceledException">It was stopped.</exception>
+    public static FoundNames Find(byte[] bytes, CancellationToken cancel = default)
+    {
+        ArgumentNullException.ThrowIfNull(bytes);
+        var bounds = new NameBounds();
+        var runs = new NameRuns(bounds);
+        new PackedPieces(runs, bounds, cancel).Look(bytes, "", 0);
+        return new FoundNames(runs.ToNames(), bounds.IsWhole, Mentions.In(bytes));
+    }
+}

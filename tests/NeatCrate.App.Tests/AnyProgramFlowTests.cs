@@ -1,0 +1,124 @@
+using System.IO.Compression;
+using System.Text;
+using System.Text.Json.Nodes;
+using NeatCrate.Testing;
+
+namespace NeatCrate.App.Tests;
+
+/// <summary>A session in the document of another program, over the API: adopted, seen through by what it names, copied in, put back, and never cleaned on a guess.</summary>
+public sealed class AnyProgramFlowTests : IAsyncLifetime
+{
+    private const string Name = "261110 Breakwater";
+
+    private readonly LiveSession _session = new(3, 4800);
+    private string _id = "";
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    private RunningApp App => _session.App;
+
+    private string Folder => Path.Combine(_session.Drive, Name);
+
+    private string Document => Path.Combine(Folder, "Breakwater.desk");
+
+    private string Url => $"/api/sessions/{_id}";
+
+    public async ValueTask InitializeAsync()
+    {
+        await _session.Know(Cancel);
+        Directory.CreateDirectory(Path.Combine(Folder, "Audio"));
+        foreach (var name in new[] { "Great 01.wav", "Great 02.wav", "Swell 01.wav" })
+        {
+            File.Copy(Path.Combine(_session.Library, "sample 00.wav"), Path.Combine(Folder, "Audio", name));
+        }
+        Save("Audio/Great 01.wav", "Audio/Great 02.wav", "Audio/Great 01.wav", "Audio/sample 02.wav", Path.Combine(_session.Library, "sample 01.wav"));
+        await ScanAll();
+        _id = await App.Adopt(_session.DriveId, Name, Cancel);
+    }
+
+    public ValueTask DisposeAsync()
+    {
+        _session.Dispose();
+        return ValueTask.CompletedTask;
+    }
+
+    private async Task ScanAll()
+    {
+        foreach (var shelf in (await App.Get("/api/shelves", Cancel)).AsArray())
+        {
+            await App.Scan(shelf!["id"]!.GetValue<string>(), Cancel);
+        }
+    }
+
+    private void Save(params string[] names)
+    {
+        using var packed = File.Create(Document);
+        using var gzip = new GZipStream(packed, CompressionLevel.Optimal);
+        gzip.Write(Encoding.UTF8.GetBytes($"<desk>{string.Concat(names.Select(n => $"<sound place=\"{n}\"/>"))}</desk>"));
+    }
+
+    private async Task<JsonNode[]> Files() => [.. (await App.Get($"{Url}/files", Cancel))["files"]!.AsArray().Select(f => f!)];
+
+    private async Task<string[]> Told() =>
+        [.. (await Files()).Select(f => $"{f["standing"]} {f["use"]} {f["namedTimes"]} {f["name"]}").Order(StringComparer.Ordinal)];
+
+    private async Task<string> Says() => LiveSession.Sentence((await App.Get(Url, Cancel))["session"]!);
+
+    [Fact]
+    public async Task WhatItNamesIsKnownAndTheRestIsNotUnused()
+    {
+        Assert.Equal(
+            ["Inside Named 1 Great 02.wav", "Inside Named 2 Great 01.wav", "Inside NamedNowhere 0 Swell 01.wav", "Missing Named 1 sample 02.wav", "Outside Named 1 sample 01.wav"], await Told());
+        Assert.StartsWith("1 file is missing; 1 file stands outside the session folder", await Says(), StringComparison.Ordinal);
+        var session = await App.Get(Url, Cancel);
+        Assert.Equal(("Breakwater.desk", true), (session["session"]!["document"]!.GetValue<string>(), session["documents"]![0]!["isNaming"]!.GetValue<bool>()));
+        Assert.Contains(session["remarks"]!.AsArray(), r => r!.GetValue<string>().Contains("2 of the 3 media files in the folder are named in it", StringComparison.Ordinal));
+        var purge = await App.Get($"{Url}/purge", Cancel);
+        Assert.Contains("named nowhere may be used all the same", purge["refusal"]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Empty(purge["groups"]!.AsArray());
+    }
+
+    /// <summary>The document is never written: what is copied in stays named where it was, and the plan says so before.</summary>
+    [Fact]
+    public async Task CopiesAreMadeAndTheDocumentGoesOnNamingTheOriginals()
+    {
+        var before = await File.ReadAllBytesAsync(Document, Cancel);
+        var plan = await App.Post($"{Url}/copy-in/plan", new { olderDocuments = true }, Cancel);
+        Assert.Empty(plan["refusals"]!.AsArray());
+        Assert.Contains(plan["warnings"]!.AsArray(), r => r!.GetValue<string>().Contains("'Breakwater.desk' will go on naming the original", StringComparison.Ordinal));
+        Assert.EndsWith("no document is changed; originals untouched.", plan["sentence"]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Equal("Done", (await App.Apply(plan, Cancel))["state"]!.GetValue<string>());
+        Assert.Equal(before, await File.ReadAllBytesAsync(Document, Cancel));
+        Assert.True(File.Exists(Path.Combine(Folder, "Audio", "sample 01.wav")));
+        // It is still named outside, and nothing claims otherwise.
+        Assert.Contains("Outside Named 1 sample 01.wav", await Told());
+        Assert.Contains("already", (await App.Post($"{Url}/copy-in/plan", new { olderDocuments = true }, Cancel))["refusals"]![0]!.GetValue<string>(), StringComparison.Ordinal);
+    }
+
+    /// <summary>A missing one is put back to where it is named; any other place is refused, since nobody can tell the document.</summary>
+    [Fact]
+    public async Task AMissingFileIsPutBackToWhereItIsNamed()
+    {
+        var lost = (await App.Get($"{Url}/relink", Cancel))["lost"]!.AsArray().Single(l => l!["name"]!.GetValue<string>() == "sample 02.wav")!;
+        async Task<JsonNode> Plan(string way) => await App.Post(
+            $"{Url}/relink/plan",
+            new { choices = new[] { new { lostId = lost["id"]!.GetValue<string>(), foundId = (string?)null, way, compared = true } }, olderDocuments = true, along = Array.Empty<string>(), way }, Cancel);
+        Assert.Contains("cannot be pointed anywhere else", (await Plan("CopyIn"))["refusals"]![0]!.GetValue<string>(), StringComparison.Ordinal);
+        var plan = await Plan("PutBack");
+        Assert.Equal("Done", (await App.Apply(plan, Cancel))["state"]!.GetValue<string>());
+        Assert.Contains("Inside Named 1 sample 02.wav", await Told());
+    }
+
+    /// <summary>A save by its program is seen, and what changed in it is known at once.</summary>
+    [Fact]
+    public async Task ASaveOfItsProgramIsSeen()
+    {
+        Save("Audio/Great 01.wav", "Audio/Great 02.wav", "Audio/Swell 01.wav");
+        Assert.Equal(["Inside Named 1 Great 01.wav", "Inside Named 1 Great 02.wav", "Inside Named 1 Swell 01.wav"], await Told());
+        Assert.Equal("Everything that is named is inside, nothing is missing; 3 of 3 files are named.", await Says());
+        File.Delete(Path.Combine(Folder, "Audio", "Swell 01.wav"));
+        Assert.Contains("Missing Named 1 Swell 01.wav", await Told());
+        File.Delete(Document);
+        Assert.Equal(["Inside Unknown 0 Great 01.wav", "Inside Unknown 0 Great 02.wav"], await Told());
+    }
+}
