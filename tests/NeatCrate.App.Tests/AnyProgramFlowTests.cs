@@ -72,7 +72,7 @@ public sealed class AnyProgramFlowTests : IAsyncLifetime
         Assert.StartsWith("1 file is missing; 1 file stands outside the session folder", await Says(), StringComparison.Ordinal);
         var session = await App.Get(Url, Cancel);
         Assert.Equal(("Breakwater.desk", true), (session["session"]!["document"]!.GetValue<string>(), session["documents"]![0]!["isNaming"]!.GetValue<bool>()));
-        Assert.Contains(session["remarks"]!.AsArray(), r => r!.GetValue<string>().Contains("2 of the 3 media files in the folder are named in it", StringComparison.Ordinal));
+        Assert.Contains(session["remarks"]!.AsArray(), r => r!.GetValue<string>().Contains("2 of the 3 media files here are named in it", StringComparison.Ordinal));
         var purge = await App.Get($"{Url}/purge", Cancel);
         Assert.Contains("named nowhere may be used all the same", purge["refusal"]!.GetValue<string>(), StringComparison.Ordinal);
         Assert.Empty(purge["groups"]!.AsArray());
@@ -85,7 +85,7 @@ public sealed class AnyProgramFlowTests : IAsyncLifetime
         var before = await File.ReadAllBytesAsync(Document, Cancel);
         var plan = await App.Post($"{Url}/copy-in/plan", new { olderDocuments = true }, Cancel);
         Assert.Empty(plan["refusals"]!.AsArray());
-        Assert.Contains(plan["warnings"]!.AsArray(), r => r!.GetValue<string>().Contains("'Breakwater.desk' will go on naming the original", StringComparison.Ordinal));
+        Assert.Contains(plan["warnings"]!.AsArray(), r => r!.GetValue<string>().Contains("'Breakwater.desk' goes on naming the original", StringComparison.Ordinal));
         Assert.EndsWith("no document is changed; originals untouched.", plan["sentence"]!.GetValue<string>(), StringComparison.Ordinal);
         Assert.Equal("Done", (await App.Apply(plan, Cancel))["state"]!.GetValue<string>());
         Assert.Equal(before, await File.ReadAllBytesAsync(Document, Cancel));

@@ -108,12 +108,13 @@ public static class PurgeViewMaker
                 .Select(g => new PurgeGroupView(g.Key, g.Count(), g.Sum(i => i.Bytes), g.Count(i => i.IsOnlyByName), g.Where(i => i.IsOnlyByName).Sum(i => i.Bytes))),
         ];
         var held = inventory.Held.Files;
-        var refusal = inventory is { Current.IsNaming: true, Named: { Tells: true } share }
-            ? new Fault(FaultCode.NamedNowhereIsNotUnused) { Names = inventory.UnknownFor, Count = share.Named, Number = share.Media }
+        var isByNames = inventory is { Current.IsNaming: true, Named.Tells: true };
+        var refusal = isByNames
+            ? new Fault(FaultCode.NamedNowhereIsNotUnused)
             : inventory.UnknownFolders.Contains(inventory.Folder) ? new Fault(FaultCode.UseCannotBeKnown) { Names = inventory.UnknownFor } : inventory.HeldProblem;
         return new PurgeInfoView(
             Fingerprint(judged),
-            Sentence(groups, judged) + Unlisted(inventory),
+            (isByNames ? "" : Sentence(groups, judged)) + Unlisted(inventory),
             refusal is null ? null : Words.Sentences.Of(refusal),
             groups,
             held.Count(f => !f.IsFolder),

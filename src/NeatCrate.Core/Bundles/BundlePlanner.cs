@@ -185,7 +185,7 @@ public static class BundlePlanner
             {
                 yield return new Fault(FaultCode.SilentInBundle) { Names = [.. slip.NotInside] };
             }
-            if (slip.Moves.Count > 0)
+            if (slip.Moves.Count > 0 && _inventory.Current is not { IsNaming: true })
             {
                 yield return new Fault(FaultCode.MovedInBundle) { Count = slip.Moves.Count };
             }
@@ -194,7 +194,7 @@ public static class BundlePlanner
             {
                 yield return new Fault(FaultCode.BundlePathTooLong) { Count = longest, Expected = PortableName.MaxPathCharacters };
             }
-            if (_inventory.Document is null)
+            if (_inventory.Document is null && _inventory.Current is not { IsNaming: true })
             {
                 yield return new Fault(FaultCode.BundleUseUnknown);
             }

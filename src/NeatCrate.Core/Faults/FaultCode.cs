@@ -287,7 +287,7 @@ public enum FaultCode
     /// <summary>Files are copied in and the documents of other programs go on naming them where they are. Facts: Names (the documents), Count (the files).</summary>
     NamesStayAsTheyAre,
 
-    /// <summary>Of the documents only the names in them are known: what is named nowhere may be used all the same. Facts: Names (the documents), Count (files named), Number (media files in the folder).</summary>
+    /// <summary>Of the documents only the names in them are known: what is named nowhere may be used all the same.</summary>
     NamedNowhereIsNotUnused,
 
     /// <summary>All that is to be copied in is in the session already. Facts: Count, Names (the documents that name it elsewhere all the same).</summary>

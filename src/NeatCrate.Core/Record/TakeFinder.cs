@@ -77,7 +77,7 @@ public static partial class TakeFinder
     private static Take? TakeOf(InventoryFile file, IReadOnlyList<string> tracks, ExactTime sessionStart, Predicate<string> isThere)
     {
         var (track, number, pass, evidence) = Label(file, tracks);
-        if (evidence == TakeEvidence.None && file.Use is not (FileUse.Stray or FileUse.NamedNowhere or FileUse.Unknown))
+        if (evidence == TakeEvidence.None && file.Use is not (FileUse.Stray or FileUse.Named or FileUse.NamedNowhere or FileUse.Unknown))
         {
             // What stands on the list without a track is a sample that was copied in.
             return null;

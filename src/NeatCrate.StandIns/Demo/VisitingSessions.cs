@@ -50,7 +50,8 @@ internal sealed class VisitingSessions(string root, DemoFiles files)
             }
             strips.Add((strip, [.. names]));
         }
-        strips.Add(("Sea", [Path.Combine(root, "shelves", "Field card", "260927", "tide.wav")]));
+        // As her program writes what stands elsewhere: from the session folder, so that the demo can lie anywhere.
+        strips.Add(("Sea", [Path.GetRelativePath(folder, Path.Combine(root, "shelves", "Field card", "260927", "tide.wav"))]));
         documents.Add(() =>
         {
             // Somebody tidied: two of the pedal stand on the field card now.

@@ -36,7 +36,10 @@ export function RelinkStation({ inventory, run }: StationProps) {
   const [taken, setTaken] = useMarks<Taken>("relink taken", {});
   const [ways, setWays] = useDraft<Ways>("relink ways", {});
   const [compared, setCompared] = useDraft<readonly string[]>("relink compared", []);
-  const [way, setWay] = useRemembered<RelinkWay>("relink way", "CopyIn");
+  const [chosenWay, setWay] = useRemembered<RelinkWay>("relink way", "CopyIn");
+  // What only names a file goes on naming it where it was: back there is the one way.
+  const isNaming = inventory.documents.some((d) => d.current && d.isNaming);
+  const way = isNaming ? "PutBack" : chosenWay;
   const [along, setAlong] = useDraft<readonly string[]>("relink along", []);
   const [older, setOlder] = useRemembered("relink older versions", true);
   const change =
@@ -106,16 +109,23 @@ export function RelinkStation({ inventory, run }: StationProps) {
             read={read}
           />
           <div className={css.ways}>
-            <Choices<RelinkWay>
-              label="How files come back"
-              value={way}
-              onChange={change((w) => {
-                setWay(w);
-                setWays({});
-              })}
-              options={(["CopyIn", "Repoint", "PutBack"] as const).map((value) => ({ value, label: wayWord[value] }))}
-            />
-            <span className="quiet">{wayHint[way]}</span>
+            {!isNaming && (
+              <Choices<RelinkWay>
+                label="How files come back"
+                value={way}
+                onChange={change((w) => {
+                  setWay(w);
+                  setWays({});
+                })}
+                options={(["CopyIn", "Repoint", "PutBack"] as const).map((value) => ({
+                  value,
+                  label: wayWord[value],
+                }))}
+              />
+            )}
+            <span className="quiet">
+              {isNaming ? "Each comes back as a copy in the place where the document names it." : wayHint[way]}
+            </span>
             {inventory.session.olderDocuments > 0 && way !== "PutBack" && (
               <Checkbox checked={older} onChange={(e) => change(setOlder)(e.target.checked)}>
                 Older versions too

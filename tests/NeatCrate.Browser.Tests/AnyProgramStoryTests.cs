@@ -1,0 +1,53 @@
+namespace NeatCrate.Browser.Tests;
+
+/// <summary>A session of a visiting engineer, in the document of a program that nobody here knows: what it lacks is seen, copied in, put back and heard, and nothing is cleaned on a guess.</summary>
+public sealed class AnyProgramStoryTests : IDisposable
+{
+    private readonly Browser _browser = new();
+
+    public void Dispose() => _browser.Dispose();
+
+    private string Folder => Path.Combine(_browser.Shelf("Session drive"), "Tove Lindqvist", "261110 Breakwater");
+
+    private string Document => Path.Combine(Folder, "261110 Breakwater.desk");
+
+    [Fact]
+    public void WhatItNamesIsSeenCopiedInPutBackAndHeard()
+    {
+        var before = File.ReadAllBytes(Document);
+        var session = _browser.SessionOf("Breakwater");
+        _browser.Open(session + "/set-up");
+        _browser.See("2 files are missing; 1 file stands outside the session folder, 1.3 MB.", ".top-strip");
+        _browser.See("6 of the 7 media files here are named in it. What is not may be used all the same.");
+        _browser.See("named nowhere", ".files-rows");
+
+        _browser.Open(session + "/copy-in");
+        _browser.See("no document is changed; originals untouched.", ".plans-tray");
+        _browser.See("'261110 Breakwater.desk' goes on naming the original", ".plans-tray");
+        _browser.Click("Copy in", ".plans-tray");
+        _browser.See("Done.", ".plans-tray");
+        Assert.True(File.Exists(Path.Combine(Folder, "Audio", "tide.wav")));
+
+        _browser.Open(session + "/relink");
+        _browser.See("Each comes back as a copy in the place where the document names it.");
+        _browser.Click("Use all 2");
+        _browser.See("Relink 2 files; put back 2", ".plans-tray");
+        _browser.Click("Relink", ".plans-tray");
+        _browser.See("Done.", ".plans-tray");
+        _browser.See("1 file stands outside the session folder, 1.3 MB.", ".top-strip");
+        Assert.True(File.Exists(Path.Combine(Folder, "Audio", "Pedal 02.wav")));
+
+        _browser.Open(session + "/set-up");
+        _browser.Wait(() => _browser.All(".files-row").FirstOrDefault(r => r.Text.Contains("Pedal 02.wav", StringComparison.Ordinal)), "for what came back")!.Click();
+        _browser.Click("Listen", ".listening-listen-tools");
+        _browser.See("Pedal 02.wav", ".listening-sound-in-hand");
+        _browser.Click("Stop", ".listening-sound-in-hand");
+
+        // What nothing names may play all the same: nothing is proposed, and the reason stands there.
+        _browser.Open(session + "/purge");
+        _browser.See("Nothing is proposed here: a file that is named nowhere may be used all the same.");
+        _browser.See("Nothing could go here.");
+        Assert.Equal(before, File.ReadAllBytes(Document));
+        Assert.Empty(_browser.Troubles());
+    }
+}
