@@ -36,7 +36,7 @@ public sealed class AdoptStoryTests : IDisposable
         Assert.True(File.Exists(Path.Combine(Drive, "261005 Low Water", "261005 Low Water.otio")));
         Assert.True(File.Exists(Path.Combine(Drive, "261005 Low Water", "Audio", "Voice 01.wav")));
         _browser.Open("/");
-        _browser.See("6 sessions");
+        _browser.See("8 sessions");
         Assert.Empty(_browser.Troubles());
     }
 

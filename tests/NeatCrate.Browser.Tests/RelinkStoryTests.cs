@@ -27,9 +27,9 @@ public sealed class RelinkStoryTests : IDisposable
     [Fact]
     public void ARenamedFolderComesBackByOneLineInTwoSessions()
     {
-        // The loading bay leads here by its strongest button.
+        // The loading bay leads here by the button on its crate.
         _browser.Open("/");
-        _browser.Click("Find the missing files", ".loading-bay-crate[data-attention=Silent]");
+        _browser.Click("Find the missing files", ".loading-bay-crate:has([aria-label='More for 261008 Tar and Twine'])");
         _browser.See("16 missing: 12 found for certain", ".page-head");
         _browser.See("3 files are on 'Old laptop', which is away.", ".page-head");
         _browser.See("12 files moved from Loft samples: Bells to Loft samples: Tuned bells", ".relink-together");

@@ -66,8 +66,8 @@ public sealed class Screenshots : IDisposable
         Shoot("take-log");
         _browser.Click("Discard", ".plans-tray");
 
-        _browser.Open(_browser.SessionOf("Tar and Twine") + "/set-up");
-        _browser.See("missing", ".weighbridge");
+        _browser.Open(_browser.SessionOf("Breakwater") + "/set-up");
+        _browser.See("named nowhere", ".weighbridge");
         _browser.Room(true);
         _browser.Find("html[data-room=night]");
         Shoot("set-up-night");

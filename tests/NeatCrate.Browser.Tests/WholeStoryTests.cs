@@ -29,11 +29,13 @@ public sealed class WholeStoryTests : IDisposable
     private void TheLoadingBayTellsWhatEachSessionNeeds()
     {
         _browser.Open("/");
-        _browser.See("5 sessions, 4 need you.");
+        _browser.See("7 sessions, 6 need you.");
         Assert.Equal(
             [
+                "2 files are missing; 1 file stands outside the session folder, 1.3 MB.",
                 "16 files are missing; 3 files are on 'Old laptop', which is away.",
                 "3 files stand outside the session folder, 1.6 MB.",
+                "Everything that is named is inside, nothing is missing; 3 of 3 files are named.",
                 "Everything is inside; 117 of 124 files are placed nowhere, 46.9 MB.",
                 "Everything is inside, nothing is missing.",
                 "Everything is inside, only older versions miss 4 files.",

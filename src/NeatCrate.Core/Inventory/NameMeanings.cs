@@ -64,10 +64,12 @@ internal sealed class NameMeanings(string session, FolderNames media, string aud
 
     /// <summary>What one reading of a name leads to.</summary>
     /// <param name="Reading">The reading.</param>
-    /// <param name="Path">The same as a path.</param>
     /// <param name="Files">Absolute paths of the files that it may mean; none where it leads to none.</param>
     /// <param name="From">The folder of another machine from which it was followed; null where it was not.</param>
-    private sealed record Led(NameReading Reading, WrittenPath Path, IReadOnlyList<string> Files, string? From = null);
+    private sealed record Led(NameReading Reading, IReadOnlyList<string> Files, string? From = null)
+    {
+        public WrittenPath Path => Reading.Path;
+    }
 
     private sealed class Name(FoundName found)
     {
@@ -109,16 +111,17 @@ internal sealed class NameMeanings(string session, FolderNames media, string aud
 
     /// <summary>All file names that the names may have: where one of these comes or goes, they may mean something else.</summary>
     public static IEnumerable<string> NamesIn(IEnumerable<FoundName> names) =>
-        names.SelectMany(n => n.Readings).Select(r => WrittenPath.Of(r.Text)?.Name).OfType<string>().Select(FolderNames.Key).Distinct(StringComparer.Ordinal);
+        names.SelectMany(n => n.Readings).Select(r => FolderNames.Key(r.Path.Name)).Distinct(StringComparer.Ordinal);
 
     // ----- readings
 
     private List<Led> Followed(FoundName name, string folder) =>
-        [.. name.Readings.Select(r => WrittenPath.Of(r.Text) is { } path ? Follow(r, path, folder, name) : null).OfType<Led>()];
+        [.. name.Readings.Select(r => Follow(r, folder, name))];
 
-    private Led Follow(NameReading reading, WrittenPath path, string folder, FoundName name)
+    private Led Follow(NameReading reading, string folder, FoundName name)
     {
-        Led To(string? file) => new(reading, path, file is null ? [] : [file]);
+        var path = reading.Path;
+        Led To(string? file) => new(reading, file is null ? [] : [file]);
         switch (path.Root)
         {
             case PathRoot.Absolute:
@@ -127,14 +130,14 @@ internal sealed class NameMeanings(string session, FolderNames media, string aud
                 {
                     return To(there);
                 }
-                return ShelfPath.IsWithin(absolute, session) || isPlaceHere(absolute) ? To(null) : FromElsewhere(reading, path);
+                return ShelfPath.IsWithin(absolute, session) || isPlaceHere(absolute) ? To(null) : FromElsewhere(reading);
             case PathRoot.OtherMachine:
-                return FromElsewhere(reading, path);
+                return FromElsewhere(reading);
             case PathRoot.Relative:
                 return To(new[] { folder, session, Path.Combine(session, audio) }.Select(b => Stands(Path.GetFullPath(path.Plain, b))).FirstOrDefault(f => f is not null));
             default:
                 var those = media.Of(path.Name);
-                return new Led(reading, path, those.Count > 1 ? ByFolder(those, name) : those);
+                return new Led(reading, those.Count > 1 ? ByFolder(those, name) : those);
         }
     }
 
@@ -187,8 +190,9 @@ internal sealed class NameMeanings(string session, FolderNames media, string aud
     }
 
     /// <summary>The file in the session folder whose path ends as one of another machine does; the session folder's own name counts as its last.</summary>
-    private Led FromElsewhere(NameReading reading, WrittenPath path)
+    private Led FromElsewhere(NameReading reading)
     {
+        var path = reading.Path;
         var best = new List<(string File, int Agreed, int Inside)>();
         var most = 0;
         foreach (var file in media.Of(path.Name))
@@ -209,7 +213,7 @@ internal sealed class NameMeanings(string session, FolderNames media, string aud
             best.Add((file, agreed, inside.Length));
         }
         return new Led(
-            reading, path, [.. best.Select(b => b.File)],
+            reading, [.. best.Select(b => b.File)],
             best is [var only] && only.Agreed >= only.Inside ? string.Join('/', path.Folders[..^Math.Min(only.Inside, path.Folders.Length)]) : null);
     }
 

@@ -19,9 +19,10 @@ public enum NameEncoding
 }
 
 /// <summary>One way to read what stands at a place: where a name begins cannot always be told from the bytes alone.</summary>
+/// <param name="Path">The path, read once: names are followed again at every look.</param>
 /// <param name="Text">The name with its folders, unescaped.</param>
 /// <param name="Left">What stands before it in the same run of text, digits written as 0: names that a program writes alike stand behind the same.</param>
-public readonly record struct NameReading(string Text, string Left)
+public readonly record struct NameReading(WrittenPath Path, string Text, string Left)
 {
     /// <summary>Begins <see cref="Left"/> where it is only supposed that something stands before the name: by itself that says nothing.</summary>
     public const string Skipped = "\u0002";

@@ -6,13 +6,17 @@ namespace NeatCrate.Core.Names;
 
 /// <summary>
 /// Tells what only mentions media from what is made of them: a log, each line of which begins with when it was written, and a list of files with
-/// nothing but their names (common practice). Neither is a document of a session, however many files it names.
+/// nothing but their names (common practice), and what we wrote ourselves, as the packing slip of a bundle. None is a document of a session,
+/// however many files it names.
 /// </summary>
 internal static partial class Mentions
 {
     // So much of a text tells what it is.
     private const int LookedAt = 256 * 1024;
     private const int FewestLines = 3;
+
+    // Our own files say at their beginning what they are.
+    private const int OwnLookedAt = 512;
 
     /// <summary>True for a log or a list.</summary>
     /// <param name="bytes">The file.</param>
@@ -22,6 +26,10 @@ internal static partial class Mentions
         if (start.IndexOfAnyInRange((byte)0, (byte)8) >= 0)
         {
             return false;
+        }
+        if (start[..Math.Min(OwnLookedAt, start.Length)].IndexOf("\"neat-crate "u8) >= 0)
+        {
+            return true;
         }
         var lines = Encoding.UTF8.GetString(start).TrimStart('\uFEFF').Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
         var dated = lines.Count(l => BeginsWithTime().IsMatch(l));

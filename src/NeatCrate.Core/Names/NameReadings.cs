@@ -142,9 +142,9 @@ internal static partial class NameReadings
         for (var skipped = 1; skipped <= MostSkipped && skipped < run.Length; skipped++)
         {
             var text = run[skipped..];
-            if ((char.IsLetterOrDigit(text[0]) || text[0] == '/') && !AddressElsewhere().IsMatch(text) && WrittenPath.Of(text) is not null)
+            if ((char.IsLetterOrDigit(text[0]) || text[0] == '/') && !AddressElsewhere().IsMatch(text) && WrittenPath.Of(text) is { } path)
             {
-                readings.Add(new NameReading(text, NameReading.Skipped + (char)('0' + skipped)));
+                readings.Add(new NameReading(path, text, NameReading.Skipped + (char)('0' + skipped)));
             }
         }
     }
@@ -156,9 +156,9 @@ internal static partial class NameReadings
             foreach (var at in edge.IsClosed && edge.Prefixed <= 0 || left.Length > 0 ? ClosedStarts(text) : OpenStarts(text, edge))
             {
                 var reading = text[at..].Trim();
-                if (WrittenPath.Of(reading) is not null)
+                if (WrittenPath.Of(reading) is { } path)
                 {
-                    readings.Add(new NameReading(reading, left + Alike(text.AsSpan(0, at))));
+                    readings.Add(new NameReading(path, reading, left + Alike(text.AsSpan(0, at))));
                 }
             }
         }

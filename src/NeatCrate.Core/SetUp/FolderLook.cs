@@ -98,7 +98,7 @@ public sealed record FolderLook(SessionInventory Inventory, IReadOnlyList<Shelf>
     /// Folders below that hold sessions of their own, where this one holds none: relative paths, in order. Such a folder is a
     /// place for sessions, and is not adopted as one.
     /// </summary>
-    public ImmutableArray<string> SessionFolders => Documents.Any(d => d.AtTop)
+    public ImmutableArray<string> SessionFolders => Documents.Any(d => d.AtTop && d.Problem?.Code != FaultCode.DocumentOfAnotherProgram)
         ? []
         : [.. Documents.Select(d => System.IO.Path.GetRelativePath(Inventory.Folder, HomeOf(System.IO.Path.GetDirectoryName(d.Path)!))).Where(f => f != ".").Distinct().Order(StringComparer.OrdinalIgnoreCase)];
 

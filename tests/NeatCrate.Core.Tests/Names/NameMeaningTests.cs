@@ -175,6 +175,7 @@ public sealed class NameMeaningTests : IDisposable
         File.WriteAllText(_session.Inside("printed"), string.Join('\n', media));
         File.WriteAllText(_session.Inside("session.history"), string.Concat(media.Select((m, n) => $"2026-11-10 21:0{n}:00 wrote {m}\n")));
         File.WriteAllText(_session.Inside("Voice 1.wav.marks"), "Voice 1.wav");
+        File.WriteAllText(_session.Inside("packing-slip.json"), "{\"format\": \"neat-crate packing slip 1\", \"files\": [\"Audio/Voice 1.wav\", \"Audio/Voice 2.wav\", \"Audio/Voice 3.wav\"]}");
         var inventory = Look("<s f=\"Audio/Voice 1.wav\"/>", media);
         File.SetLastWriteTimeUtc(_session.Inside("Breakwater.loft"), new DateTime(2026, 11, 1, 0, 0, 0, DateTimeKind.Utc));
         inventory = new InventoryReader(new HeaderCache(), null).Read(_session.Folder, null, _session.Shelves, TestContext.Current.CancellationToken);
