@@ -203,7 +203,8 @@ public static class BundlePlanner
             {
                 yield return new Fault(FaultCode.NamesStayAsTheyAre)
                 {
-                    Names = [.. _inventory.Documents.Where(d => d.IsNaming && (d.Current || d.CountsNow)).Select(d => Path.GetFileName(d.Path))], Count = named,
+                    Names = [.. _inventory.Documents.Where(d => d.IsNaming && (d.Current || d.CountsNow)).Select(d => Path.GetFileName(d.Path))],
+                    Count = named,
                 };
             }
         }

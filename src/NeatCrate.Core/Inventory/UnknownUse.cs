@@ -40,7 +40,9 @@ internal sealed class UnknownUse
         {
             remarks.Add(new Fault(share.Tells ? FaultCode.NamesFound : FaultCode.TooFewNamesFound)
             {
-                Names = [.. naming.Where(d => d.Current || d.CountsNow).DefaultIfEmpty(naming[0]).Select(d => Path.GetFileName(d.Path))], Count = share.Named, Number = share.Media,
+                Names = [.. naming.Where(d => d.Current || d.CountsNow).DefaultIfEmpty(naming[0]).Select(d => Path.GetFileName(d.Path))],
+                Count = share.Named,
+                Number = share.Media,
             });
             if (!share.Tells)
             {

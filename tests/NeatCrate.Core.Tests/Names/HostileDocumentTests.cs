@@ -16,7 +16,7 @@ public sealed class HostileDocumentTests
         var entries = Enumerable.Range(1, 12).Select(n => new Entry("Audio", $"Glöckchen & Bell {n}.wav")).ToList();
         byte[][] documents =
         [
-            .. InventedFormats.All.Select(f => f.Write([.. entries.Select(e => (InventedFormats.PathOf(e, f.Style, "/work/261110 Breakwater"), e))])),
+            .. InventedFormats.All.Select(f => f.Write([.. entries.Select(e => (InventedFormats.PathOf(e, f.Style, "/sessions/261110 Breakwater"), e))])),
             SqliteDocuments.Write(("sounds", entries.ConvertAll(e => e.Relative)), pageBytes: 512),
         ];
         var random = new Random(20261201);
@@ -105,6 +105,11 @@ public sealed class HostileDocumentTests
         Assert.Equal(("Audio/Cello 01.wav", 300), (found.Readings[0].Text, found.Times));
     }
 
+    /// <summary>One name behind a byte that is no text is read as what it is, letters beyond plain ones and all.</summary>
+    [Fact]
+    public void ANameBehindAByteThatIsNoTextIsRead() =>
+        Assert.Equal("Glöckchen.wav", Assert.Single(NameFinder.Find([0, 0xAE, .. "Glöckchen.wav"u8, 0], TestContext.Current.CancellationToken).Names).Readings[0].Text);
+
     [Fact]
     public void AThingPackedInThingsIsUnpackedTwiceAndNoFurther()
     {
@@ -117,7 +122,7 @@ public sealed class HostileDocumentTests
     [Fact]
     public void TheEntriesOfAZipNameNothingByThemselves()
     {
-        var zip = InventedFormats.Zip(("Audio/packed.wav", new byte[100]), ("list.xml", "<f>Audio/Cello 01.wav</f>"u8.ToArray()));
+        var zip = InventedFormats.Zip(("Audio/packed.wav", "RIFF<f>Audio/told in a sound.wav</f>"u8.ToArray()), ("list.xml", "<f>Audio/Cello 01.wav</f>"u8.ToArray()));
         Assert.Equal(["Audio/Cello 01.wav"], NameFinder.Find(zip, TestContext.Current.CancellationToken).Names.Select(n => n.Readings[0].Text));
         Assert.Contains(NameFinder.Find(zip[..^30], TestContext.Current.CancellationToken).Names, n => n.Readings[0].Text.EndsWith("packed.wav", StringComparison.Ordinal));
     }

@@ -1,6 +1,6 @@
 using System.Text;
-using NeatCrate.Core.Names;
 using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Names;
 using NeatCrate.Core.Shelves;
 
 namespace NeatCrate.Core.Tests.Names;
@@ -49,6 +49,14 @@ public sealed class NameMeaningTests : IDisposable
     {
         var inventory = Look($"<s f=\"{path.Replace("{session}", _session.Folder, StringComparison.Ordinal)}\"/><s f=\"Audio/Voice.wav\"/>", "Older/Cello 01.wav", "Audio/Voice.wav");
         Assert.Equal(["Inside Named Audio/Voice.wav", "Inside NamedNowhere Older/Cello 01.wav", "Missing Named Audio/Cello 01.wav"], Told(inventory));
+    }
+
+    /// <summary>A path on a shelf that is here can be followed: a file in the session that only ends alike is another one.</summary>
+    [Fact]
+    public void APathOnAShelfThatLeadsNowhereIsMissingThere()
+    {
+        var told = Told(Look($"<s f=\"{_session.Library}/Audio/Cello 01.wav\"/><s f=\"Audio/Voice.wav\"/>", "Audio/Cello 01.wav", "Audio/Voice.wav"));
+        Assert.Equal(["Inside Named Audio/Voice.wav", "Inside NamedNowhere Audio/Cello 01.wav", "Missing Named Audio/Cello 01.wav"], told);
     }
 
     [Fact]
