@@ -1,7 +1,9 @@
 using System.Diagnostics;
 using System.IO.Compression;
 using System.Text;
+using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Names;
+using NeatCrate.Core.Sessions;
 
 namespace NeatCrate.Bench;
 
@@ -28,12 +30,41 @@ internal static class NamesBench
             gzip.Write(File.ReadAllBytes(text));
         }
         Row("names in 200 MB of XML in gzip", packed, $"zgrep -c -F -f '{list}' '{packed}'", "zgrep");
+        Documents(Path.Combine(folder, "session"));
         var hundred = Bytes(100 * Megabyte, names);
         var before = GC.GetTotalMemory(true);
         var most = 0L;
         using var looking = new Timer(_ => most = Math.Max(most, GC.GetTotalMemory(false)), null, 0, 5);
         NameFinder.Find(hundred);
         Console.WriteLine($"| a document of 100 MB: memory at most | {(Math.Max(most, before) - before + hundred.Length) / 1e6:0} MB | the document with it | | at most 300 MB |");
+    }
+
+    /// <summary>A session of 500 documents that name 300 files each, looked at again after one of them was saved.</summary>
+    private static void Documents(string folder)
+    {
+        const int Documents = 500;
+        Directory.CreateDirectory(Path.Combine(folder, "Audio"));
+        var names = Enumerable.Range(1, 300).Select(n => $"Hurdy-gurdy take {n:000}.wav").ToArray();
+        foreach (var name in names)
+        {
+            File.WriteAllBytes(Path.Combine(folder, "Audio", name), "RIFF"u8.ToArray());
+        }
+        string PathOf(int n) => Path.Combine(folder, $"Breakwater {n:000}.desk");
+        void Save(int n, int gain) =>
+            File.WriteAllText(PathOf(n), $"<desk gain=\"{gain}\">{string.Concat(names.Select(name => $"<sound place=\"Audio/{name}\"/>"))}</desk>");
+        for (var n = 0; n < Documents; n++)
+        {
+            Save(n, 0);
+        }
+        var inventory = new KeptInventory(folder, new HeaderCache());
+        var first = Figures.Seconds(() => inventory.Look(null, [], LookDepth.Files, DateTime.UtcNow));
+        var (again, gain) = (double.MaxValue, 1);
+        for (var run = 0; run < 5; run++)
+        {
+            Save(7, gain++);
+            again = Math.Min(again, Figures.Seconds(() => inventory.Look(null, [], LookDepth.Files, DateTime.UtcNow)));
+        }
+        Figures.Row("500 documents that name 300 files each: looked at again after one was saved", again, "the first look", first, "one is read");
     }
 
     private static void Row(string what, string path, string command, string against)

@@ -109,6 +109,21 @@ public sealed class AnyProgramFlowTests : IAsyncLifetime
         Assert.Contains("Inside Named 1 sample 02.wav", await Told());
     }
 
+    /// <summary>It has no identity of its own, and is recognised all the same once its folder was moved.</summary>
+    [Fact]
+    public async Task AFolderThatWasMovedIsRecognisedByItsDocument()
+    {
+        await App.Get(Url, Cancel);
+        // A scan that runs still would find the folder before this test asks for one.
+        await App.ScansOver(Cancel);
+        var moved = Path.Combine(_session.Drive, "2026", "The breakwater");
+        Directory.CreateDirectory(Path.GetDirectoryName(moved)!);
+        Directory.Move(Folder, moved);
+        var scan = await App.Scan(_session.DriveId, Cancel);
+        Assert.Contains($"it stands in '{moved}' now, and keeps its history", Assert.Single(scan["found"]!.AsArray())!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Equal(moved, (await App.Get(Url, Cancel))["session"]!["folder"]!.GetValue<string>());
+    }
+
     /// <summary>A save by its program is seen, and what changed in it is known at once.</summary>
     [Fact]
     public async Task ASaveOfItsProgramIsSeen()

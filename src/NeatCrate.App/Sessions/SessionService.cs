@@ -139,7 +139,9 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
     private void Remember(SessionRow session, SessionInventory inventory)
     {
         var (id, identity) = (inventory.Document?.SessionId, inventory.Current?.Identity.ToString());
-        if (inventory.Document is null || (session.DocumentSessionId == id && session.DocumentIdentity == identity))
+        // One with an identity of its own is recognised by that alone, also while only another program's document stands there.
+        var isTold = inventory.Document is not null || (inventory.Current is { IsNaming: true } && session.DocumentSessionId is null);
+        if (!isTold || (session.DocumentSessionId == id && session.DocumentIdentity == identity))
         {
             return;
         }

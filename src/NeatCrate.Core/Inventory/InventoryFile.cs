@@ -64,8 +64,8 @@ public readonly record struct NamedShare(int Named, int Media)
     // A session has takes that nothing plays, often most of them; where hardly any file is named, the names stand somewhere else.
     private const int LeastInTen = 1;
 
-    /// <summary>True where enough of them are named to say of a file that none names it.</summary>
-    public bool Tells => Named > 0 && Named * 10L >= Media * (long)LeastInTen;
+    /// <summary>True where enough of them are named to say of a file that none names it; where there are none, there is nothing to say.</summary>
+    public bool Tells => Media == 0 || (Named > 0 && Named * 10L >= Media * (long)LeastInTen);
 }
 
 /// <summary>What the session's documents say of the length of a file.</summary>

@@ -3,6 +3,7 @@ using System.Collections.Immutable;
 using System.Runtime.ExceptionServices;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Media;
+using NeatCrate.Core.Names;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 
@@ -565,7 +566,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     {
         var read = new ConcurrentDictionary<string, InventoryDocument>(StringComparer.Ordinal);
         Parallel.ForEach(
-            _pending.Values.Where(c => c.Now is not null && !IsKeptSave(c.Path) && (IsDocument(Path.GetFileName(c.Path)) || IsOdd(c))).ToList(),
+            _pending.Values.Where(c => c.Now is not null && !IsKeptSave(c.Path) && (IsDocument(Path.GetFileName(c.Path)) || IsSearched(c))).ToList(),
             new ParallelOptions { CancellationToken = cancel, MaxDegreeOfParallelism = Math.Min(MostReadAtOnce, Environment.ProcessorCount) },
             change =>
             {
@@ -623,8 +624,9 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             }
         }
         // What names no media may still be a document, of which nothing is known then.
-        var found = IsOdd(change) ? read[path] : null;
-        var names = found is { Document.Names: { Names.IsEmpty: false, IsMention: false } } ? found : null;
+        var found = IsSearched(change) ? read[path] : null;
+        var isMention = found?.Document?.Names is { } those && OnlyMentions(those);
+        var names = !isMention && found is { Document.Names.Names.IsEmpty: false } ? found : null;
         if (names is not null)
         {
             matters |= !_documents.ContainsKey(path);
@@ -635,13 +637,28 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         {
             matters |= _documents.Remove(path);
         }
-        matters |= found is not null && names is null && found.Document?.Names is not { IsMention: true } ? _odd.Add(path) : _odd.Remove(path);
+        matters |= IsOdd(change) && names is null && !isMention ? _odd.Add(path) : _odd.Remove(path);
         return matters;
     }
 
+    /// <summary>True for a log, and for a list whose lines are names of files that are here; where a line begins with something else, it is a document in lines.</summary>
+    private bool OnlyMentions(FoundNames found)
+    {
+        if (found.IsMention || !found.IsList)
+        {
+            return found.IsMention;
+        }
+        var there = _tree.Files.Keys.Select(p => FolderNames.Key(Path.GetFileName(p))).ToHashSet(StringComparer.Ordinal);
+        return found.Names.Count(n => n.Readings.Any(r => r.Left.Length == 0 && there.Contains(FolderNames.Key(r.Path.Name)))) * 2 >= found.Names.Length;
+    }
+
     /// <summary>True for a file that may be a document of a program that is not known here.</summary>
-    private bool IsOdd(EntryChange change) =>
-        change.Now is { IsLink: false } now && !ShelfPath.IsWithin(change.Path, HoldingPlace.FolderIn(folder)) && DocumentFormats.MayBeADocument(change.Path, now.Facts.Bytes) && !IsDocument(Path.GetFileName(change.Path));
+    private static bool IsOdd(EntryChange change) =>
+        change.Now is { IsLink: false } now && DocumentFormats.MayBeADocument(change.Path, now.Facts.Bytes) && !IsDocument(Path.GetFileName(change.Path));
+
+    /// <summary>True for such a file that is looked through for names: what is held set aside names nothing, and what is very large holds something else than a session.</summary>
+    private bool IsSearched(EntryChange change) =>
+        change.Now is { Facts.Bytes: <= NameFinder.MostBytes } && !ShelfPath.IsWithin(change.Path, HoldingPlace.FolderIn(folder)) && IsOdd(change);
 
     private static bool IsDocument(string name) => name[0] != '.' && (SessionFolder.IsDocument(name) || InventoryDocument.IsUnreadFormat(name));
 

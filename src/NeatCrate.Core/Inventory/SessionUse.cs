@@ -329,7 +329,13 @@ internal sealed class SessionUse
         }
         var media = new FolderNames(tree.Files.Keys.Where(p => IsMedia(p) && !_held.Contains(p)));
         bool IsPlaceHere(string path) => Shelf.Holding(shelves, path) is not null || Directory.Exists(Path.GetDirectoryName(path));
-        var meanings = new NameMeanings(_folder, media, Layout.Audio, exists, IsPlaceHere);
+        bool Stands(string path)
+        {
+            // Whether it comes or goes may change what a name means, also where it means another file until then.
+            _oneOfSeveral.Add(path);
+            return exists(path);
+        }
+        var meanings = new NameMeanings(_folder, media, Layout.Audio, Stands, IsPlaceHere);
         foreach (var document in Documents.Where(d => d.IsNaming))
         {
             var names = document.Document!.Names!.Names;

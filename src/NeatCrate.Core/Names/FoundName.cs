@@ -45,5 +45,6 @@ public sealed record FoundName(
 /// <summary>All that was found in a document.</summary>
 /// <param name="Names">The names.</param>
 /// <param name="IsWhole">False where a bound was reached before all of it was looked through.</param>
-/// <param name="IsMention">True where it only mentions files: a log, or a list of them and nothing else. It is no document.</param>
-public sealed record FoundNames(ImmutableArray<FoundName> Names, bool IsWhole, bool IsMention = false);
+/// <param name="IsMention">True where it only mentions files: a log, or what we wrote ourselves. It is no document.</param>
+/// <param name="IsList">True where each line may be the name of a file and nothing else: it is no document where files are called so.</param>
+public sealed record FoundNames(ImmutableArray<FoundName> Names, bool IsWhole, bool IsMention = false, bool IsList = false);

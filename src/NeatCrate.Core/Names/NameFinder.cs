@@ -6,6 +6,9 @@ namespace NeatCrate.Core.Names;
 /// </summary>
 public static class NameFinder
 {
+    /// <summary>A file of more bytes is not looked through: it holds something else than a session.</summary>
+    public const long MostBytes = 128L * 1024 * 1024;
+
     /// <summary>Looks through a document. No bytes let it fail.</summary>
     /// <param name="bytes">The document.</param>
     /// <param name="cancel">Stops between two pieces.</param>
@@ -16,6 +19,6 @@ public static class NameFinder
         var bounds = new NameBounds();
         var runs = new NameRuns(bounds);
         new PackedPieces(runs, bounds, cancel).Look(bytes, "", 0);
-        return new FoundNames(runs.ToNames(), bounds.IsWhole, Mentions.In(bytes));
+        return new FoundNames(runs.ToNames(), bounds.IsWhole, Mentions.In(bytes), Mentions.IsList(bytes));
     }
 }

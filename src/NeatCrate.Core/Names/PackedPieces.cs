@@ -20,7 +20,7 @@ internal sealed class PackedPieces(NameRuns runs, NameBounds bounds, Cancellatio
     public void Look(ReadOnlyMemory<byte> bytes, string container, int depth)
     {
         cancel.ThrowIfCancellationRequested();
-        if (LooksPacked(bytes.Span, "PK\x03\x04"u8) && LookInZip(bytes, container, depth))
+        if (bytes.Span.StartsWith("PK\x03\x04"u8) && LookInZip(bytes, container, depth))
         {
             return;
         }
@@ -38,8 +38,6 @@ internal sealed class PackedPieces(NameRuns runs, NameBounds bounds, Cancellatio
     }
 
     private static string Within(string container, string piece) => container.Length == 0 ? piece : $"{container}, {piece}";
-
-    private static bool LooksPacked(ReadOnlySpan<byte> bytes, ReadOnlySpan<byte> magic) => bytes.StartsWith(magic);
 
     private void Piece(ReadOnlyMemory<byte> bytes, string container, int depth)
     {
@@ -168,11 +166,7 @@ internal sealed class PackedPieces(NameRuns runs, NameBounds bounds, Cancellatio
         {
             using var stream = new MemoryStream(bytes.ToArrayOrSelf(out var offset, out var length), offset, length, writable: false);
             using var archive = new ZipArchive(stream, ZipArchiveMode.Read);
-            if (depth >= NameBounds.MostDepth)
-            {
-                return archive.Entries.Count >= 0;
-            }
-            foreach (var entry in archive.Entries)
+            foreach (var entry in depth < NameBounds.MostDepth ? archive.Entries : [])
             {
                 cancel.ThrowIfCancellationRequested();
                 // Media that are packed along are no document; and an entry's own name names nothing.

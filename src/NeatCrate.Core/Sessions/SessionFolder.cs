@@ -48,19 +48,19 @@ public static class SessionFolder
     /// </summary>
     public static bool HoldsDocument(string folder)
     {
-        if (Path.GetFileName(folder) == SessionLayout.DocumentBackups || Path.GetFileName(Path.GetDirectoryName(folder)) == SessionLayout.DocumentBackupsElsewhere)
-        {
-            return false;
-        }
         try
         {
-            return Documents(folder).Count > 0;
+            return !HoldsKeptStates(folder) && Documents(folder).Count > 0;
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
             return false;
         }
     }
+
+    /// <summary>True for a folder of kept states, here or at a second place: what stands in it is no session's document.</summary>
+    public static bool HoldsKeptStates(string folder) =>
+        Path.GetFileName(folder) == SessionLayout.DocumentBackups || Path.GetFileName(Path.GetDirectoryName(folder)) == SessionLayout.DocumentBackupsElsewhere;
 
     /// <summary>
     /// Every file in the folder and below, not following links to folders, and not looking into waste bins and the like.

@@ -17,7 +17,7 @@ public sealed record LostSession(Guid Id, string Folder, Guid? DocumentSessionId
 /// <param name="Folders">Folders that hold it. One is the answer; with more, only a person can tell the session from its copy.</param>
 public sealed record RecognisedSession(LostSession Session, IReadOnlyList<string> Folders);
 
-/// <summary>Recognises sessions whose folder was moved or renamed on disk: by the identity in the document, else by its bytes.</summary>
+/// <summary>Recognises sessions whose folder was moved or renamed on disk: by the identity in the document, else by its bytes, whatever program's it is.</summary>
 public static class SessionRecognition
 {
     /// <summary>Looks for lost sessions on shelves. Vaults and outboxes are left out: what stands there is a copy, and nobody should go on working in one.</summary>
@@ -32,36 +32,59 @@ public static class SessionRecognition
         ArgumentNullException.ThrowIfNull(lost);
         ArgumentNullException.ThrowIfNull(known);
         var found = lost.ToDictionary(s => s.Id, _ => new SortedSet<string>(StringComparer.Ordinal));
+        // A document of another program has no name by which it is known, and is told by its size before it is read.
+        var sizes = lost.Where(s => s.DocumentSessionId is null).Select(s => s.Document?.Bytes).OfType<long>().ToHashSet();
         var roots = shelves.Where(s => s.IsConnected && s.Kind is not (ShelfKind.Vault or ShelfKind.Outbox)).Select(s => s.Root).Distinct();
-        foreach (var folder in lost.Count == 0 ? [] : roots.SelectMany(r => SessionFolders(r, cancel)).Where(f => !known.Contains(f)))
+        foreach (var folder in lost.Count == 0 ? [] : roots.SelectMany(r => SessionFolders(r, sizes, cancel)).Where(f => !known.Contains(f)))
         {
-            foreach (var session in Matches(folder, lost))
+            foreach (var session in Matches(folder, sizes, lost))
             {
                 found[session.Id].Add(folder);
             }
         }
-        return [.. lost.Where(s => found[s.Id].Count > 0).Select(s => new RecognisedSession(s, [.. found[s.Id]]))];
+        return [.. lost.Where(s => found[s.Id].Count > 0).Select(s => new RecognisedSession(s, [.. Topmost(found[s.Id])]))];
     }
 
-    /// <summary>Folders with a session document at their top level. What lies below one belongs to it.</summary>
-    private static IEnumerable<string> SessionFolders(string root, CancellationToken cancel)
+    /// <summary>A copy of a document further down in a session's folder is no second session.</summary>
+    private static IEnumerable<string> Topmost(SortedSet<string> folders) => folders.Where(f => !folders.Any(o => o != f && ShelfPath.IsWithin(f, o)));
+
+    /// <summary>Folders with a session document at their top level, or with what may be one that is looked for. What lies below a session document belongs to it.</summary>
+    private static IEnumerable<string> SessionFolders(string root, HashSet<long> sizes, CancellationToken cancel)
     {
         // The walk gives each folder first and asks afterwards whether to go into it.
         var holds = false;
         foreach (var folder in ShelfWalk.Folders(root, _ => !holds, cancel))
         {
             holds = SessionFolder.HoldsDocument(folder);
-            if (holds)
+            if (holds || LookedFor(folder, sizes).Count > 0)
             {
                 yield return folder;
             }
         }
     }
 
-    private static List<LostSession> Matches(string folder, IReadOnlyList<LostSession> lost)
+    /// <summary>Files of other programs at the top of a folder that are as large as a document that is looked for.</summary>
+    private static List<string> LookedFor(string folder, HashSet<long> sizes)
+    {
+        if (sizes.Count == 0 || SessionFolder.HoldsKeptStates(folder))
+        {
+            return [];
+        }
+        try
+        {
+            return [.. new DirectoryInfo(folder).EnumerateFiles().Where(f => f.LinkTarget is null && sizes.Contains(f.Length) && DocumentFormats.MayBeADocument(f.FullName, f.Length)).Select(f => f.FullName)];
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            // A folder that cannot be opened tells nothing.
+            return [];
+        }
+    }
+
+    private static List<LostSession> Matches(string folder, HashSet<long> sizes, IReadOnlyList<LostSession> lost)
     {
         var matches = new List<LostSession>();
-        foreach (var path in SessionFolder.Documents(folder))
+        foreach (var path in SessionFolder.Documents(folder).Concat(LookedFor(folder, sizes)))
         {
             try
             {

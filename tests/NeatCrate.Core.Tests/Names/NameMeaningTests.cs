@@ -1,6 +1,7 @@
 using System.Text;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Names;
+using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 
 namespace NeatCrate.Core.Tests.Names;
@@ -175,6 +176,33 @@ public sealed class NameMeaningTests : IDisposable
         Assert.Equal(Attention.Unreadable, SessionStatus.Of(inventory).Attention);
     }
 
+    /// <summary>A file that comes to stand where a path leads is meant from then on, and not the one in the session that ended alike until then.</summary>
+    [Fact]
+    public void WhatComesToStandElsewhereIsMeantFromThenOn()
+    {
+        var elsewhere = Path.Combine(_session.Root, "guest", "Audio", "Cello 01.wav");
+        SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"));
+        File.WriteAllText(_session.Inside("Breakwater.loft"), $"<s f=\"{elsewhere}\"/>");
+        var inventory = new KeptInventory(_session.Folder, new HeaderCache());
+        SessionInventory Now(int second) => inventory.Look(null, _session.Shelves, LookDepth.Files, new DateTime(2026, 11, 10, 12, 0, second, DateTimeKind.Utc), TestContext.Current.CancellationToken);
+        Assert.Equal(["Inside Named Audio/Cello 01.wav"], Told(Now(0)));
+        SessionFixture.Sound(elsewhere, seed: 2);
+        Assert.Equal(["Inside Unknown Audio/Cello 01.wav", $"Outside Named {elsewhere}"], Told(Now(10)));
+        File.Delete(elsewhere);
+        // Its folder is there: it can be followed, and leads nowhere.
+        Assert.Equal(["Inside Unknown Audio/Cello 01.wav", $"Missing Named {elsewhere}"], Told(Now(20)));
+    }
+
+    /// <summary>A session of which everything stands outside has nothing to be named in its folder, and is in no other trouble for that.</summary>
+    [Fact]
+    public void WhereNoMediaStandInTheFolderNothingIsUnknown()
+    {
+        var card = SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"));
+        var inventory = Look($"<s f=\"{card}\"/>");
+        Assert.True(inventory.Named!.Value.Tells);
+        Assert.Equal(Attention.AtRisk, SessionStatus.Of(inventory).Attention);
+    }
+
     /// <summary>Logs and lists that mention every file, and were written after it, are no documents; a second document and an auto-save are.</summary>
     [Fact]
     public void LogsAndListsAreNoDocuments()
@@ -196,6 +224,13 @@ public sealed class NameMeaningTests : IDisposable
         Assert.Equal(["Inside Named Audio/Voice 1.wav", "Inside Named Audio/Voice 3.wav", "Inside OlderOnly Audio/Voice 2.wav"], Told(inventory));
         Assert.Equal("Breakwater.mix", Path.GetFileName(inventory.Current!.Path));
     }
+
+    /// <summary>Lines that begin with a word of their own are a document, though each ends in a name; one line of text is no list.</summary>
+    [Theory]
+    [InlineData("take Voice 1.wav\ntake Voice 2.wav\ntake Voice 3.wav\n")]
+    [InlineData("points at Audio/Voice 1.wav\n")]
+    public void LinesThatSayMoreThanANameAreADocument(string document) =>
+        Assert.Contains("Inside Named Audio/Voice 1.wav", Told(Look(document, "Audio/Voice 1.wav", "Audio/Voice 2.wav", "Audio/Voice 3.wav")));
 
     /// <summary>Nothing beside a document of another program may be called unused, and nothing there may be set aside.</summary>
     [Fact]

@@ -53,6 +53,26 @@ public sealed class SessionRecognitionTests : IDisposable
         Assert.Empty(Look(lost));
     }
 
+    /// <summary>A session in the document of another program has no identity of its own: it is told by the bytes of that, and a copy of it below is no second one.</summary>
+    [Fact]
+    public void ASessionOfAnotherProgramIsRecognisedByItsDocument()
+    {
+        var folder = Path.Combine(_session.Drive, "261110 Breakwater");
+        Directory.CreateDirectory(Path.Combine(folder, "Auto-saves"));
+        var document = Path.Combine(folder, "Breakwater.desk");
+        File.WriteAllText(document, "<desk><sound place=\"Audio/Great 01.wav\"/></desk>");
+        File.Copy(document, Path.Combine(folder, "Auto-saves", "Breakwater.desk"));
+        var lost = new LostSession(Guid.NewGuid(), folder, null, ByteIdentity.OfFile(document, null, TestContext.Current.CancellationToken));
+        var moved = Path.Combine(_session.Drive, "2026", "The breakwater");
+        Directory.CreateDirectory(Path.GetDirectoryName(moved)!);
+        Directory.Move(folder, moved);
+        Assert.Equal([moved], Assert.Single(Look(lost)).Folders);
+        // As large, and another document.
+        File.WriteAllText(Path.Combine(moved, "Breakwater.desk"), "<desk><sound place=\"Audio/Great 02.wav\"/></desk>");
+        Directory.Delete(Path.Combine(moved, "Auto-saves"), recursive: true);
+        Assert.Empty(Look(lost));
+    }
+
     /// <summary>Kept saves of a session, in the folder or at the second place, hold its identity and are not the session.</summary>
     [Fact]
     public void KeptSavesAreNotTheSession()
