@@ -25,12 +25,14 @@ public sealed class BackupViewMaker(
     public BackupsView Backups(SessionRow row, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(row);
-        var inventory = sessions.Show(row, shelves.All(), cancel);
-        var (choice, drives) = (choices.Of(row.Id), shelfDrives.Of(shelves.All()));
+        var known = shelves.All();
+        var inventory = sessions.Show(row, known, cancel);
+        var (choice, drives) = (choices.Of(row.Id), shelfDrives.Of(known));
         return new BackupsView(
             Status(row, inventory),
             View(choice),
-            [.. vaults.All().Select(v =>
+            // As they are now, and not a moment ago: who asks may have just heard that one left, and does not ask again soon.
+            [.. known.Where(s => s.Kind == ShelfKind.Vault).Select(v =>
             {
                 var (record, all) = (choices.OfVault(v.Id), vaults.In(v));
                 return new VaultView(
