@@ -25,14 +25,14 @@ public sealed class BackupViewMaker(
     public BackupsView Backups(SessionRow row, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(row);
-        var known = shelves.All();
+        // As they are now, and not a moment ago: who asks may have just heard that one left, and does not ask again soon.
+        var (known, there) = (shelves.All(), vaults.AllNow());
         var inventory = sessions.Show(row, known, cancel);
         var (choice, drives) = (choices.Of(row.Id), shelfDrives.Of(known));
         return new BackupsView(
             Status(row, inventory),
             View(choice),
-            // As they are now, and not a moment ago: who asks may have just heard that one left, and does not ask again soon.
-            [.. known.Where(s => s.Kind == ShelfKind.Vault).Select(v =>
+            [.. there.Select(v =>
             {
                 var (record, all) = (choices.OfVault(v.Id), vaults.In(v));
                 return new VaultView(

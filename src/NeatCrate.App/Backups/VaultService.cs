@@ -71,6 +71,13 @@ public sealed class VaultService(ShelfService shelves, SessionService sessions, 
         return known.Shelves;
     }
 
+    /// <summary>The same as they are now; whoever asks within the next moment is told the same.</summary>
+    public IReadOnlyList<Shelf> AllNow()
+    {
+        _all = null;
+        return All();
+    }
+
     /// <summary>A shelf that holds a vault.</summary>
     /// <exception cref="NotKnownException">There is none with this identity.</exception>
     public Shelf Get(Guid id) => shelves.Get(id) is { Kind: ShelfKind.Vault } shelf ? shelf : throw new NotKnownException("This shelf holds no vault.");
