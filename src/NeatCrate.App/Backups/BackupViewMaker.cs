@@ -25,14 +25,12 @@ public sealed class BackupViewMaker(
     public BackupsView Backups(SessionRow row, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(row);
-        // As they are now, and not a moment ago: who asks may have just heard that one left, and does not ask again soon.
-        var (known, there) = (shelves.All(), vaults.AllNow());
-        var inventory = sessions.Show(row, known, cancel);
-        var (choice, drives) = (choices.Of(row.Id), shelfDrives.Of(known));
+        var inventory = sessions.Show(row, shelves.All(), cancel);
+        var (choice, drives) = (choices.Of(row.Id), shelfDrives.Of(shelves.All()));
         return new BackupsView(
             Status(row, inventory),
             View(choice),
-            [.. there.Select(v =>
+            [.. vaults.All().Select(v =>
             {
                 var (record, all) = (choices.OfVault(v.Id), vaults.In(v));
                 return new VaultView(

@@ -34,7 +34,7 @@ public sealed class VaultService(ShelfService shelves, SessionService sessions, 
     private Seen? _all;
     private (IReadOnlyList<SessionRow> Rows, ILookup<Guid, BackedUpSession> Sharing)? _sharing;
 
-    private sealed record Seen(long Looked, IReadOnlyList<Shelf> Shelves);
+    private sealed record Seen(long Looked, int Changes, IReadOnlyList<Shelf> Shelves);
 
     private sealed class Known
     {
@@ -60,22 +60,16 @@ public sealed class VaultService(ShelfService shelves, SessionService sessions, 
         public (long Revision, ImmutableArray<ListedBackup> Backups, Dictionary<ContentHash, int> All)? Contents { get; set; }
     }
 
-    /// <summary>The shelves that hold vaults, connected or away, as they were a moment ago at the most: for all sessions at once they are asked for hundreds of times.</summary>
+    /// <summary>The shelves that hold vaults, connected or away, as they were a moment ago at the most, and never as before what was told last: for all sessions at once they are asked for hundreds of times.</summary>
     public IReadOnlyList<Shelf> All()
     {
-        var known = _all;
-        if (known is null || time.GetElapsedTime(known.Looked) > Moment)
+        // Taken before they are looked at: what comes or goes meanwhile is looked at by the next one who asks.
+        var (known, changes) = (_all, shelves.Changes);
+        if (known is null || known.Changes != changes || time.GetElapsedTime(known.Looked) > Moment)
         {
-            _all = known = new Seen(time.GetTimestamp(), [.. shelves.All().Where(s => s.Kind == ShelfKind.Vault)]);
+            _all = known = new Seen(time.GetTimestamp(), changes, [.. shelves.All().Where(s => s.Kind == ShelfKind.Vault)]);
         }
         return known.Shelves;
-    }
-
-    /// <summary>The same as they are now; whoever asks within the next moment is told the same.</summary>
-    public IReadOnlyList<Shelf> AllNow()
-    {
-        _all = null;
-        return All();
     }
 
     /// <summary>A shelf that holds a vault.</summary>

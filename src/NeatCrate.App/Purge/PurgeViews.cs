@@ -108,7 +108,7 @@ public static class PurgeViewMaker
                 .Select(g => new PurgeGroupView(g.Key, g.Count(), g.Sum(i => i.Bytes), g.Count(i => i.IsOnlyByName), g.Where(i => i.IsOnlyByName).Sum(i => i.Bytes))),
         ];
         var held = inventory.Held.Files;
-        var isByNames = inventory is { Current.IsNaming: true, Named.Tells: true };
+        var isByNames = inventory is { IsByNames: true, Named.Tells: true };
         var refusal = isByNames
             ? new Fault(FaultCode.NamedNowhereIsNotUnused)
             : inventory.UnknownFolders.Contains(inventory.Folder) ? new Fault(FaultCode.UseCannotBeKnown) { Names = inventory.UnknownFor } : inventory.HeldProblem;

@@ -148,7 +148,7 @@ public static class ShelfEndpoints
         try
         {
             return [.. sessions.Glance(session, known, cancel).Files
-                .Where(f => f.Standing is Standing.Outside or Standing.Away && f.Use is FileUse.Placed or FileUse.Named or FileUse.Listed && f.ShelfId is not null)
+                .Where(f => f.Standing is Standing.Outside or Standing.Away && f.IsNeededNow && f.ShelfId is not null)
                 .GroupBy(f => f.ShelfId!.Value)
                 .Select(g => (g.Key, new SessionNeedView(session.Id, Path.GetFileName(session.Folder), g.Count())))];
         }

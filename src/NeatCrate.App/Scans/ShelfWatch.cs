@@ -26,6 +26,7 @@ public sealed class ShelfWatch(ShelfService shelves, ShelfScans scans, MirrorLed
         {
             return;
         }
+        shelves.NoteChange();
         // It is told once: that whoever asked for this look went away must not keep it from the others.
         await hub.Clients.All.SendAsync("shelves", CancellationToken.None);
         foreach (var shelf in now.Where(s => connected[s.Id] && !before.GetValueOrDefault(s.Id, true)))

@@ -140,7 +140,7 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
     {
         var (id, identity) = (inventory.Document?.SessionId, inventory.Current?.Identity.ToString());
         // One with an identity of its own is recognised by that alone, also while only another program's document stands there.
-        var isTold = inventory.Document is not null || (inventory.Current is { IsNaming: true } && session.DocumentSessionId is null);
+        var isTold = inventory.Document is not null || (inventory.IsByNames && session.DocumentSessionId is null);
         if (!isTold || (session.DocumentSessionId == id && session.DocumentIdentity == identity))
         {
             return;

@@ -8,6 +8,8 @@ namespace NeatCrate.App.Shelves;
 /// <summary>The known shelves.</summary>
 public sealed class ShelfService(StoreFiles files, ShelfStates states)
 {
+    private int _changes;
+
     private static readonly string[] SystemFolders = ["/proc", "/sys", "/dev", "/run/udev", "/boot"];
 
     private readonly ReadOnce<IReadOnlyList<Shelf>> _known = new(() =>
@@ -15,6 +17,12 @@ public sealed class ShelfService(StoreFiles files, ShelfStates states)
         using var db = files.NewDb();
         return [.. db.Shelves.AsNoTracking().OrderBy(s => s.Position).AsEnumerable().Select(s => s.ToShelf())];
     });
+
+    /// <summary>Grows when a shelf is found to have come or gone: what was worked out before that is of another time.</summary>
+    public int Changes => _changes;
+
+    /// <summary>Says that a shelf came or went. To be said before anybody is told, since whoever hears of it asks at once, and not again soon.</summary>
+    public void NoteChange() => Interlocked.Increment(ref _changes);
 
     /// <summary>All shelves in the order in which they are shown, each as it is now.</summary>
     public IReadOnlyList<Shelf> All()

@@ -1,3 +1,4 @@
+using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
 
@@ -19,6 +20,17 @@ internal static class ArrivalRemarks
         if (arrival.SoundsLike is { } twin)
         {
             yield return new Fault(FaultCode.SameSoundInside) { Name = name, Other = twin };
+        }
+    }
+
+    /// <summary>That another program's document goes on naming files where they are: nobody here can tell it of a copy.</summary>
+    /// <param name="files">The files that are copied.</param>
+    /// <param name="inventory">The inventory of their session.</param>
+    public static IEnumerable<Fault> StayNamed(IEnumerable<InventoryFile> files, SessionInventory inventory)
+    {
+        if (files.Count(f => f.NamedTimes > 0) is var named and > 0)
+        {
+            yield return new Fault(FaultCode.NamesStayAsTheyAre) { Names = inventory.NamingNow, Count = named };
         }
     }
 

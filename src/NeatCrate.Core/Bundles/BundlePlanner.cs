@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using NeatCrate.Core.Arrivals;
 using NeatCrate.Core.Contents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Plans;
@@ -185,7 +186,7 @@ public static class BundlePlanner
             {
                 yield return new Fault(FaultCode.SilentInBundle) { Names = [.. slip.NotInside] };
             }
-            if (slip.Moves.Count > 0 && _inventory.Current is not { IsNaming: true })
+            if (slip.Moves.Count > 0 && !_inventory.IsByNames)
             {
                 yield return new Fault(FaultCode.MovedInBundle) { Count = slip.Moves.Count };
             }
@@ -194,18 +195,13 @@ public static class BundlePlanner
             {
                 yield return new Fault(FaultCode.BundlePathTooLong) { Count = longest, Expected = PortableName.MaxPathCharacters };
             }
-            if (_inventory.Document is null && _inventory.Current is not { IsNaming: true })
+            if (_inventory.Document is null && !_inventory.IsByNames)
             {
                 yield return new Fault(FaultCode.BundleUseUnknown);
             }
-            // What another program's document names elsewhere goes along, and is not found there by that program.
-            if (_inventory.Standing(Standing.Outside).Count(f => f.NamedTimes > 0) is var named and > 0)
+            foreach (var remark in ArrivalRemarks.StayNamed(_inventory.Standing(Standing.Outside), _inventory))
             {
-                yield return new Fault(FaultCode.NamesStayAsTheyAre)
-                {
-                    Names = [.. _inventory.Documents.Where(d => d.IsNaming && (d.Current || d.CountsNow)).Select(d => Path.GetFileName(d.Path))],
-                    Count = named,
-                };
+                yield return remark;
             }
         }
 

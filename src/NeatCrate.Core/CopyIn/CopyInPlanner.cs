@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using NeatCrate.Core.Arrivals;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
@@ -27,7 +26,7 @@ public sealed record CopyInRequest(Guid SessionId, SessionInventory Inventory, I
     public static bool IsConcerned(InventoryFile file, bool olderDocuments)
     {
         ArgumentNullException.ThrowIfNull(file);
-        return file.Standing == Standing.Outside && (olderDocuments || file.Use is FileUse.Placed or FileUse.Named or FileUse.Listed);
+        return file.Standing == Standing.Outside && (olderDocuments || file.IsNeededNow);
     }
 }
 
@@ -44,8 +43,7 @@ public static class CopyInPlanner
         var refusals = new List<Fault>();
         var outside = inventory.Files
             .Where(f => CopyInRequest.IsConcerned(f, request.OlderDocuments) && (request.Chosen?.Contains(f.Path) ?? true)).ToList();
-        var isNaming = inventory.Current is { IsNaming: true };
-        if (inventory.Current is null || (inventory.Document is null && !isNaming))
+        if (inventory.Document is null && !inventory.IsByNames)
         {
             refusals.Add(inventory.Current?.Problem ?? new Fault(FaultCode.NoDocument) { Path = inventory.Folder });
         }
@@ -75,9 +73,9 @@ public static class CopyInPlanner
         steps.AddRange(documents.OrderBy(d => d.Current).Select(d => Repointing.Step(d, inventory, request.Shelves, places, "the copies")).OfType<RepointDocumentStep>());
         if (steps.Count == 0)
         {
-            return Make(request, "Nothing to copy in.", [], [], [new Fault(FaultCode.CopiesAreInside) { Count = outside.Count, Names = Naming(outside, inventory) }]);
+            return Make(request, "Nothing to copy in.", [], [], [new Fault(FaultCode.CopiesAreInside) { Count = outside.Count, Names = outside.Exists(f => f.NamedTimes > 0) ? inventory.NamingNow : [] }]);
         }
-        return Make(request, Sentence(outside, destinations, steps), steps, [.. Remarks(request, outside, destinations), .. StayNamed(outside, inventory)], refusals);
+        return Make(request, Sentence(outside, destinations, steps), steps, [.. Remarks(request, outside, destinations), .. ArrivalRemarks.StayNamed(outside, inventory)], refusals);
     }
 
     private static MakeFileStep Copy(InventoryFile file, string destination)
@@ -99,19 +97,6 @@ public static class CopyInPlanner
         var documents = steps.OfType<RepointDocumentStep>().Count();
         var repointed = documents switch { 0 => "no document is changed", 1 => "document re-pointed", _ => $"{documents} documents re-pointed" };
         return $"{copied}{used}; {repointed}; originals untouched.";
-    }
-
-    /// <summary>The documents of other programs that name one of the files.</summary>
-    private static ImmutableArray<string> Naming(List<InventoryFile> outside, SessionInventory inventory) =>
-        outside.Exists(f => f.NamedTimes > 0) ? [.. inventory.Documents.Where(d => d.IsNaming && (d.Current || d.CountsNow)).Select(d => Path.GetFileName(d.Path))] : [];
-
-    /// <summary>What another program's document names stays named where it was: nobody here can tell it of the copy.</summary>
-    private static IEnumerable<Fault> StayNamed(List<InventoryFile> outside, SessionInventory inventory)
-    {
-        if (Naming(outside, inventory) is { IsEmpty: false } documents)
-        {
-            yield return new Fault(FaultCode.NamesStayAsTheyAre) { Names = documents, Count = outside.Count(f => f.NamedTimes > 0) };
-        }
     }
 
     private static IEnumerable<Fault> Remarks(CopyInRequest request, List<InventoryFile> outside, Destinations destinations)

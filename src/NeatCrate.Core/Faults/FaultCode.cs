@@ -269,19 +269,19 @@ public enum FaultCode
     /// <summary>The document is in a format that is not read yet. Facts: Name.</summary>
     DocumentOfUnknownFormat,
 
-    /// <summary>A document is of another program: what it names is found in it, nothing in it can be changed. Name.</summary>
+    /// <summary>A document is of another program: what it names is found in it, nothing in it can be changed. Facts: Name.</summary>
     DocumentOfAnotherProgram,
 
-    /// <summary>Documents of other programs name media files: <see cref="Fault.Names"/>; <see cref="Fault.Count"/> of <see cref="Fault.Number"/> media files in the folder.</summary>
+    /// <summary>Documents of other programs name media files. Facts: Names, Count (files named) of Number (media files in the folder).</summary>
     NamesFound,
 
     /// <summary>Such documents name too few of the media files that anything could follow from it. The same facts.</summary>
     TooFewNamesFound,
 
-    /// <summary>A document of another program was not looked through to its end. Name.</summary>
+    /// <summary>A document of another program was not looked through to its end. Facts: Name.</summary>
     NamesNotAllFound,
 
-    /// <summary>A file is named by a document of another program, which cannot be pointed anywhere else. Name of the file, Other the document.</summary>
+    /// <summary>A file is named by a document of another program, which cannot be pointed anywhere else. Facts: Name (the file), Names (the documents of other programs).</summary>
     NamesAreNotRepointed,
 
     /// <summary>Files are copied in and the documents of other programs go on naming them where they are. Facts: Names (the documents), Count (the files).</summary>

@@ -61,11 +61,11 @@ public enum FileUse
 /// <param name="Media">So many there are.</param>
 public readonly record struct NamedShare(int Named, int Media)
 {
-    // A session has takes that nothing plays, often most of them; where hardly any file is named, the names stand somewhere else.
-    private const int LeastInTen = 1;
-
-    /// <summary>True where enough of them are named to say of a file that none names it; where there are none, there is nothing to say.</summary>
-    public bool Tells => Media == 0 || (Named > 0 && Named * 10L >= Media * (long)LeastInTen);
+    /// <summary>
+    /// True where enough of them are named to say of a file that none names it: one in ten, since most takes of a session are often played by nothing.
+    /// Where there are no media, there is nothing to say.
+    /// </summary>
+    public bool Tells => Media == 0 || Named * 10L >= Media;
 }
 
 /// <summary>What the session's documents say of the length of a file.</summary>
@@ -106,6 +106,9 @@ public sealed record InventoryFile
 
     /// <summary>How many clips of the current document place it.</summary>
     public int PlacedTimes { get; init; }
+
+    /// <summary>True where a current document needs it: what it places, names, or has on its list.</summary>
+    public bool IsNeededNow => Use is FileUse.Placed or FileUse.Named or FileUse.Listed;
 
     /// <summary>How often the current documents of other programs name it.</summary>
     public int NamedTimes { get; init; }
@@ -267,6 +270,12 @@ public sealed record SessionInventory
 
     /// <summary>The current document, readable or not; null when the folder holds none.</summary>
     public InventoryDocument? Current => Documents.FirstOrDefault(d => d.Current);
+
+    /// <summary>True where the current document is of another program: it is known what it names, and nothing else.</summary>
+    public bool IsByNames => Current is { IsNaming: true };
+
+    /// <summary>Names of the documents that other programs work in now.</summary>
+    public ImmutableArray<string> NamingNow => [.. Documents.Where(d => d.IsNaming && (d.Current || d.CountsNow)).Select(d => System.IO.Path.GetFileName(d.Path))];
 
     /// <summary>The files that stand somewhere.</summary>
     public IEnumerable<InventoryFile> Standing(Standing standing) => Files.Where(f => f.Standing == standing);

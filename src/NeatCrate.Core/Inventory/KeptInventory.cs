@@ -368,7 +368,8 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         {
             _pending[change.Path] = _pending.TryGetValue(change.Path, out var first) ? change with { Before = first.Before } : change;
             var name = Path.GetFileName(change.Path);
-            if (DocumentFormats.Of(name) is not null || _documents.ContainsKey(change.Path) || change.Path == SessionCard.PathIn(folder) || change.Path == HoldingPlace.ListIn(folder))
+            var isDocument = DocumentFormats.Of(name) is not null || _documents.ContainsKey(change.Path);
+            if (isDocument || change.Path == SessionCard.PathIn(folder) || change.Path == HoldingPlace.ListIn(folder))
             {
                 _ = change.Now is null ? _pointing.Remove(change.Path) : _pointing.Add(change.Path);
             }
@@ -383,7 +384,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             }
             else
             {
-                news |= DocumentFormats.Of(name) is not null || _documents.ContainsKey(change.Path) ? new SessionNews(false, true, false) : new SessionNews(false, false, true);
+                news |= isDocument ? new SessionNews(false, true, false) : new SessionNews(false, false, true);
             }
         }
         Revision += changes.Count > 0 ? 1 : 0;

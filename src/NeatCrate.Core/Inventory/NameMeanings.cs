@@ -65,8 +65,9 @@ internal sealed class NameMeanings(string session, FolderNames media, string aud
     /// <summary>What one reading of a name leads to.</summary>
     /// <param name="Reading">The reading.</param>
     /// <param name="Files">Absolute paths of the files that it may mean; none where it leads to none.</param>
-    /// <param name="From">The folder of another machine from which it was followed; null where it was not.</param>
-    private sealed record Led(NameReading Reading, IReadOnlyList<string> Files, string? From = null)
+    /// <param name="Agreed">How many folders of a path of another machine agree; 0 where it is none of these.</param>
+    /// <param name="From">The folder of that machine that stands for the session folder; null where the path does not reach up to it.</param>
+    private sealed record Led(NameReading Reading, IReadOnlyList<string> Files, int Agreed = 0, string? From = null)
     {
         public WrittenPath Path => Reading.Path;
     }
@@ -86,7 +87,7 @@ internal sealed class NameMeanings(string session, FolderNames media, string aud
     /// <param name="folder">Absolute path of the folder that the document stands in.</param>
     public IReadOnlyList<NameMeaning> Of(IReadOnlyCollection<FoundName> names, string folder)
     {
-        var all = names.Select(n => new Name(n) { Readings = Followed(n, folder) }).Where(n => n.Readings.Count > 0).ToList();
+        var all = names.Select(n => new Name(n) { Readings = [.. n.Readings.Select(r => Follow(r, folder, n))] }).ToList();
         var votes = new Dictionary<string, int>(StringComparer.Ordinal);
         foreach (var name in all)
         {
@@ -105,6 +106,7 @@ internal sealed class NameMeanings(string session, FolderNames media, string aud
         {
             name.Chosen = Agreed(name, votes);
         }
+        KeepTheNearest(all);
         var roots = KeepToOneRoot(all);
         return [.. Meant(all, roots, folder)];
     }
@@ -114,9 +116,6 @@ internal sealed class NameMeanings(string session, FolderNames media, string aud
         names.SelectMany(n => n.Readings).Select(r => FolderNames.Key(r.Path.Name)).Distinct(StringComparer.Ordinal);
 
     // ----- readings
-
-    private List<Led> Followed(FoundName name, string folder) =>
-        [.. name.Readings.Select(r => Follow(r, folder, name))];
 
     private Led Follow(NameReading reading, string folder, FoundName name)
     {
@@ -213,7 +212,7 @@ internal sealed class NameMeanings(string session, FolderNames media, string aud
             best.Add((file, agreed, inside.Length));
         }
         return new Led(
-            reading, [.. best.Select(b => b.File)],
+            reading, [.. best.Select(b => b.File)], best.Select(b => b.Agreed).FirstOrDefault(),
             best is [var only] && only.Agreed >= only.Inside ? string.Join('/', path.Folders[..^Math.Min(only.Inside, path.Folders.Length)]) : null);
     }
 
@@ -255,19 +254,21 @@ internal sealed class NameMeanings(string session, FolderNames media, string aud
         {
             name.Chosen = name.Chosen with { Files = [], From = null };
         }
-        // Two paths of which one agrees better do not mean one file.
-        foreach (var rivals in all.Where(n => n.Chosen is { From: not null, Files.Count: 1 }).GroupBy(n => n.Chosen.Files[0], StringComparer.Ordinal))
+        return own;
+    }
+
+    /// <summary>Of two paths of other machines that lead to one file, the one that agrees less means another one.</summary>
+    private static void KeepTheNearest(List<Name> all)
+    {
+        foreach (var rivals in all.Where(n => n.Chosen is { Agreed: > 0, Files.Count: 1 }).GroupBy(n => n.Chosen.Files[0], StringComparer.Ordinal))
         {
-            var best = rivals.Max(n => Weight(n.Chosen));
-            foreach (var name in rivals.Where(n => Weight(n.Chosen) < best && !own.Contains(n.Chosen.From!)))
+            var best = rivals.Max(n => n.Chosen.Agreed);
+            foreach (var name in rivals.Where(n => n.Chosen.Agreed < best))
             {
                 name.Chosen = name.Chosen with { Files = [], From = null };
             }
         }
-        return own;
     }
-
-    private int Weight(Led led) => Agreeing(led.Path.Folders, [Path.GetFileName(session), .. FoldersOf(led.Files[0])]);
 
     private static string LastOf(string folder) => folder[(folder.LastIndexOf('/') + 1)..];
 

@@ -73,7 +73,7 @@ public sealed record SessionStatus(Attention Attention, ImmutableArray<StatusPar
     {
         ArgumentNullException.ThrowIfNull(inventory);
         ArgumentNullException.ThrowIfNull(tally);
-        var isNaming = inventory.Current is { IsNaming: true };
+        var isNaming = inventory.IsByNames;
         if (inventory.Document is null && !isNaming)
         {
             return new SessionStatus(Attention.Unreadable, [], "Look at the folder", inventory.Current?.Problem ?? new Fault(FaultCode.NoDocument) { Path = inventory.Folder });

@@ -74,7 +74,7 @@ public sealed class SessionTally
         var known = file.Known;
         Put(_weights, key, new Weight(files + sign, bytes + (sign * (known?.Bytes ?? 0)), notKnown + (known is null ? sign : 0)), w => w.Files == 0);
         // What only an older version points at is silent only there.
-        if (file.Use is not (FileUse.Placed or FileUse.Named or FileUse.Listed))
+        if (!file.IsNeededNow)
         {
             return;
         }

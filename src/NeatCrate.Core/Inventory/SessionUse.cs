@@ -296,7 +296,7 @@ internal sealed class SessionUse
             remarks.Add(new Fault(FaultCode.StatedDocumentGone) { Name = stated, Other = Path.GetFileName(now.Path) });
         }
         // Another program may have gone on under a new name: whoever opens the session here must hear that it is not the current one.
-        if (read.Find(d => !d.Current && !d.CountsNow && Path.GetDirectoryName(d.Path) == folder && d.ModifiedUtc > now.ModifiedUtc) is { } newer)
+        if (read.Find(d => !d.Current && !d.IsNaming && Path.GetDirectoryName(d.Path) == folder && d.ModifiedUtc > now.ModifiedUtc) is { } newer)
         {
             remarks.Add(new Fault(FaultCode.NewerDocumentBeside) { Name = Path.GetFileName(newer.Path), Other = Path.GetFileName(now.Path) });
         }
@@ -328,7 +328,10 @@ internal sealed class SessionUse
             return null;
         }
         var media = new FolderNames(tree.Files.Keys.Where(p => IsMedia(p) && !_held.Contains(p)));
-        bool IsPlaceHere(string path) => Shelf.Holding(shelves, path) is not null || Directory.Exists(Path.GetDirectoryName(path));
+        // Many names lead to few folders, each of which is asked for once.
+        var folders = new Dictionary<string, bool>(StringComparer.Ordinal);
+        bool IsPlaceHere(string path) => Path.GetDirectoryName(path) is { } of
+            && (folders.TryGetValue(of, out var isHere) ? isHere : folders[of] = Shelf.Holding(shelves, path) is not null || Directory.Exists(of));
         bool Stands(string path)
         {
             // Whether it comes or goes may change what a name means, also where it means another file until then.

@@ -118,7 +118,7 @@ public sealed class SessionListing(KeptInventory kept)
     }
 
     private bool IsAtRisk(InventoryFile file) =>
-        file is { Standing: Standing.Outside, Use: FileUse.Placed or FileUse.Named or FileUse.Listed } && !_outside!.IsLeftOut(file, _files[file.Path].Origin);
+        file is { Standing: Standing.Outside, IsNeededNow: true } && !_outside!.IsLeftOut(file, _files[file.Path].Origin);
 
     private FileListing List(FileQuery query, OutsideFiles outside)
     {

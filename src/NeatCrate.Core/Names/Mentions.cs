@@ -18,30 +18,22 @@ internal static partial class Mentions
     // Our own files say at their beginning what they are.
     private const int OwnLookedAt = 512;
 
-    /// <summary>True for a log, and for what we wrote ourselves.</summary>
+    /// <summary>Tells what a text is: whether it is a log, or one of our own files; and whether every line could be the name of a file and nothing else.</summary>
     /// <param name="bytes">The file.</param>
-    public static bool In(ReadOnlySpan<byte> bytes)
-    {
-        if (Lines(bytes) is not { } lines)
-        {
-            return false;
-        }
-        return bytes[..Math.Min(OwnLookedAt, bytes.Length)].IndexOf("\"neat-crate "u8) >= 0
-            || (lines.Length >= FewestLines && lines.Count(l => BeginsWithTime().IsMatch(l)) * 2 > lines.Length);
-    }
-
-    /// <summary>True where every line could be the name of a file and nothing else; what is set apart as a remark says nothing of what the lines are.</summary>
-    /// <param name="bytes">The file.</param>
-    public static bool IsList(ReadOnlySpan<byte> bytes) =>
-        Lines(bytes)?.Where(l => l[0] is not ('#' or ';')).ToList() is { Count: >= FewestLines } files && files.TrueForAll(IsFile);
-
-    /// <summary>The lines at its beginning, without those that are empty; null for what is no text.</summary>
-    private static string[]? Lines(ReadOnlySpan<byte> bytes)
+    public static (bool IsMention, bool IsList) In(ReadOnlySpan<byte> bytes)
     {
         var start = bytes[..Math.Min(LookedAt, bytes.Length)];
-        return start.IndexOfAnyInRange((byte)0, (byte)8) >= 0
-            ? null
-            : Encoding.UTF8.GetString(start).TrimStart('\uFEFF').Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+        if (start.IndexOfAnyInRange((byte)0, (byte)8) >= 0)
+        {
+            return (false, false);
+        }
+        var isOwn = start[..Math.Min(OwnLookedAt, start.Length)].IndexOf("\"neat-crate "u8) >= 0;
+        var lines = Encoding.UTF8.GetString(start).TrimStart('\uFEFF').Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+        // What is set apart as a remark says nothing of what the lines are.
+        var files = lines.Where(l => l[0] is not ('#' or ';')).ToList();
+        return (
+            isOwn || (lines.Length >= FewestLines && lines.Count(l => BeginsWithTime().IsMatch(l)) * 2 > lines.Length),
+            files.Count >= FewestLines && files.TrueForAll(IsFile));
     }
 
     private static bool IsFile(string line) => MediaFiles.KindOf(line) is not null && line.IndexOfAny(['<', '"', '=', '{', '(']) < 0 && WrittenPath.Of(line) is not null;

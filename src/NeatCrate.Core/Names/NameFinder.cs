@@ -19,6 +19,7 @@ public static class NameFinder
         var bounds = new NameBounds();
         var runs = new NameRuns(bounds);
         new PackedPieces(runs, bounds, cancel).Look(bytes, "", 0);
-        return new FoundNames(runs.ToNames(), bounds.IsWhole, Mentions.In(bytes), Mentions.IsList(bytes));
+        var (isMention, isList) = Mentions.In(bytes);
+        return new FoundNames(runs.ToNames(), bounds.IsWhole, isMention, isList);
     }
 }

@@ -16,8 +16,8 @@ internal sealed class NameRuns(NameBounds bounds)
     private const int BesideReach = 200;
 
     // Extensions by their first letter, the longest first, in lower case.
-    private static readonly byte[]?[][] Extensions = [.. Enumerable.Range(0, 256).Select(first => MediaFiles.Extensions
-        .Where(e => e[1] == first || char.ToUpperInvariant(e[1]) == first).OrderByDescending(e => e.Length).Select(e => (byte[]?)Encoding.ASCII.GetBytes(e[1..])).ToArray())];
+    private static readonly byte[][][] Extensions = [.. Enumerable.Range(0, 256).Select(first => MediaFiles.Extensions
+        .Where(e => e[1] == first || char.ToUpperInvariant(e[1]) == first).OrderByDescending(e => e.Length).Select(e => Encoding.ASCII.GetBytes(e[1..])).ToArray())];
 
     private readonly Dictionary<Key, Count> _found = [];
 
@@ -186,7 +186,7 @@ internal sealed class NameRuns(NameBounds bounds)
     {
         foreach (var extension in Extensions[bytes[dot + 1]])
         {
-            if (dot + 1 + extension!.Length <= bytes.Length && Ascii.EqualsIgnoreCase(bytes.Slice(dot + 1, extension.Length), extension))
+            if (dot + 1 + extension.Length <= bytes.Length && Ascii.EqualsIgnoreCase(bytes.Slice(dot + 1, extension.Length), extension))
             {
                 return dot + 1 + extension.Length;
             }
@@ -372,7 +372,7 @@ internal sealed class NameRuns(NameBounds bounds)
         foreach (var extension in Extensions[bytes[dot + 2]])
         {
             var (at, n) = (dot + 2, 0);
-            while (n < extension!.Length && at < bytes.Length && (bytes[at] == extension[n] || char.ToLowerInvariant((char)bytes[at]) == extension[n]) && bytes[at - 1] == 0)
+            while (n < extension.Length && at < bytes.Length && (bytes[at] == extension[n] || char.ToLowerInvariant((char)bytes[at]) == extension[n]) && bytes[at - 1] == 0)
             {
                 n++;
                 at += 2;

@@ -44,6 +44,10 @@ internal sealed class PackedPieces(NameRuns runs, NameBounds bounds, Cancellatio
         runs.Scan(bytes.Span, 0, container);
         if (depth >= NameBounds.MostDepth)
         {
+            if (bytes.Length >= LeastPacked && HeaderOf(bytes.Span) > 0)
+            {
+                bounds.Stop();
+            }
             return;
         }
         for (var at = 0; at <= bytes.Length - LeastPacked;)
@@ -54,20 +58,23 @@ internal sealed class PackedPieces(NameRuns runs, NameBounds bounds, Cancellatio
                 return;
             }
             at += next;
-            at += Math.Max(1, Unpack(bytes[at..], container, depth));
+            // Most of these bytes begin nothing.
+            var header = HeaderOf(bytes.Span[at..]);
+            var taken = header > 0 ? Unpack(bytes[at..], header, container, depth) : 0;
+            if (taken == 0 && at == 0 && header > 0)
+            {
+                // What begins as something packed, and is none that can be unpacked to its end, was cut off or is damaged.
+                bounds.Stop();
+            }
+            at += Math.Max(1, taken);
         }
     }
 
-    /// <summary>Looks through what is packed from here on; gives how many bytes that took, 0 where nothing is.</summary>
-    private int Unpack(ReadOnlyMemory<byte> bytes, string container, int depth)
+    /// <summary>Looks through what is packed from here on; gives how many bytes that took, 0 where it does not reach its end.</summary>
+    private int Unpack(ReadOnlyMemory<byte> bytes, int header, string container, int depth)
     {
         var span = bytes.Span;
         var isGzip = span[0] == 0x1F;
-        var header = isGzip ? GzipHeader(span) : ZlibHeader(span);
-        if (header == 0 || span.Length - header < 4 || !MayBeDeflated(span[header..]))
-        {
-            return 0;
-        }
         cancel.ThrowIfCancellationRequested();
         if (!bounds.MayTry())
         {
@@ -107,6 +114,13 @@ internal sealed class PackedPieces(NameRuns runs, NameBounds bounds, Cancellatio
         }
         var found = span[header..].IndexOf(end);
         return found < 0 ? 0 : header + found + end.Length;
+    }
+
+    /// <summary>Bytes of the header of something packed that begins here; 0 for none.</summary>
+    private static int HeaderOf(ReadOnlySpan<byte> bytes)
+    {
+        var header = bytes[0] == 0x1F ? GzipHeader(bytes) : ZlibHeader(bytes);
+        return header > 0 && bytes.Length - header >= 4 && MayBeDeflated(bytes[header..]) ? header : 0;
     }
 
     /// <summary>Looks through a stream, window by window; false where it is damaged before its end.</summary>
@@ -166,7 +180,12 @@ internal sealed class PackedPieces(NameRuns runs, NameBounds bounds, Cancellatio
         {
             using var stream = new MemoryStream(bytes.ToArrayOrSelf(out var offset, out var length), offset, length, writable: false);
             using var archive = new ZipArchive(stream, ZipArchiveMode.Read);
-            foreach (var entry in depth < NameBounds.MostDepth ? archive.Entries : [])
+            if (depth >= NameBounds.MostDepth)
+            {
+                bounds.Stop();
+                return true;
+            }
+            foreach (var entry in archive.Entries)
             {
                 cancel.ThrowIfCancellationRequested();
                 // Media that are packed along are no document; and an entry's own name names nothing.
@@ -181,7 +200,11 @@ internal sealed class PackedPieces(NameRuns runs, NameBounds bounds, Cancellatio
                 try
                 {
                     using var inflated = entry.Open();
-                    Windows(inflated, Within(container, "ZIP: " + entry.FullName), depth + 1);
+                    var crc = new Crc32();
+                    if (!Windows(inflated, Within(container, "ZIP: " + entry.FullName), depth + 1, piece => crc.Append(piece)) || crc.GetCurrentHashAsUInt32() != entry.Crc32)
+                    {
+                        bounds.Stop();
+                    }
                 }
                 catch (Exception e) when (e is InvalidDataException or IOException or NotSupportedException)
                 {
@@ -193,6 +216,7 @@ internal sealed class PackedPieces(NameRuns runs, NameBounds bounds, Cancellatio
         catch (Exception e) when (e is InvalidDataException or IOException or NotSupportedException or ArgumentException)
         {
             // One that was cut off: whatever can be read of it can be read as bytes.
+            bounds.Stop();
             return false;
         }
     }

@@ -16,6 +16,7 @@ internal sealed class SqliteFile
     private readonly ReadOnlyMemory<byte> _bytes;
     private readonly int _pageBytes;
     private readonly int _usable;
+    private long _overflowed;
 
     private SqliteFile(ReadOnlyMemory<byte> bytes, int pageBytes, int reserved)
     {
@@ -148,7 +149,8 @@ internal sealed class SqliteFile
         }
         var here = least + ((length - least) % (_usable - 4));
         here = here <= most ? here : least;
-        if (at + here + 4 > page.Length || length > _bytes.Length)
+        // Each overflow page belongs to one record: all of them together are no larger than the file.
+        if (at + here + 4 > page.Length || (_overflowed += length) > _bytes.Length)
         {
             return null;
         }

@@ -36,6 +36,11 @@ public sealed partial record WrittenPath(PathRoot Root, ImmutableArray<string> F
     public static WrittenPath? Of(string text)
     {
         ArgumentNullException.ThrowIfNull(text);
+        if (text.AsSpan().IndexOfAnyInRange('\0', '\u001F') >= 0)
+        {
+            // What escapes hid is no name on any system, and no path that can be asked for.
+            return null;
+        }
         var (root, rest) = Rooted(text.Trim());
         if (rest is null)
         {

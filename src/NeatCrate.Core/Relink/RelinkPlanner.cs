@@ -116,7 +116,7 @@ public static class RelinkPlanner
 
     /// <summary>What stands against another place for a file: a document of another program names it, and goes on doing so.</summary>
     private static Fault? NamedIn(LostFile lost, SessionInventory inventory) => inventory.Files.FirstOrDefault(f => f.Path == lost.Path) is { Use: FileUse.Named } file
-        && inventory.Documents.FirstOrDefault(d => d.IsNaming) is { } document ? new Fault(FaultCode.NamesAreNotRepointed) { Name = file.Name, Other = Path.GetFileName(document.Path) } : null;
+        ? new Fault(FaultCode.NamesAreNotRepointed) { Name = file.Name, Names = inventory.NamingNow } : null;
 
     /// <summary>What was judged is only good for the file as it was then.</summary>
     private static Fault? NotAsFound(Relinking file)

@@ -35,9 +35,9 @@ public static class SessionRecognition
         // A document of another program has no name by which it is known, and is told by its size before it is read.
         var sizes = lost.Where(s => s.DocumentSessionId is null).Select(s => s.Document?.Bytes).OfType<long>().ToHashSet();
         var roots = shelves.Where(s => s.IsConnected && s.Kind is not (ShelfKind.Vault or ShelfKind.Outbox)).Select(s => s.Root).Distinct();
-        foreach (var folder in lost.Count == 0 ? [] : roots.SelectMany(r => SessionFolders(r, sizes, cancel)).Where(f => !known.Contains(f)))
+        foreach (var (folder, documents) in lost.Count == 0 ? [] : roots.SelectMany(r => SessionFolders(r, sizes, cancel)).Where(f => !known.Contains(f.Folder)))
         {
-            foreach (var session in Matches(folder, sizes, lost))
+            foreach (var session in Matches(documents, lost))
             {
                 found[session.Id].Add(folder);
             }
@@ -49,16 +49,18 @@ public static class SessionRecognition
     private static IEnumerable<string> Topmost(SortedSet<string> folders) => folders.Where(f => !folders.Any(o => o != f && ShelfPath.IsWithin(f, o)));
 
     /// <summary>Folders with a session document at their top level, or with what may be one that is looked for. What lies below a session document belongs to it.</summary>
-    private static IEnumerable<string> SessionFolders(string root, HashSet<long> sizes, CancellationToken cancel)
+    /// <returns>Each folder with the absolute paths of these.</returns>
+    private static IEnumerable<(string Folder, List<string> Documents)> SessionFolders(string root, HashSet<long> sizes, CancellationToken cancel)
     {
         // The walk gives each folder first and asks afterwards whether to go into it.
         var holds = false;
         foreach (var folder in ShelfWalk.Folders(root, _ => !holds, cancel))
         {
             holds = SessionFolder.HoldsDocument(folder);
-            if (holds || LookedFor(folder, sizes).Count > 0)
+            List<string> documents = [.. holds ? SessionFolder.Documents(folder) : [], .. LookedFor(folder, sizes)];
+            if (documents.Count > 0)
             {
-                yield return folder;
+                yield return (folder, documents);
             }
         }
     }
@@ -81,10 +83,10 @@ public static class SessionRecognition
         }
     }
 
-    private static List<LostSession> Matches(string folder, HashSet<long> sizes, IReadOnlyList<LostSession> lost)
+    private static List<LostSession> Matches(List<string> documents, IReadOnlyList<LostSession> lost)
     {
         var matches = new List<LostSession>();
-        foreach (var path in SessionFolder.Documents(folder).Concat(LookedFor(folder, sizes)))
+        foreach (var path in documents)
         {
             try
             {

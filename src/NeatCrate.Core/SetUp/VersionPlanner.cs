@@ -70,7 +70,7 @@ public static class VersionPlanner
     /// <summary>A new version is a moment to think of what would be silent one day: the files by name.</summary>
     private static IEnumerable<Fault> OutsideRemark(SessionInventory inventory, Func<InventoryFile, bool>? isLeftOut)
     {
-        var outside = inventory.Standing(Standing.Outside).Where(f => f.Use is FileUse.Placed or FileUse.Named or FileUse.Listed && !(isLeftOut?.Invoke(f) ?? false)).ToList();
+        var outside = inventory.Standing(Standing.Outside).Where(f => f.IsNeededNow && !(isLeftOut?.Invoke(f) ?? false)).ToList();
         if (outside.Count > 0)
         {
             yield return new Fault(FaultCode.VersionPointsOutside) { Names = [.. outside.Select(f => f.Name)] };

@@ -6,6 +6,9 @@ namespace NeatCrate.StandIns.Record;
 /// <summary>Writes one take, and its mirror.</summary>
 internal sealed class TakeWriter : IDisposable
 {
+    // A quarter of a second at 48 kHz.
+    private const int MostAtOnce = 12_000;
+
     private readonly RecorderPass _pass;
     private readonly TakeSound _sound;
     private readonly TakeFile _file;
@@ -28,12 +31,17 @@ internal sealed class TakeWriter : IDisposable
 
     public TakeProgress Progress { get; private set; }
 
+    /// <summary>Records what came since, in pieces: a machine that was slow has much of it, and a drive that fills up keeps all that went before.</summary>
     public void Record(int samples)
     {
-        if (Progress.Problem is not null || samples <= 0)
+        for (; samples > 0 && Progress.Problem is null; samples -= MostAtOnce)
         {
-            return;
+            RecordPiece(Math.Min(samples, MostAtOnce));
         }
+    }
+
+    private void RecordPiece(int samples)
+    {
         if (_block.Length < samples)
         {
             _block = new float[samples];

@@ -177,6 +177,19 @@ public sealed class FoldersFromElsewhereTests : IDisposable
         Assert.Empty(Remarks());
     }
 
+    /// <summary>The session with a file of another program in it, and how a file that the own document places is used, one beside it, and one in another folder.</summary>
+    private (SessionInventory Inventory, (FileUse Own, FileUse InAudio, FileUse InNotes) Uses) Beside(string name, string content)
+    {
+        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav")), "Cello").Save();
+        SessionFixture.Sound(_session.Inside("Audio", "theirs.wav"), seed: 2);
+        SessionFixture.Sound(_session.Inside("Notes", "hummed.wav"), seed: 3);
+        Directory.CreateDirectory(Path.GetDirectoryName(_session.Inside(name.Split('/')))!);
+        File.WriteAllText(_session.Inside(name.Split('/')), content);
+        var inventory = _session.Inventory();
+        var uses = inventory.Files.ToDictionary(f => f.Name, f => f.Use);
+        return (inventory, (uses["Cello 01.wav"], uses["theirs.wav"], uses["hummed.wav"]));
+    }
+
     /// <summary>Beside a document of another program nobody can say what it does not use; what the own document uses is known all the same.</summary>
     [Theory]
     [InlineData("Net Mender.xyz", FileUse.Unknown, FileUse.Unknown)]
@@ -186,15 +199,8 @@ public sealed class FoldersFromElsewhereTests : IDisposable
     [InlineData("Set aside/.waveforms/0234.peaks", FileUse.Stray, FileUse.Stray)]
     public void BesideADocumentOfAnotherProgramNothingIsCalledUnused(string name, FileUse inAudio, FileUse inNotes)
     {
-        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav")), "Cello").Save();
-        SessionFixture.Sound(_session.Inside("Audio", "theirs.wav"), seed: 2);
-        SessionFixture.Sound(_session.Inside("Notes", "hummed.wav"), seed: 3);
-        Directory.CreateDirectory(_session.Inside("Older documents"));
-        Directory.CreateDirectory(Path.GetDirectoryName(_session.Inside(name.Split('/')))!);
-        File.WriteAllText(_session.Inside(name.Split('/')), "points at something");
-        var inventory = _session.Inventory();
-        var uses = inventory.Files.ToDictionary(f => f.Name, f => f.Use);
-        Assert.Equal((FileUse.Placed, inAudio, inNotes), (uses["Cello 01.wav"], uses["theirs.wav"], uses["hummed.wav"]));
+        var (inventory, uses) = Beside(name, "points at something");
+        Assert.Equal((FileUse.Placed, inAudio, inNotes), uses);
         Assert.Equal(inAudio == FileUse.Unknown ? [name] : [], inventory.Remarks.Where(r => r.Code == FaultCode.MayBeDocuments).SelectMany(r => r.Names));
     }
 
@@ -208,14 +214,8 @@ public sealed class FoldersFromElsewhereTests : IDisposable
     [InlineData("Audio/theirs.wav.marks", FileUse.Stray, FileUse.Stray)]
     public void WhatADocumentOfAnotherProgramNamesIsNamed(string name, FileUse inAudio, FileUse inNotes)
     {
-        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav")), "Cello").Save();
-        SessionFixture.Sound(_session.Inside("Audio", "theirs.wav"), seed: 2);
-        SessionFixture.Sound(_session.Inside("Notes", "hummed.wav"), seed: 3);
-        Directory.CreateDirectory(Path.GetDirectoryName(_session.Inside(name.Split('/')))!);
-        File.WriteAllText(_session.Inside(name.Split('/')), "<sound name=\"theirs.wav\"/>");
-        var inventory = _session.Inventory();
-        var uses = inventory.Files.ToDictionary(f => f.Name, f => f.Use);
-        Assert.Equal((FileUse.Placed, inAudio, inNotes), (uses["Cello 01.wav"], uses["theirs.wav"], uses["hummed.wav"]));
+        var (inventory, uses) = Beside(name, "<sound name=\"theirs.wav\"/>");
+        Assert.Equal((FileUse.Placed, inAudio, inNotes), uses);
         Assert.Equal(_session.DocumentPath, inventory.Current!.Path);
         Assert.Equal(inNotes != FileUse.Stray, inventory.IsUseUnknown(_session.Inside("Notes", "hummed.wav")));
     }

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.IO.Compression;
 using System.Text;
+using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Names;
 
 namespace NeatCrate.Core.Tests.Names;
@@ -28,6 +29,32 @@ public sealed class HostileDocumentTests
         }
         // Most of what was not touched is still found.
         Assert.True(names > times, $"{names} names in {times} documents");
+    }
+
+    /// <summary>The same documents in a session folder: whatever their names come to, the folder is looked at as any other. What escapes hide is no path.</summary>
+    [Fact]
+    public void NoDocumentLetsALookFail()
+    {
+        using var session = new SessionFixture();
+        SessionFixture.Sound(session.Inside("Audio", "Glöckchen & Bell 1.wav"));
+        var entries = Enumerable.Range(1, 12).Select(n => new Entry("Audio", $"Glöckchen & Bell {n}.wav")).ToList();
+        List<byte[]> documents =
+        [
+            "<f>Audio/%00hidden.wav</f><f>/%00/hidden.wav</f>"u8.ToArray(), "{\"f\":\"Audio/\\u0000hidden.wav\"}"u8.ToArray(), "<f>Audio/&#0;hidden.wav</f>"u8.ToArray(),
+            "<f>../../../../../../../up.wav</f><f>//////x.wav</f><f>C:\\..\\..\\x.wav</f><f>file:///../../x.wav</f>"u8.ToArray(),
+        ];
+        var random = new Random(7);
+        foreach (var format in InventedFormats.All)
+        {
+            documents.Add(Mutated(format.Write([.. entries.Select(e => (InventedFormats.PathOf(e, format.Style, session.Folder), e))]), random));
+        }
+        foreach (var document in documents)
+        {
+            File.WriteAllBytes(session.Inside("Breakwater.loft"), document);
+            var files = new InventoryReader(new HeaderCache(), null).Read(session.Folder, null, session.Shelves, TestContext.Current.CancellationToken).Files;
+            Assert.Contains(files, f => f.Name == "Glöckchen & Bell 1.wav" && f.Standing == Standing.Inside);
+            Assert.DoesNotContain(files, f => f.Path.Contains('\0', StringComparison.Ordinal));
+        }
     }
 
     private static byte[] Mutated(byte[] document, Random random)
@@ -115,7 +142,27 @@ public sealed class HostileDocumentTests
     {
         var text = "<f>Audio/Cello 01.wav</f>"u8.ToArray();
         Assert.Equal("gzip, ZIP: a.bin", Assert.Single(NameFinder.Find(InventedFormats.Gzip(InventedFormats.Zip(("a.bin", text))), TestContext.Current.CancellationToken).Names).Container);
-        Assert.Empty(NameFinder.Find(InventedFormats.Gzip(InventedFormats.Gzip(InventedFormats.Gzip(text))), TestContext.Current.CancellationToken).Names);
+        var deeper = NameFinder.Find(InventedFormats.Gzip(InventedFormats.Gzip(InventedFormats.Gzip(text))), TestContext.Current.CancellationToken);
+        Assert.Equal((0, false), (deeper.Names.Length, deeper.IsWhole));
+        Assert.False(NameFinder.Find(InventedFormats.Gzip(InventedFormats.Gzip(InventedFormats.Zip(("a.bin", text)))), TestContext.Current.CancellationToken).IsWhole);
+    }
+
+    /// <summary>What was cut off or damaged may have named more: it is not said to be looked through to its end.</summary>
+    [Fact]
+    public void WhatIsCutOffIsNotWhole()
+    {
+        var text = Encoding.UTF8.GetBytes(string.Concat(Enumerable.Range(0, 3000).Select(n => $"<f n='{n * 7919 % 3001}'>Audio/Cello {n:0000}.wav</f>")));
+        bool IsWhole(byte[] bytes) => NameFinder.Find(bytes, TestContext.Current.CancellationToken).IsWhole;
+        foreach (var packed in new[] { InventedFormats.Gzip(text), InventedFormats.Zlib(text), InventedFormats.Zip(("a.xml", text)) })
+        {
+            Assert.True(IsWhole(packed));
+            Assert.False(IsWhole(packed[..(packed.Length / 2)]));
+        }
+        var damaged = InventedFormats.Zip(("a.xml", text));
+        damaged.AsSpan(damaged.Length / 2, 64).Clear();
+        Assert.False(IsWhole(damaged));
+        // What only looks like a header, anywhere in other bytes, is none.
+        Assert.True(IsWhole([.. text, 0x1F, 0x8B, 8, 0, 0, 0, 0, 0, 0, 3, 0x4B, 0x4C, .. new byte[40], 0x78, 0x9C, 0x4B, .. text]));
     }
 
     /// <summary>Media that are packed along are no names, and a ZIP that was cut off is searched as bytes.</summary>

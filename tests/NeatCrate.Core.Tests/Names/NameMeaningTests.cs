@@ -92,6 +92,17 @@ public sealed class NameMeaningTests : IDisposable
         Assert.Equal(["Inside Named Audio/Cello 01.wav", "Inside Named Audio/Cello 02.wav", "Inside NamedNowhere Audio/kick.wav", @"Missing Named E:\Library\Audio\kick.wav"], told);
     }
 
+    /// <summary>Of two paths of other machines that end like one file here, the one that agrees less means another file.</summary>
+    [Theory]
+    [InlineData(@"E:\Library\Audio\kick.wav", "kick.wav")]
+    [InlineData(@"E:\Library\Drums\kick.wav", "Drums/kick.wav")]
+    public void TwoPathsOfOtherMachinesDoNotMeanOneFile(string other, string inside)
+    {
+        var own = @"D:\Work\261014 Net Mender\Audio\" + inside.Replace('/', '\\');
+        var told = Told(Look($"<s f=\"{other}\"/><s f=\"{own}\"/>", "Audio/" + inside));
+        Assert.Equal([$"Inside Named Audio/{inside}", $"Missing Named {other}"], told);
+    }
+
     /// <summary>What is missing of the same folder of the other machine is missing beside those that are here.</summary>
     [Fact]
     public void WhatIsMissingFromTheSameFolderIsExpectedBesideTheOthers()
@@ -231,6 +242,17 @@ public sealed class NameMeaningTests : IDisposable
     [InlineData("points at Audio/Voice 1.wav\n")]
     public void LinesThatSayMoreThanANameAreADocument(string document) =>
         Assert.Contains("Inside Named Audio/Voice 1.wav", Told(Look(document, "Audio/Voice 1.wav", "Audio/Voice 2.wav", "Audio/Voice 3.wav")));
+
+    /// <summary>What another program saved beside the own document is no newer version of that.</summary>
+    [Fact]
+    public void AnotherProgramsSaveIsNoNewerVersion()
+    {
+        _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Voice 1.wav"))).Save();
+        File.WriteAllText(_session.Inside("Desk.preset"), "<s f=\"Audio/Voice 1.wav\"/>");
+        var inventory = Look(string.Concat(Enumerable.Range(1, 9).Select(n => $"<s f=\"Audio/Voice {n}.wav\"/>")));
+        Assert.Equal(_session.DocumentPath, inventory.Current!.Path);
+        Assert.DoesNotContain(inventory.Remarks, r => r.Code == FaultCode.NewerDocumentBeside);
+    }
 
     /// <summary>Nothing beside a document of another program may be called unused, and nothing there may be set aside.</summary>
     [Fact]

@@ -34,6 +34,26 @@ public sealed class SqliteFileTests
         Assert.DoesNotContain(Paths[0], Names(file, true));
     }
 
+    /// <summary>A file of which many cells claim the same long value costs no more than its own size.</summary>
+    [Fact]
+    public void AValueThatManyCellsClaimIsReadOnce()
+    {
+        var file = SqliteDocuments.Write(("sounds", ["Audio/first.wav", new string('x', 400_000) + "/last.wav"]), 512);
+        // The leaf with the long row: all of its pointers lead to that cell.
+        var leaf = Enumerable.Range(1, (file.Length / 512) - 1).Select(n => n * 512).First(at => file[at] == 13);
+        var cell = file.AsSpan(leaf + 10, 2).ToArray();
+        file[leaf + 4] = 60;
+        for (var n = 0; n < 60; n++)
+        {
+            cell.CopyTo(file, leaf + 8 + (2 * n));
+        }
+        // What is made ready once, as the old encodings, is not counted.
+        NameFinder.Find(file, TestContext.Current.CancellationToken);
+        var before = GC.GetAllocatedBytesForCurrentThread();
+        NameFinder.Find(file, TestContext.Current.CancellationToken);
+        Assert.InRange(GC.GetAllocatedBytesForCurrentThread() - before, 400_000, 4_000_000);
+    }
+
     [Fact]
     public void LongValuesTablesWithoutRowIdsAndPackedBlobsAreRead()
     {

@@ -145,8 +145,7 @@ public sealed class RecorderTests : IDisposable
             var progress = Assert.Single(recorder.Progress);
             Assert.StartsWith("The drive took no more", progress.Problem, StringComparison.Ordinal);
             var header = WavHeaderReader.ReadFile(progress.Track.Path);
-            // How much is written at once, and is refused as a whole, depends on how fast the machine is.
-            Assert.InRange(header.LengthSamples!.Value, 48_000, 350_000);
+            Assert.InRange(header.LengthSamples!.Value, 200_000, 350_000);
         }
         finally
         {
