@@ -121,6 +121,8 @@ public static class Application
         services.AddSingleton<SessionService>();
         services.AddSingleton<SessionFiles>();
         services.AddSingleton<FolderShower>();
+        services.AddSingleton<Adoption>();
+        services.AddSingleton<SessionsOnShelves>();
         services.AddSingleton<NoticeService>();
         services.AddSingleton<SessionFinder>();
         services.AddSingleton<PlanService>();

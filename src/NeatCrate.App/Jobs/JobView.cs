@@ -23,6 +23,9 @@ public enum JobWork
     /// <summary>Looks for something on the shelves.</summary>
     Search,
 
+    /// <summary>Adopts folders as sessions.</summary>
+    Adopt,
+
     /// <summary>Makes a full backup.</summary>
     Backup,
 

@@ -1,5 +1,7 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
+using NeatCrate.App.Ground;
+using NeatCrate.App.Jobs;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.SetUp;
@@ -17,6 +19,9 @@ public sealed record FolderChoice(Guid ShelfId, [Required] string Path);
 
 /// <summary>Which folder to adopt, and which of its documents the session is worked in; null for the newest.</summary>
 public sealed record AdoptFolder(Guid ShelfId, [Required] string Path, string? Document);
+
+/// <summary>Which folders of a shelf to adopt.</summary>
+public sealed record AdoptFolders(Guid ShelfId, [Required] IReadOnlyList<string> Paths);
 
 /// <summary>A stray document, and the folder that it belongs in.</summary>
 public sealed record BringHomeChoice(Guid ShelfId, [Required] string Path, [Required] string Document, [Required] string Home);
@@ -53,49 +58,36 @@ public static class AdoptEndpoints
 {
     private const int MostHomes = 5;
 
+    private const int MostAtOnce = 10_000;
+
     /// <summary>Adds the routes.</summary>
     public static void Map(IEndpointRouteBuilder app)
     {
         var group = app.MapGroup("/api/adopt").WithTags("Adopt");
         group.MapPost("", Adopt).WithName("AdoptFolder").ProducesProblem(400).ProducesProblem(404);
+        group.MapPost("many", AdoptMany).WithName("AdoptFolders").ProducesProblem(400).ProducesProblem(404);
+        group.MapGet("found/{shelfId:guid}", Found).WithName("ListFoundSessions").ProducesProblem(404);
+        group.MapPost("found/{shelfId:guid}", Find).WithName("FindSessions").ProducesProblem(400).ProducesProblem(404);
         group.MapPost("look", Look).WithName("LookAtFolder").ProducesProblem(400).ProducesProblem(404);
         group.MapPost("separate/plan", PlanSeparate).WithName("PlanSeparate").ProducesProblem(400).ProducesProblem(404);
         group.MapPost("bring-home/plan", PlanBringHome).WithName("PlanBringHome").ProducesProblem(400).ProducesProblem(404);
     }
 
-    private static Ok<SessionView> Adopt(
-        AdoptFolder request, SessionService sessions, SessionFiles files, ShelfService shelves, InventoryReader inventories, CancellationToken cancel)
+    private static Ok<SessionView> Adopt(AdoptFolder request, Adoption adoption, CancellationToken cancel) =>
+        TypedResults.Ok(adoption.Adopt(request.ShelfId, request.Path, request.Document, cancel));
+
+    private static Ok<SessionsOnShelfView> Found(Guid shelfId, SessionsOnShelves found) => TypedResults.Ok(found.Of(shelfId));
+
+    private static Accepted<JobView> Find(Guid shelfId, SessionsOnShelves found) => Begun(found.Start(shelfId));
+
+    private static Accepted<JobView> AdoptMany(AdoptFolders request, Adoption adoption)
     {
-        var (shelf, folder) = Folder(request.ShelfId, request.Path, shelves);
-        if (request.Document is { } document && !File.Exists(ShelfPath.Resolve(shelf, request.Path + "/" + document)))
-        {
-            throw new PathNotOnShelfException($"There is no document '{document}' in the folder.");
-        }
-        // Looked at before it is known: what cannot be looked at at all is not put on the list.
-        var found = inventories.Read(folder, request.Document, shelves.All(), cancel);
-        if (FolderLook.At(found, shelves.All()).SessionFolders is { Length: > 0 } below)
-        {
-            throw new PathNotOnShelfException($"This folder holds the folders of sessions, as '{below[0]}'. Adopt each of them by itself.");
-        }
-        if (shelves.VaultIn(folder) is { } vault)
-        {
-            throw new PathNotOnShelfException($"The vault '{vault.Name}' stands in this folder: its backups would be backed up into themselves. Move the vault out of it first, and tell its shelf where it is.");
-        }
-        var row = sessions.Know(folder, document: request.Document);
-        var (inventory, overview) = files.Overview(row, shelves.All(), cancel);
-        var label = SessionViews.Label(row, inventory, overview, shelf.Name, null);
-        if (SameSession(sessions.Get(row.Id), sessions).FirstOrDefault(s => !Directory.Exists(s.Folder)) is { } lost)
-        {
-            // It is a known session that was moved here: it goes on as that one, with its history.
-            sessions.Forget(row.Id);
-            sessions.Move(lost.Id, folder);
-            return TypedResults.Ok(label with { Id = lost.Id });
-        }
-        return TypedResults.Ok(label);
+        Requests.RequireList(request.Paths, MostAtOnce, "folders");
+        Requests.Require(request.Paths.Count > 0, "No folder is chosen.");
+        return Begun(adoption.AdoptMany(request.ShelfId, request.Paths));
     }
 
-    private static IEnumerable<SessionRow> SameSession(SessionRow row, SessionService sessions) =>
-        row.DocumentSessionId is { } id ? sessions.All().Where(s => s.Id != row.Id && s.DocumentSessionId == id) : [];
+    private static Accepted<JobView> Begun(Job job) => TypedResults.Accepted($"/api/jobs/{job.View.Id}", job.View);
 
     /// <summary>What speaks against working in a folder: it is a copy.</summary>
     private static IEnumerable<string> Copies(Shelf shelf, FolderLook look, IReadOnlyList<SessionRow> rows, IReadOnlyList<Shelf> known)
@@ -112,9 +104,9 @@ public static class AdoptEndpoints
         }
     }
 
-    private static Ok<AdoptView> Look(FolderChoice request, SessionService sessions, ShelfService shelves, InventoryReader inventories, CancellationToken cancel)
+    private static Ok<AdoptView> Look(FolderChoice request, Adoption adoption, SessionService sessions, ShelfService shelves, InventoryReader inventories, CancellationToken cancel)
     {
-        var (shelf, folder) = Folder(request.ShelfId, request.Path, shelves);
+        var (shelf, folder) = adoption.Folder(request.ShelfId, request.Path);
         var known = shelves.All();
         var look = FolderLook.At(inventories.Read(folder, null, known, cancel), known);
         var rows = sessions.All();
@@ -148,9 +140,9 @@ public static class AdoptEndpoints
     }
 
     private static async Task<Ok<PlanView>> PlanSeparate(
-        FolderChoice request, SessionService sessions, ShelfService shelves, InventoryReader inventories, PlanJobs jobs, CancellationToken cancel)
+        FolderChoice request, Adoption adoption, SessionService sessions, ShelfService shelves, InventoryReader inventories, PlanJobs jobs, CancellationToken cancel)
     {
-        var (_, folder) = Folder(request.ShelfId, request.Path, shelves);
+        var (_, folder) = adoption.Folder(request.ShelfId, request.Path);
         return TypedResults.Ok(await jobs.Make($"Plan a folder for each session in '{Path.GetFileName(folder)}'", At(folder, sessions), job =>
         {
             var known = shelves.All();
@@ -158,9 +150,9 @@ public static class AdoptEndpoints
         }, cancel));
     }
 
-    private static async Task<Ok<PlanView>> PlanBringHome(BringHomeChoice request, SessionService sessions, ShelfService shelves, PlanJobs jobs, CancellationToken cancel)
+    private static async Task<Ok<PlanView>> PlanBringHome(BringHomeChoice request, Adoption adoption, SessionService sessions, ShelfService shelves, PlanJobs jobs, CancellationToken cancel)
     {
-        var (shelf, _) = Folder(request.ShelfId, request.Path, shelves);
+        var (shelf, _) = adoption.Folder(request.ShelfId, request.Path);
         var document = ShelfPath.Resolve(shelf, request.Path + "/" + request.Document);
         var known = shelves.All();
         var homeShelf = Shelf.Holding(known, request.Home) ?? throw new PathNotOnShelfException("The document's home is on no shelf.");
@@ -174,13 +166,4 @@ public static class AdoptEndpoints
     }
 
     private static SessionRow? At(string folder, SessionService sessions) => sessions.All().FirstOrDefault(s => s.Folder == folder);
-
-    private static (Shelf Shelf, string Folder) Folder(Guid shelfId, string path, ShelfService shelves)
-    {
-        var shelf = shelves.Get(shelfId);
-        var folder = ShelfPath.Resolve(shelf, path);
-        return folder != shelf.Root && Directory.Exists(folder)
-            ? (shelf, folder)
-            : throw new PathNotOnShelfException($"There is no session folder '{path}' on the shelf '{shelf.Name}'.");
-    }
 }

@@ -70,11 +70,11 @@ public sealed class SessionFinder(SessionService sessions, ShelfService shelves,
     }
 
     /// <summary>Sessions whose shelf is there, and their folder is not. While a shelf is away, so is the session, and nothing is wrong.</summary>
-    private List<LostSession> Lost()
+    private List<KnownSession> Lost()
     {
         var known = shelves.All();
         return [.. sessions.All()
             .Where(s => !Directory.Exists(s.Folder) && Shelf.Holding(known, s.Folder) is not { IsConnected: false } && (s.DocumentSessionId ?? (object?)s.DocumentIdentity) is not null)
-            .Select(s => new LostSession(s.Id, s.Folder, s.DocumentSessionId, s.DocumentIdentity is { } identity ? ByteIdentity.Parse(identity) : null))];
+            .Select(s => new KnownSession(s.Id, s.Folder, s.DocumentSessionId, s.DocumentIdentity is { } identity ? ByteIdentity.Parse(identity) : null))];
     }
 }

@@ -5,17 +5,17 @@ using NeatCrate.Core.Shelves;
 
 namespace NeatCrate.Core.SetUp;
 
-/// <summary>A session whose folder is not where it was.</summary>
+/// <summary>A known session, with what it is recognised by.</summary>
 /// <param name="Id">Its identity among the known sessions.</param>
-/// <param name="Folder">Absolute path that it had.</param>
+/// <param name="Folder">Absolute path where it stands, or stood.</param>
 /// <param name="DocumentSessionId">The identity that its document carries, if any.</param>
 /// <param name="Document">The bytes of its document when it was last seen, if it was.</param>
-public sealed record LostSession(Guid Id, string Folder, Guid? DocumentSessionId, ByteIdentity? Document);
+public sealed record KnownSession(Guid Id, string Folder, Guid? DocumentSessionId, ByteIdentity? Document);
 
 /// <summary>Where a lost session may be now.</summary>
 /// <param name="Session">The session.</param>
 /// <param name="Folders">Folders that hold it. One is the answer; with more, only a person can tell the session from its copy.</param>
-public sealed record RecognisedSession(LostSession Session, IReadOnlyList<string> Folders);
+public sealed record RecognisedSession(KnownSession Session, IReadOnlyList<string> Folders);
 
 /// <summary>Recognises sessions whose folder was moved or renamed on disk: by the identity in the document, else by its bytes, whatever program's it is.</summary>
 public static class SessionRecognition
@@ -27,7 +27,7 @@ public static class SessionRecognition
     /// <param name="cancel">Stops between two folders.</param>
     /// <returns>Those that were found, in the order of <paramref name="lost"/>.</returns>
     public static IReadOnlyList<RecognisedSession> Look(
-        IReadOnlyList<LostSession> lost, IReadOnlySet<string> known, IEnumerable<Shelf> shelves, CancellationToken cancel = default)
+        IReadOnlyList<KnownSession> lost, IReadOnlySet<string> known, IEnumerable<Shelf> shelves, CancellationToken cancel = default)
     {
         ArgumentNullException.ThrowIfNull(lost);
         ArgumentNullException.ThrowIfNull(known);
@@ -83,9 +83,9 @@ public static class SessionRecognition
         }
     }
 
-    private static List<LostSession> Matches(List<string> documents, IReadOnlyList<LostSession> lost)
+    private static List<KnownSession> Matches(List<string> documents, IReadOnlyList<KnownSession> lost)
     {
-        var matches = new List<LostSession>();
+        var matches = new List<KnownSession>();
         foreach (var path in documents)
         {
             try

@@ -13,10 +13,10 @@ public sealed class SessionRecognitionTests : IDisposable
 
     public void Dispose() => _session.Dispose();
 
-    private IReadOnlyList<RecognisedSession> Look(LostSession lost, params string[] known) =>
+    private IReadOnlyList<RecognisedSession> Look(KnownSession lost, params string[] known) =>
         SessionRecognition.Look([lost], known.ToHashSet(), _session.Shelves, TestContext.Current.CancellationToken);
 
-    private LostSession Lost(bool byIdentity) => new(
+    private KnownSession Lost(bool byIdentity) => new(
         Guid.NewGuid(), _session.Folder, byIdentity ? _session.SessionId : null, ByteIdentity.OfFile(_session.DocumentPath, null, TestContext.Current.CancellationToken));
 
     [Theory]
@@ -62,7 +62,7 @@ public sealed class SessionRecognitionTests : IDisposable
         var document = Path.Combine(folder, "Breakwater.desk");
         File.WriteAllText(document, "<desk><sound place=\"Audio/Great 01.wav\"/></desk>");
         File.Copy(document, Path.Combine(folder, "Auto-saves", "Breakwater.desk"));
-        var lost = new LostSession(Guid.NewGuid(), folder, null, ByteIdentity.OfFile(document, null, TestContext.Current.CancellationToken));
+        var lost = new KnownSession(Guid.NewGuid(), folder, null, ByteIdentity.OfFile(document, null, TestContext.Current.CancellationToken));
         var moved = Path.Combine(_session.Drive, "2026", "The breakwater");
         Directory.CreateDirectory(Path.GetDirectoryName(moved)!);
         Directory.Move(folder, moved);

@@ -1,0 +1,170 @@
+using NeatCrate.Core.Documents;
+using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
+using NeatCrate.Core.Names;
+using NeatCrate.Core.Sessions;
+using NeatCrate.Core.Shelves;
+using NeatCrate.Core.Vault;
+
+namespace NeatCrate.Core.SetUp;
+
+/// <summary>How far a search for sessions is.</summary>
+/// <param name="Looked">Folders that were looked into.</param>
+/// <param name="Done">Folders that look like sessions of which the inventory was taken.</param>
+/// <param name="ToDo">All that look so; 0 until all folders were looked into.</param>
+/// <param name="Current">Absolute path of the folder at hand.</param>
+public readonly record struct SessionSearchProgress(int Looked, int Done, int ToDo, string Current);
+
+/// <summary>
+/// Finds the folders on a shelf that look like sessions: a session document stands at the top, or a document of any program that names
+/// media in the folder. Looking changes nothing.
+/// </summary>
+/// <param name="inventories">Takes the inventory of each.</param>
+/// <param name="shelves">All known shelves, connected or away.</param>
+/// <param name="leftOut">Absolute paths of folders that are not gone into: other shelves.</param>
+public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<Shelf> shelves, IReadOnlySet<string> leftOut)
+{
+    // Two folders at once are as much as a drive takes.
+    private const int AtOnce = 2;
+
+    // A folder of ten thousand files of an unknown kind holds pictures, or parts of a program.
+    private const int MostDocuments = 32;
+    private const long MostBytes = 256L * 1024 * 1024;
+
+    private readonly EnumerationOptions _here = new() { IgnoreInaccessible = true, AttributesToSkip = FileAttributes.Hidden | FileAttributes.System | FileAttributes.ReparsePoint };
+    private readonly EnumerationOptions _below = new() { IgnoreInaccessible = true, AttributesToSkip = FileAttributes.Hidden | FileAttributes.System | FileAttributes.ReparsePoint, RecurseSubdirectories = true };
+
+    private int _looked;
+
+    /// <summary>What lies in a folder and below.</summary>
+    /// <param name="Sessions">The folders that look like sessions, each with its media files, where these were counted.</param>
+    /// <param name="Media">Media files in all of it; what lies in a session that is read is not counted.</param>
+    /// <param name="HasReadable">True where one of these has a session document that can be read.</param>
+    private readonly record struct Branch(List<(string Folder, int Media)> Sessions, int Media, bool HasReadable);
+
+    /// <summary>Looks through a shelf.</summary>
+    /// <param name="root">Absolute path of its top folder, which is no session itself.</param>
+    /// <param name="progress">Told after each folder, by several threads.</param>
+    /// <param name="found">Told of each session as soon as it is known, by several threads.</param>
+    /// <param name="cancel">Stops between two folders.</param>
+    /// <exception cref="DirectoryNotFoundException">The shelf is not there.</exception>
+    /// <exception cref="OperationCanceledException">It was stopped.</exception>
+    public void Look(string root, Action<SessionSearchProgress> progress, Action<FoundSession> found, CancellationToken cancel = default)
+    {
+        ArgumentNullException.ThrowIfNull(progress);
+        ArgumentNullException.ThrowIfNull(found);
+        _looked = 0;
+        if (!Directory.Exists(root))
+        {
+            throw new DirectoryNotFoundException(root);
+        }
+        var folders = Within(root, isRoot: true, progress, cancel).Sessions;
+        var done = 0;
+        Parallel.ForEach(folders, new ParallelOptions { MaxDegreeOfParallelism = AtOnce, CancellationToken = cancel }, folder =>
+        {
+            progress(new SessionSearchProgress(_looked, Volatile.Read(ref done), folders.Count, folder.Folder));
+            if (At(folder.Folder, cancel) is { } session)
+            {
+                found(session);
+            }
+            Interlocked.Increment(ref done);
+        });
+    }
+
+    private FoundSession? At(string folder, CancellationToken cancel)
+    {
+        try
+        {
+            return FoundSession.Of(inventories.Read(folder, null, shelves, cancel));
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException && FaultException.Of(e, folder) is not null)
+        {
+            return FoundSession.Unreadable(folder, FaultException.Of(e, folder)!);
+        }
+    }
+
+    private Branch Within(string folder, bool isRoot, Action<SessionSearchProgress> progress, CancellationToken cancel)
+    {
+        cancel.ThrowIfCancellationRequested();
+        progress(new SessionSearchProgress(++_looked, 0, 0, folder));
+        if (SessionFolder.HoldsKeptStates(folder) || (!isRoot && leftOut.Contains(folder)) || Path.GetFileName(folder) == VaultNames.FolderName)
+        {
+            return new Branch([], 0, false);
+        }
+        if (!isRoot && SessionFolder.HoldsDocument(folder))
+        {
+            // What lies below a session document belongs to it.
+            return new Branch([(folder, 0)], 0, true);
+        }
+        var (sessions, media, hasReadable) = (new List<(string, int)>(), 0, false);
+        foreach (var sub in SubFolders(folder))
+        {
+            var branch = Within(sub, isRoot: false, progress, cancel);
+            sessions.AddRange(branch.Sessions);
+            (media, hasReadable) = (media + branch.Media, hasReadable || branch.HasReadable);
+        }
+        var files = isRoot ? [] : Files(folder);
+        media += files.Count(f => MediaFiles.KindOf(f) is not null);
+        if (media == 0 || hasReadable || HoldsSessions(sessions, media) || !NamesMedia(folder, files, cancel))
+        {
+            return new Branch(sessions, media, hasReadable);
+        }
+        // What programs left below, as presets with a sound beside, is part of it.
+        return new Branch([(folder, media)], media, false);
+    }
+
+    /// <summary>True for a place of sessions: two or more lie in it, and most of its media in them. A list of all of them beside does not make it one session.</summary>
+    private static bool HoldsSessions(List<(string Folder, int Media)> below, int media) => below.Count > 1 && below.Sum(b => b.Media) * 2 > media;
+
+    private IEnumerable<string> SubFolders(string folder) =>
+        Listed(() => Directory.GetDirectories(folder, "*", _here)).Where(d => !Litter.IsFolder(Path.GetFileName(d)));
+
+    private string[] Files(string folder) => Listed(() => Directory.GetFiles(folder, "*", _here));
+
+    private static string[] Listed(Func<string[]> list)
+    {
+        try
+        {
+            return list();
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            // One that went meanwhile, or may not be opened: nothing is found in it, and the scan tells of it.
+            return [];
+        }
+    }
+
+    /// <summary>True where a document at the top of a folder names a media file that lies in it. The inventory judges closer which it means.</summary>
+    private bool NamesMedia(string folder, string[] files, CancellationToken cancel)
+    {
+        var documents = files.Select(f => new FileInfo(f)).Where(f => f is { Exists: true, Length: <= NameFinder.MostBytes } && DocumentFormats.MayBeADocument(f.FullName, f.Length))
+            .OrderByDescending(f => f.LastWriteTimeUtc).Take(MostDocuments);
+        var (names, read) = (new HashSet<string>(StringComparer.Ordinal), 0L);
+        foreach (var document in documents)
+        {
+            if ((read += document.Length) > MostBytes)
+            {
+                break;
+            }
+            cancel.ThrowIfCancellationRequested();
+            if (Found(document.FullName) is { IsMention: false } found)
+            {
+                names.UnionWith(NameMeanings.NamesIn(found.Names));
+            }
+        }
+        return names.Count > 0 && Directory.EnumerateFiles(folder, "*", _below).Any(f => names.Contains(FolderNames.Key(Path.GetFileName(f))));
+    }
+
+    private static FoundNames? Found(string path)
+    {
+        try
+        {
+            return NameFinder.Find(ReadableFile.ReadAll(path, NameFinder.MostBytes));
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            // What cannot be read names nothing here.
+            return null;
+        }
+    }
+}
