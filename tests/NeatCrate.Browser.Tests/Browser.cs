@@ -155,6 +155,9 @@ public sealed class Browser : IDisposable
     /// <summary>Presses the other mouse button.</summary>
     public void OtherButton(IWebElement on) => new Actions(_driver).ContextClick(on).Perform();
 
+    /// <summary>Presses something while a modifier is held.</summary>
+    public void ClickWith(string modifier, IWebElement on) => new Actions(_driver).KeyDown(modifier).Click(on).KeyUp(modifier).Perform();
+
     public void Chord(string modifier, string key) => new Actions(_driver).KeyDown(modifier).SendKeys(key).KeyUp(modifier).Perform();
 
     public void Chord(string modifier, string other, string key) =>

@@ -1,5 +1,6 @@
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
+using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Vault;
 using NeatCrate.StandIns.Demo;
@@ -88,6 +89,23 @@ public sealed class DemoWorldTests(DemoWorldFixture demo) : IClassFixture<DemoWo
         var status = SessionStatus.Of(Take(song));
         Assert.Equal((attention, sentence), (status.Attention, status.Sentence));
         Assert.Empty(Take(song).Remarks);
+    }
+
+    /// <summary>Twelve on the attic drive that nobody knows: eleven sessions, of which two lack files, a copy of one that is known, and sounds that are none.</summary>
+    [Fact]
+    public void TheAtticDriveHoldsSessionsOfSeveralPrograms()
+    {
+        var root = DemoWorld.Shelves(demo.Root).Single(s => s.Name == "Attic drive").Root;
+        var found = new System.Collections.Concurrent.ConcurrentBag<FoundSession>();
+        new SessionSearch(new InventoryReader(new HeaderCache()), Shelves, new HashSet<string>()).Look(root, _ => { }, found.Add, TestContext.Current.CancellationToken);
+        var fog = DemoWorld.SessionFolders(demo.Root).Single(f => f.EndsWith("Fog Signal", StringComparison.Ordinal));
+        var told = FoundSessions.Tell(found, root, [new KnownSession(Guid.NewGuid(), fog, Take("Fog Signal").Document!.SessionId, null)]).OrderBy(t => t.Found.Folder, StringComparer.Ordinal).ToList();
+        Assert.Equal([.. Enumerable.Repeat(FoundAs.Session, 11), FoundAs.Copy], told.Select(t => t.As));
+        Assert.Equal(5, told.Select(t => Path.GetExtension(t.Found.Documents[0])).Distinct().Count());
+        Assert.Equal(
+            ["190921 Second Lantern: 2 files are missing.", "220226 The Long Slip: 1 file is missing."],
+            told.Where(t => t.As == FoundAs.Session && t.Found.Status.Attention != Attention.InOrder).Select(t => $"{Path.GetFileName(t.Found.Folder)}: {t.Found.Status.Sentence}"));
+        Assert.All(told.Where(t => t.As == FoundAs.Session), t => Assert.Equal(t.Found.Status.Attention == Attention.InOrder ? 4 : t.Found.Media, t.Found.Media));
     }
 
     [Fact]

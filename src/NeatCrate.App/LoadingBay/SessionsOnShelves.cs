@@ -69,22 +69,24 @@ public sealed class SessionsOnShelves(ShelfService shelves, SessionService sessi
     public SessionsOnShelfView Of(Guid shelfId)
     {
         var shelf = shelves.Get(shelfId);
-        var last = _last.GetValueOrDefault(shelfId);
+        var (last, all) = (_last.GetValueOrDefault(shelfId), shelves.All());
         var rows = sessions.All().ToDictionary(r => r.Folder, StringComparer.Ordinal);
         var known = rows.Values.Select(r => new KnownSession(r.Id, r.Folder, r.DocumentSessionId, r.DocumentIdentity is { } identity ? ByteIdentity.Parse(identity) : null)).ToList();
         // What was found before the drive was found elsewhere stands there by paths that lead nowhere now.
         var found = last is not null && last.Shelf.Root == shelf.Root ? last : null;
         return new SessionsOnShelfView(
             shelfId, shelf.Name, shelf.IsConnected, found?.Began, found?.IsWhole ?? false,
-            [.. FoundSessions.Tell(found?.All() ?? [], shelf.Root, known).OrderBy(t => t.Found.Folder, StringComparer.OrdinalIgnoreCase).Select(t => View(t, shelf, t.Of is { } of ? rows.GetValueOrDefault(of)?.Id : null))]);
+            [.. FoundSessions.Tell(found?.All() ?? [], shelf.Root, known).OrderBy(t => t.Found.Folder, StringComparer.OrdinalIgnoreCase).Select(t => View(t, shelf, all, t.Of is { } of ? rows.GetValueOrDefault(of)?.Id : null))]);
     }
 
-    private static FoundSessionView View(ToldSession told, Shelf shelf, Guid? of)
+    private static FoundSessionView View(ToldSession told, Shelf shelf, IReadOnlyList<Shelf> all, Guid? of)
     {
         var found = told.Found;
+        var where = told is not { As: FoundAs.Known or FoundAs.Copy, Of: { } folder } ? told.Of
+            : ShelfPath.IsWithin(folder, shelf.Root) ? shelf.Relative(folder)
+            : Shelf.Holding(all, folder) is { } on ? $"{on.Name}: {on.Relative(folder)}" : folder;
         return new FoundSessionView(
-            shelf.Relative(found.Folder), told.As, told is { As: FoundAs.Known or FoundAs.Copy, Of: { } folder } && ShelfPath.IsWithin(folder, shelf.Root) ? shelf.Relative(folder) : told.Of,
-            told.As == FoundAs.Known ? of : null, found.Documents, found.IsByNames, found.Media, found.Bytes, found.SavedUtc, found.Status.Attention,
+            shelf.Relative(found.Folder), told.As, where, told.As == FoundAs.Known ? of : null, found.Documents, found.IsByNames, found.Media, found.Bytes, found.SavedUtc, found.Status.Attention,
             found.Status.Problem is { } problem ? Sentences.Of(problem) : found.Status.Sentence);
     }
 

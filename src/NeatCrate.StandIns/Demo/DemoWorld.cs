@@ -11,7 +11,7 @@ namespace NeatCrate.StandIns.Demo;
 
 /// <summary>
 /// The demo: the Saltmarsh Quartet records the EP "Lamplighters of Orrin Quay" in a disused net loft, produced by Wren
-/// Achterberg. Everything is made here, or in <see cref="VisitingSessions"/>, the same every time.
+/// Achterberg. Everything is made here, or in <see cref="VisitingSessions"/> and <see cref="AtticDrive"/>, the same every time.
 /// </summary>
 public sealed class DemoWorld
 {
@@ -34,6 +34,7 @@ public sealed class DemoWorld
         ("Loft samples", ShelfKind.OwnLibrary, Path.Combine(root, "shelves", "Loft samples")),
         ("House kit", ShelfKind.StockContent, Path.Combine(root, "shelves", "House kit")),
         ("Old laptop", ShelfKind.Removable, Path.Combine(root, "shelves", "Old laptop")),
+        (AtticDrive.Name, ShelfKind.Removable, Path.Combine(root, "shelves", AtticDrive.Name)),
         ("Vault", ShelfKind.Vault, Path.Combine(root, "shelves", "Vault")),
         ("Outbox", ShelfKind.Outbox, Path.Combine(root, "shelves", "Outbox")),
     ];
@@ -82,6 +83,7 @@ public sealed class DemoWorld
         NetMender(documents);
         FogSignal(documents);
         new VisitingSessions(_root, _files).Make(documents);
+        new AtticDrive(_root, _files).Make(documents, Session(Song.FogSignal));
         _files.WriteAll();
         documents.ForEach(d => d());
         DemoDrives.Unplug(_root, Shelf("Old laptop"));
@@ -97,7 +99,7 @@ public sealed class DemoWorld
         var loft = new DateTime(2026, 3, 2, 15, 0, 0, DateTimeKind.Utc);
         var kit = new DateTime(2024, 11, 20, 9, 0, 0, DateTimeKind.Utc);
         _files.Sample(Shelf("Field card", "260927", "tide.wav"), Voice.Tide, 9, 0, shore);
-        _files.Sample(Shelf("Field card", "260927", "bell buoy.wav"), Voice.Bell, 8, 392, shore.AddMinutes(25), strokes: 2,
+        _files.Sample(Shelf("Field card", "260927", "bell buoy.wav"), Voice.Bell, 4, 392, shore.AddMinutes(25), strokes: 2,
             // A field recorder's own chunk, of odd length: five bytes.
             chunks: [("quay", "orrin"u8.ToArray())]);
         _files.Sample(Shelf("Field card", "260927", "rope creak.wav"), Voice.Rope, 5, 210, shore.AddMinutes(48));

@@ -16,6 +16,10 @@ const NewSession = lazy(() => import("./set-up/NewSession").then((m) => ({ defau
 const AdoptPage = lazy(() => import("./adopt/AdoptPage").then((m) => ({ default: m.AdoptPage })));
 const ShelvesPage = lazy(() => import("./shelves/ShelvesPage").then((m) => ({ default: m.ShelvesPage })));
 
+const FoundSessionsPage = lazy(() =>
+  import("./adopt/FoundSessionsPage").then((m) => ({ default: m.FoundSessionsPage })),
+);
+
 const SettingsPage = lazy(() => import("./settings/SettingsPage").then((m) => ({ default: m.SettingsPage })));
 
 export function App() {
@@ -80,6 +84,7 @@ function Pages() {
             <Route path="/new" element={<NewSession />} />
             <Route path="/adopt" element={<AdoptPage />} />
             <Route path="/shelves" element={<ShelvesPage />} />
+            <Route path="/shelves/:id/sessions" element={<FoundSessionsOfAddress />} />
             <Route path="/settings" element={<SettingsPage />} />
             <Route path="/sessions/:id/report/:planId" element={<ReportPage />} />
             <Route path="/sessions/:id/:station?" element={<SessionOfAddress />} />
@@ -103,4 +108,10 @@ function Pages() {
 function SessionOfAddress() {
   const { id = "" } = useParams();
   return <SessionPage key={id} />;
+}
+
+/** Each shelf has a page of its own, with its own ticks. */
+function FoundSessionsOfAddress() {
+  const { id = "" } = useParams();
+  return <FoundSessionsPage key={id} />;
 }

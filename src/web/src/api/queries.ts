@@ -23,6 +23,7 @@ export const keys = {
   scans: ["scans"] as const,
   catalogue: ["catalogue"] as const,
   adopt: ["adopt"] as const,
+  found: (shelfId: string) => ["adopt", "found", shelfId] as const,
   jobs: ["jobs"] as const,
   notices: ["notices"] as const,
   presets: ["presets"] as const,
@@ -297,6 +298,13 @@ export function hearJob(job: Job) {
     void queryClient.invalidateQueries({ queryKey: keys.notices });
     void queryClient.invalidateQueries({ queryKey: keys.adopt });
   }
+  if (isOver(job) && job.work === "Adopt") {
+    void queryClient.invalidateQueries({ queryKey: keys.sessions });
+    void queryClient.invalidateQueries({ queryKey: keys.adopt });
+    void queryClient.invalidateQueries({ queryKey: keys.shelves });
+  }
+  if (isOver(job) && job.work === "Search" && job.shelfId)
+    void queryClient.invalidateQueries({ queryKey: keys.found(job.shelfId) });
 }
 
 /** Begins a full backup of every session of which something is only here. */

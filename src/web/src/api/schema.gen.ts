@@ -788,6 +788,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/adopt/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["AdoptFolders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/adopt/found/{shelfId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListFoundSessions"];
+        put?: never;
+        post: operations["FindSessions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/adopt/look": {
         parameters: {
             query?: never;
@@ -1859,6 +1891,11 @@ export interface components {
             path: string;
             document: null | string;
         };
+        AdoptFolders: {
+            /** Format: uuid */
+            shelfId: string;
+            paths: string[];
+        };
         AdoptView: {
             folder: string;
             /** Format: uuid */
@@ -2196,6 +2233,8 @@ export interface components {
             path: string;
             holdsSession: boolean;
         };
+        /** @enum {unknown} */
+        FoundAs: "Session" | "Known" | "Copy" | "UnpackedBundle" | "Backup" | "Cache" | "Unreadable";
         FoundDocumentView: {
             path: string;
             atTop: boolean;
@@ -2209,6 +2248,23 @@ export interface components {
             here: number;
             strayed: boolean;
             homes: string[];
+        };
+        FoundSessionView: {
+            path: string;
+            as: components["schemas"]["FoundAs"];
+            of: null | string;
+            /** Format: uuid */
+            knownAs: null | string;
+            documents: string[];
+            isByNames: boolean;
+            /** Format: int32 */
+            media: number;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: date-time */
+            saved: null | string;
+            attention: components["schemas"]["Attention"];
+            says: string;
         };
         FreeTimeView: {
             /** Format: double */
@@ -2334,7 +2390,7 @@ export interface components {
             isByItself?: boolean;
         };
         /** @enum {unknown} */
-        JobWork: "Apply" | "Planning" | "Look" | "Scan" | "Check" | "Search" | "Backup" | "Thinning" | "CatchUp";
+        JobWork: "Apply" | "Planning" | "Look" | "Scan" | "Check" | "Search" | "Adopt" | "Backup" | "Thinning" | "CatchUp";
         KeepAsked: {
             note: null | string;
         };
@@ -2882,6 +2938,16 @@ export interface components {
             name: string;
             /** Format: int32 */
             files: number;
+        };
+        SessionsOnShelfView: {
+            /** Format: uuid */
+            shelfId: string;
+            name: string;
+            connected: boolean;
+            /** Format: date-time */
+            began: null | string;
+            isWhole: boolean;
+            found: components["schemas"]["FoundSessionView"][];
         };
         SessionView: {
             /** Format: uuid */
@@ -5083,6 +5149,119 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    AdoptFolders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdoptFolders"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListFoundSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shelfId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionsOnShelfView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    FindSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shelfId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description Bad Request */

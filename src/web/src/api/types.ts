@@ -33,6 +33,7 @@ export type RecordInfo = Schemas["RecordView"];
 export type Recording = Schemas["RecordingView"];
 export type RecordChoice = Schemas["RecordChoice"];
 export type AdoptLook = Schemas["AdoptView"];
+export type FoundSession = Schemas["FoundSessionView"];
 export type FoundDocument = Schemas["FoundDocumentView"];
 export type Layout = Schemas["LayoutChoice"];
 export type Settings = Schemas["SettingsChoice"];

@@ -5,7 +5,8 @@ import { count, duration, number, size } from "../words";
 export const jobsInSight = new Set<string>();
 
 /** Whether somebody asked for it and waits for what comes of it; the rest is done by the way. */
-export const isAsked = ({ work, isByItself }: Job) => work === "Apply" || (work === "Backup" && !isByItself);
+export const isAsked = ({ work, isByItself }: Job) =>
+  work === "Apply" || work === "Adopt" || (work === "Backup" && !isByItself);
 
 /** How far a job is; where nobody knows how much there is to read, as far as it can say itself. */
 export const percent = ({ bytes, bytesDone, files, filesDone, share }: Job) =>

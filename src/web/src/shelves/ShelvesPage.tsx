@@ -1,6 +1,6 @@
 import { Alert, Button, Form, Input, Modal, Progress, Select } from "antd";
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 import {
   isScanOver,
   useAddShelf,
@@ -35,6 +35,9 @@ export const kindWord: Record<ShelfKind, string> = {
   Vault: "vault",
   Outbox: "outbox",
 };
+
+/** Where sessions are looked for first: on libraries each preset with its sound looks like one. */
+const holdsSessions = ({ kind, sessions }: Shelf) => sessions > 0 || kind === "SessionDrive" || kind === "Removable";
 
 export function ShelvesPage() {
   const shelves = useShelves();
@@ -120,6 +123,8 @@ function ShelfRow({ shelf, shelves, need, scan }: RowProps) {
   const running = scan && !isScanOver(scan) ? scan : null;
   const message = useTell();
   const copy = useCopyPath();
+  const navigate = useNavigate();
+  const sessionsOn = `/shelves/${shelf.id}/sessions`;
   const plug = () =>
     simulate.mutate({ id: shelf.id, plug: !shelf.connected }, { onError: (e) => message.error(e.message) });
   const used = shelf.totalBytes && shelf.freeBytes !== null ? 1 - (shelf.freeBytes ?? 0) / shelf.totalBytes : 0;
@@ -148,7 +153,13 @@ function ShelfRow({ shelf, shelves, need, scan }: RowProps) {
           <span className={css.wordAway}>away</span>
         )}
       </div>
-      <span className="mono quiet">{shelf.sessions > 0 ? count(shelf.sessions, "session") : ""}</span>
+      <span>
+        {holdsSessions(shelf) && (
+          <Link className={css.sessions} to={sessionsOn} title="All that look like sessions on it, known or not">
+            {shelf.sessions > 0 ? count(shelf.sessions, "session") : "Find sessions"}
+          </Link>
+        )}
+      </span>
       {shelf.isSimulated && !shelf.connected ? (
         <Act size="small" loading={simulate.isPending} title="A drive of the demo, simulated" onClick={plug}>
           Plug in
@@ -177,6 +188,7 @@ function ShelfRow({ shelf, shelves, need, scan }: RowProps) {
         actions={[
           { label: "Change", act: () => setChanging(true) },
           { label: "Copy path", act: () => void copy(shelf.root) },
+          ...(shelf.kind === "Vault" ? [] : [{ label: "Find sessions", act: () => void navigate(sessionsOn) }]),
           ...(shelf.isSimulated && shelf.connected ? [{ label: "Unplug", act: plug }] : []),
           {
             label: "Forget",

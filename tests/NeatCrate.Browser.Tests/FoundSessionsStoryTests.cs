@@ -1,0 +1,49 @@
+namespace NeatCrate.Browser.Tests;
+
+/// <summary>An old drive full of sessions of several programs: found, ticked, adopted together, and what one of them lacks put back and heard.</summary>
+public sealed class FoundSessionsStoryTests : IDisposable
+{
+    private readonly Browser _browser = new();
+
+    public void Dispose() => _browser.Dispose();
+
+    [Fact]
+    public void SixOfTheAtticDriveAreAdoptedAndWhatOneLacksComesBack()
+    {
+        _browser.Open("/shelves");
+        _browser.Wait(() => _browser.All(".shelves-shelf").FirstOrDefault(s => s.Text.StartsWith("Attic drive", StringComparison.Ordinal)), "for the attic drive")!
+            .FindElement(OpenQA.Selenium.By.LinkText("Find sessions")).Click();
+        _browser.See("11 new sessions, 619 kB; 2 of them lack files; 1 is a copy or the like.", ".page-head");
+        _browser.See("2 files are missing.", ".found-sessions-found");
+        _browser.Find("input[aria-label='Adopt 2019/190921 Second Lantern']:checked");
+        _browser.Find("input[aria-label='Adopt 2026/261019 Fog Signal']:not(:checked)");
+
+        // Six by hand: none, two by the filter, then a run of four with Shift.
+        _browser.Click("Tick none");
+        _browser.Find(".page-actions .ant-btn-primary:disabled");
+        _browser.Pick("lack files 2");
+        _browser.Click("Tick all");
+        _browser.Pick("All 12");
+        _browser.Find("input[aria-label='Adopt 2020/200620 Rope Walk']").Click();
+        _browser.ClickWith(OpenQA.Selenium.Keys.Shift, _browser.Find("input[aria-label='Adopt 2021/211108 Brass Weather']"));
+        _browser.Click("Adopt 6 sessions", ".page-actions");
+        _browser.See("6 sessions were adopted; nothing in them was changed.", ".page");
+        _browser.See("5 new sessions", ".page-head");
+        _browser.See("6 known already", ".page-head");
+
+        _browser.Click("To the loading bay");
+        _browser.See("13 sessions", ".page-head");
+        _browser.Click("Second Lantern");
+        _browser.See("2 files are missing.", ".top-strip");
+        var lantern = Path.Combine(_browser.Shelf("Attic drive"), "2019", "190921 Second Lantern");
+        Assert.False(File.Exists(Path.Combine(lantern, "Sounds", "Bell 01.wav")));
+        _browser.Open(_browser.SessionOf("Second Lantern") + "/relink");
+        _browser.Click("Use all 2");
+        _browser.See("put back 2", ".plans-tray");
+        _browser.Click("Relink", ".plans-tray");
+        _browser.See("Done.", ".plans-tray");
+        Assert.True(File.Exists(Path.Combine(lantern, "Sounds", "Bell 01.wav")));
+        _browser.See("Everything that is named is inside, nothing is missing; 4 of 4 files are named.", ".top-strip");
+        Assert.Empty(_browser.Troubles());
+    }
+}
