@@ -24,6 +24,39 @@ internal static class SessionsBench
             "the same after one file came", Figures.Fastest(Looks, () => Get(app, "/api/sessions"), () => Sound(Path.Combine(folder, "drive", "song 007", "Audio", $"new {n++}.wav"))), "at most 0.150 s");
     }
 
+    /// <summary>A drive full of sessions, half of them of programs that nobody knows: scanned, found, adopted together, and the loading bay with all of them.</summary>
+    public static void Found(string folder)
+    {
+        const int Sessions = 1_000;
+        const int Files = 300;
+        var drive = Path.Combine(folder, "drive");
+        for (var s = 0; s < Sessions; s++)
+        {
+            Session(Path.Combine(drive, $"{2000 + (s % 20)}", $"song {s:0000}"), Files, isRead: s % 2 == 0);
+        }
+        using var app = AppProcess.Start(Path.Combine(folder, "data"), "--no-demo");
+        var shelf = app.AddShelf("Drive", "SessionDrive", drive, default).GetAwaiter().GetResult();
+        var scan = Figures.Seconds(() => app.ScansOver(default).GetAwaiter().GetResult());
+        JsonNode Over(string path, object? body) => app.JobOver(app.Post(path, body, default).GetAwaiter().GetResult(), default).GetAwaiter().GetResult();
+        Figures.Row(
+            $"{Sessions:N0} sessions of {Files} files found, half of them of unknown programs", Figures.Seconds(() => Over($"/api/adopt/found/{shelf}", null)), "the scan before", scan, "at most 2");
+        var paths = Json(app, $"/api/adopt/found/{shelf}")["found"]!.AsArray().Select(f => f!["path"]!.GetValue<string>()).ToArray();
+        if (paths.Length != Sessions)
+        {
+            throw new InvalidOperationException($"{paths.Length} sessions were found.");
+        }
+        Row("the same adopted together", Figures.Seconds(() => Over("/api/adopt/many", new { shelfId = shelf, paths })), "at most 60 s");
+        var bytes = Page(app, ["/api/sessions"]);
+        Row($"loading bay of {Sessions:N0} sessions, {bytes:N0} bytes as sent", Figures.Fastest(Looks, () => Page(app, ["/api/sessions"])), "at most 0.100 s and 100,000 bytes");
+        var n = 0;
+        Row("the same after one file came", Figures.Fastest(Looks, () => Page(app, ["/api/sessions"]), () => Sound(Path.Combine(drive, "2007", "song 0007", "Audio", $"new {n++}.wav"))), "at most 0.150 s");
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"| memory with them | {Memory(app) / 1_000_000} MB | | | at most 600 MB |"));
+        Thread.Sleep(TimeSpan.FromSeconds(60));
+        var before = app.ProcessorTime;
+        Thread.Sleep(TimeSpan.FromSeconds(20));
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"| at rest with them | {5 * (app.ProcessorTime - before).TotalSeconds:0.00} % of a core | | | at most 1 % |"));
+    }
+
     public static void Large(string folder)
     {
         const int Files = 50_000;
@@ -121,7 +154,7 @@ internal static class SessionsBench
     }
 
     /// <summary>A session with half of its files placed, a fifth listed, and the rest strays.</summary>
-    private static void Session(string folder, int files)
+    private static void Session(string folder, int files, bool isRead = true)
     {
         var document = SessionDocument.Create(Guid.NewGuid(), Path.GetFileName(folder), new SessionSettings(), SessionLayout.Default, ["Cello"]);
         for (var n = 0; n < files; n++)
@@ -136,6 +169,11 @@ internal static class SessionsBench
             {
                 ClipBuilder.List(document.Root, MediaUrl.From(path, folder), 480, 48000);
             }
+        }
+        if (!isRead)
+        {
+            File.WriteAllText(Path.Combine(folder, "song.loft"), string.Concat(Enumerable.Range(0, files - 3).Select(n => $"<sound from=\"{n}\" file=\"Audio/part 000/Cello {n:00000}.wav\"/>")) + $"<!-- {folder} -->");
+            return;
         }
         // One that stands outside, to be marked.
         var sample = Path.Combine(folder, "..", "Samples", "sample.wav");

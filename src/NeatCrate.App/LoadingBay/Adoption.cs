@@ -3,6 +3,7 @@ using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.App.Words;
 using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Sessions;
 using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Words;
@@ -11,10 +12,13 @@ using NeatCrate.Store;
 namespace NeatCrate.App.LoadingBay;
 
 /// <summary>Makes folders known as sessions, one or many. Nothing in them is changed.</summary>
-public sealed class Adoption(SessionService sessions, SessionFiles files, ShelfService shelves, InventoryReader inventories, WorkEngine engine)
+public sealed class Adoption(SessionService sessions, SessionFiles files, KeptSessions kept, ShelfService shelves, WorkEngine engine, TimeProvider time)
 {
     // So many reasons are read; the rest is a number.
     private const int MostReasons = 5;
+
+    // Two folders at once are as much as a drive takes.
+    private const int AtOnce = 2;
 
     private readonly Lock _one = new();
 
@@ -45,8 +49,9 @@ public sealed class Adoption(SessionService sessions, SessionFiles files, ShelfS
             throw new PathNotOnShelfException($"There is no document '{document}' in the folder.");
         }
         // Looked at before it is known: what cannot be looked at at all is not put on the list.
-        var found = inventories.Read(folder, document, shelves.All(), cancel);
-        if (FolderLook.At(found, shelves.All()).SessionFolders is { Length: > 0 } below)
+        var taken = kept.Begin(folder);
+        var inventory = taken.Look(document, shelves.All(), LookDepth.Files, time.GetUtcNow().UtcDateTime, cancel);
+        if (FolderLook.At(inventory, shelves.All()).SessionFolders is { Length: > 0 } below)
         {
             throw new PathNotOnShelfException($"This folder holds the folders of sessions, as '{below[0]}'. Adopt each of them by itself.");
         }
@@ -55,20 +60,30 @@ public sealed class Adoption(SessionService sessions, SessionFiles files, ShelfS
             throw new PathNotOnShelfException($"The vault '{vault.Name}' stands in this folder: its backups would be backed up into themselves. Move the vault out of it first, and tell its shelf where it is.");
         }
         // Two who adopt at once adopt one session, and one that was moved goes on in one place.
+        SessionRow row;
         lock (_one)
         {
-            var row = sessions.Know(folder, document: document);
-            var (inventory, overview) = files.Overview(row, shelves.All(), CancellationToken.None);
-            var label = SessionViews.Label(row, inventory, overview, shelf.Name, null);
-            if (SameSession(sessions.Get(row.Id)).FirstOrDefault(s => !Directory.Exists(s.Folder)) is { } lost)
+            if (inventory.Document?.SessionId is { } identity
+                && sessions.All().FirstOrDefault(s => s.DocumentSessionId == identity && s.Folder != folder && !Directory.Exists(s.Folder)) is { } lost)
             {
-                sessions.Forget(row.Id);
+                if (At(folder) is { } known)
+                {
+                    sessions.Forget(known.Id);
+                }
                 sessions.Move(lost.Id, folder);
-                return label with { Id = lost.Id };
+                row = sessions.Get(lost.Id);
             }
-            return label;
+            else
+            {
+                row = sessions.Know(folder, document: document);
+            }
         }
+        kept.TakeIn(row, taken);
+        var (now, overview) = files.Glance(row, shelves.All(), CancellationToken.None);
+        return SessionViews.Label(row, now, overview, shelf.Name, null);
     }
+
+    private SessionRow? At(string folder) => sessions.All().FirstOrDefault(s => s.Folder == folder);
 
     /// <summary>Begins to adopt many folders of a shelf, one after the other; what is known already stays as it is.</summary>
     /// <exception cref="NotKnownException">There is no such shelf.</exception>
@@ -77,9 +92,6 @@ public sealed class Adoption(SessionService sessions, SessionFiles files, ShelfS
         ArgumentNullException.ThrowIfNull(paths);
         return engine.Start(new Many(this, shelves.Get(shelfId), [.. paths.Distinct(StringComparer.Ordinal)]) { ShelfId = shelfId });
     }
-
-    private IEnumerable<SessionRow> SameSession(SessionRow row) =>
-        row.DocumentSessionId is { } id ? sessions.All().Where(s => s.Id != row.Id && s.DocumentSessionId == id) : [];
 
     private sealed class Many(Adoption adoption, Shelf shelf, IReadOnlyList<string> paths)
         : Work(JobWork.Adopt, $"Adopt {ByteText.Count(paths.Count, "session")} on '{shelf.Name}'")
@@ -94,24 +106,28 @@ public sealed class Adoption(SessionService sessions, SessionFiles files, ShelfS
 
         public override WorkEnd Run(Job job)
         {
-            var not = new List<string>();
-            foreach (var (n, path) in paths.Index())
+            var (not, done) = (new SortedDictionary<int, string>(), 0);
+            Parallel.ForEach(paths.Index(), new ParallelOptions { MaxDegreeOfParallelism = AtOnce, CancellationToken = job.Cancel }, at =>
             {
-                job.Report(n, paths.Count, 0, 0, path);
+                job.Report(Volatile.Read(ref done), paths.Count, 0, 0, at.Item);
                 try
                 {
-                    adoption.Adopt(shelf.Id, path, null, job.Cancel);
-                    _adopted++;
+                    adoption.Adopt(shelf.Id, at.Item, null, job.Cancel);
+                    Interlocked.Increment(ref _adopted);
                 }
-                catch (Exception e) when (e is IOException or UnauthorizedAccessException && FaultException.Of(e, path) is not null)
+                catch (Exception e) when (e is IOException or UnauthorizedAccessException && FaultException.Of(e, at.Item) is not null)
                 {
-                    not.Add($"'{Path.GetFileName(path)}' was not: {Sentences.Of(FaultException.Of(e, path)!)}");
+                    lock (not)
+                    {
+                        not[at.Index] = $"'{Path.GetFileName(at.Item)}' was not: {Sentences.Of(FaultException.Of(e, at.Item)!)}";
+                    }
                 }
-            }
+                Interlocked.Increment(ref done);
+            });
             var rest = not.Count > MostReasons ? $" {ByteText.Count(not.Count - MostReasons, "other")} {(not.Count - MostReasons == 1 ? "was" : "were")} not, either." : "";
             return new WorkEnd(
                 _adopted == 0 && not.Count > 0 ? JobState.Failed : JobState.Done,
-                string.Join(' ', [$"{Adopted}; nothing in {(paths.Count == 1 ? "it" : "them")} was changed.", .. not.Take(MostReasons)]) + rest);
+                string.Join(' ', [$"{Adopted}; nothing in {(paths.Count == 1 ? "it" : "them")} was changed.", .. not.Values.Take(MostReasons)]) + rest);
         }
     }
 }

@@ -39,15 +39,26 @@ public sealed class KeptSessions(HeaderCache headers, IShelfMemory memory)
         return gone;
     }
 
+    /// <summary>An inventory of a folder that is no known session yet. Nobody else asks it.</summary>
+    public KeptInventory Begin(string folder) => new(folder, headers, memory);
+
+    /// <summary>Goes on with an inventory that was taken before its session was known, unless one was begun meanwhile.</summary>
+    public void TakeIn(SessionRow session, KeptInventory taken)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        _kept.TryAdd(session.Id, Of(session.Id, taken));
+    }
+
     private Kept KeptOf(SessionRow session)
     {
         ArgumentNullException.ThrowIfNull(session);
         return _kept.AddOrUpdate(session.Id, id => New(id, session.Folder), (id, known) => known.Inventory.Folder == session.Folder ? known : New(id, session.Folder));
     }
 
-    private Kept New(Guid id, string folder)
+    private Kept New(Guid id, string folder) => Of(id, Begin(folder));
+
+    private Kept Of(Guid id, KeptInventory kept)
     {
-        var kept = new KeptInventory(folder, headers, memory);
         kept.Changed += (_, news) => Changed?.Invoke(id, news);
         return new Kept(kept, new SessionListing(kept));
     }

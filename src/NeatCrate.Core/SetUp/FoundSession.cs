@@ -105,8 +105,9 @@ public static partial class FoundSessions
         var first = new Dictionary<object, string>();
         foreach (var twin in twins)
         {
-            var identity = twin.DocumentSessionId ?? (object?)twin.Document;
-            if (identity is not null && !first.TryAdd(identity, twin.Folder))
+            // Documents of other programs that were begun from one template may be equal by their bytes: then the sounds beside tell.
+            var identity = twin.DocumentSessionId ?? (object)(twin.Document, twin.Media, twin.Bytes);
+            if (!first.TryAdd(identity, twin.Folder))
             {
                 told[twin] = new ToldSession(twin, FoundAs.Copy, first[identity]);
             }

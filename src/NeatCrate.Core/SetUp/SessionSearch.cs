@@ -27,7 +27,8 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
     // Two folders at once are as much as a drive takes.
     private const int AtOnce = 2;
 
-    // A folder of ten thousand files of an unknown kind holds pictures, or parts of a program.
+    // A folder of ten thousand files of an unknown kind holds pictures, or parts of a program; of its own kind of document a session has few.
+    private const int MostOfAKind = 8;
     private const int MostDocuments = 32;
     private const long MostBytes = 256L * 1024 * 1024;
 
@@ -36,11 +37,14 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
 
     private int _looked;
 
+    /// <summary>A folder that looks like a session.</summary>
+    /// <param name="Folder">Absolute path.</param>
+    /// <param name="Media">Media files in it and below.</param>
+    /// <param name="IsRead">True where it has a session document that can be read.</param>
+    private readonly record struct Candidate(string Folder, int Media, bool IsRead);
+
     /// <summary>What lies in a folder and below.</summary>
-    /// <param name="Sessions">The folders that look like sessions, each with its media files, where these were counted.</param>
-    /// <param name="Media">Media files in all of it; what lies in a session that is read is not counted.</param>
-    /// <param name="HasReadable">True where one of these has a session document that can be read.</param>
-    private readonly record struct Branch(List<(string Folder, int Media)> Sessions, int Media, bool HasReadable);
+    private readonly record struct Branch(List<Candidate> Sessions, int Media);
 
     /// <summary>Looks through a shelf.</summary>
     /// <param name="root">Absolute path of its top folder, which is no session itself.</param>
@@ -54,11 +58,9 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
         ArgumentNullException.ThrowIfNull(progress);
         ArgumentNullException.ThrowIfNull(found);
         _looked = 0;
-        if (!Directory.Exists(root))
-        {
-            throw new DirectoryNotFoundException(root);
-        }
+        RequireThere(root);
         var folders = Within(root, isRoot: true, progress, cancel).Sessions;
+        RequireThere(root);
         var done = 0;
         Parallel.ForEach(folders, new ParallelOptions { MaxDegreeOfParallelism = AtOnce, CancellationToken = cancel }, folder =>
         {
@@ -69,6 +71,16 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
             }
             Interlocked.Increment(ref done);
         });
+        RequireThere(root);
+    }
+
+    /// <summary>A drive that left meanwhile holds no session, and that says nothing of it.</summary>
+    private static void RequireThere(string root)
+    {
+        if (!Directory.Exists(root))
+        {
+            throw new DirectoryNotFoundException(root);
+        }
     }
 
     private FoundSession? At(string folder, CancellationToken cancel)
@@ -89,32 +101,36 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
         progress(new SessionSearchProgress(++_looked, 0, 0, folder));
         if (SessionFolder.HoldsKeptStates(folder) || (!isRoot && leftOut.Contains(folder)) || Path.GetFileName(folder) == VaultNames.FolderName)
         {
-            return new Branch([], 0, false);
+            return new Branch([], 0);
         }
-        if (!isRoot && SessionFolder.HoldsDocument(folder))
-        {
-            // What lies below a session document belongs to it.
-            return new Branch([(folder, 0)], 0, true);
-        }
-        var (sessions, media, hasReadable) = (new List<(string, int)>(), 0, false);
+        var (sessions, media) = (new List<Candidate>(), 0);
         foreach (var sub in SubFolders(folder))
         {
             var branch = Within(sub, isRoot: false, progress, cancel);
             sessions.AddRange(branch.Sessions);
-            (media, hasReadable) = (media + branch.Media, hasReadable || branch.HasReadable);
+            media += branch.Media;
         }
         var files = isRoot ? [] : Files(folder);
         media += files.Count(f => MediaFiles.KindOf(f) is not null);
-        if (media == 0 || hasReadable || HoldsSessions(sessions, media) || !NamesMedia(folder, files, cancel))
+        if (isRoot)
         {
-            return new Branch(sessions, media, hasReadable);
+            return new Branch(sessions, media);
+        }
+        if (SessionFolder.HoldsDocument(folder))
+        {
+            // Older versions and presets below are its own; a session with sound of its own is another, as where a document strayed into a place of sessions.
+            return new Branch([new Candidate(folder, media, true), .. sessions.Where(s => s is { IsRead: true, Media: > 0 })], media);
+        }
+        if (media == 0 || sessions.Exists(s => s.IsRead) || HoldsSessions(sessions, media) || !NamesMedia(folder, files, cancel))
+        {
+            return new Branch(sessions, media);
         }
         // What programs left below, as presets with a sound beside, is part of it.
-        return new Branch([(folder, media)], media, false);
+        return new Branch([new Candidate(folder, media, false)], media);
     }
 
     /// <summary>True for a place of sessions: two or more lie in it, and most of its media in them. A list of all of them beside does not make it one session.</summary>
-    private static bool HoldsSessions(List<(string Folder, int Media)> below, int media) => below.Count > 1 && below.Sum(b => b.Media) * 2 > media;
+    private static bool HoldsSessions(List<Candidate> below, int media) => below.Count > 1 && below.Sum(b => b.Media) * 2 > media;
 
     private IEnumerable<string> SubFolders(string folder) =>
         Listed(() => Directory.GetDirectories(folder, "*", _here)).Where(d => !Litter.IsFolder(Path.GetFileName(d)));
@@ -137,8 +153,9 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
     /// <summary>True where a document at the top of a folder names a media file that lies in it. The inventory judges closer which it means.</summary>
     private bool NamesMedia(string folder, string[] files, CancellationToken cancel)
     {
+        // The rarest kind first: of caches and pictures there are many.
         var documents = files.Select(f => new FileInfo(f)).Where(f => f is { Exists: true, Length: <= NameFinder.MostBytes } && DocumentFormats.MayBeADocument(f.FullName, f.Length))
-            .OrderByDescending(f => f.LastWriteTimeUtc).Take(MostDocuments);
+            .GroupBy(f => f.Extension, StringComparer.OrdinalIgnoreCase).OrderBy(g => g.Count()).SelectMany(g => g.OrderByDescending(f => f.LastWriteTimeUtc).Take(MostOfAKind)).Take(MostDocuments);
         var (names, read) = (new HashSet<string>(StringComparer.Ordinal), 0L);
         foreach (var document in documents)
         {

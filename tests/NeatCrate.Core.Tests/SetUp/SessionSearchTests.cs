@@ -115,22 +115,50 @@ public sealed class SessionSearchTests : IDisposable
         Assert.Equal([SessionFixture.Name], Folders(At("Card")));
     }
 
-    /// <summary>Hundreds of files of an unknown kind, as pictures beside a film: they are not all read.</summary>
-    [Fact]
-    public void FilesOfUnknownKindsAreNotReadWithoutEnd()
+    /// <summary>Of hundreds of files of an unknown kind a few are read, and the rare ones first: a document among many caches is found, one among many of its own kind is not looked for.</summary>
+    [Theory]
+    [InlineData("a.loft", true)]
+    [InlineData("a.raw", false)]
+    public void FilesOfUnknownKindsAreNotReadWithoutEnd(string document, bool isFound)
     {
-        OtherProgram(At("Pictures"), 2, "a.loft");
-        File.SetLastWriteTimeUtc(At("Pictures", "a.loft"), new DateTime(2020, 1, 1, 0, 0, 0, DateTimeKind.Utc));
+        OtherProgram(At("Pictures"), 2, document);
+        File.SetLastWriteTimeUtc(At("Pictures", document), new DateTime(2020, 1, 1, 0, 0, 0, DateTimeKind.Utc));
         for (var n = 0; n < 40; n++)
         {
             File.WriteAllBytes(At("Pictures", $"{n}.raw"), [1, 2, 3]);
         }
-        Assert.Equal([SessionFixture.Name], Folders());
-        for (var n = 0; n < 20; n++)
+        Assert.Equal(isFound ? [SessionFixture.Name, "Pictures"] : [SessionFixture.Name], Folders());
+    }
+
+    /// <summary>A document that strayed into a place of sessions hides none of them; a preset below a session is none.</summary>
+    [Fact]
+    public void AStrayDocumentHidesNoSession()
+    {
+        var song = At("Desktop", "Song");
+        Tree.Copy(_session.Folder, song);
+        SessionFixture.Sound(Path.Combine(song, "Audio", "a.wav"));
+        File.Copy(_session.DocumentPath, At("Desktop", "stray.otio"));
+        OtherProgram(_session.Inside("Presets"), 1, "bell.preset");
+        Assert.Equal([SessionFixture.Name, "Desktop", "Desktop/Song"], Folders());
+    }
+
+    /// <summary>A drive that leaves while it is looked through: that nothing more is found says nothing.</summary>
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public void ADriveThatLeavesIsNotCalledEmpty(bool whileJudging)
+    {
+        var isGone = false;
+        void Leave(SessionSearchProgress now)
         {
-            File.Delete(At("Pictures", $"{n}.raw"));
+            if (!isGone && now.ToDo > 0 == whileJudging)
+            {
+                isGone = true;
+                Directory.Move(_session.Drive, _session.Drive + " away");
+            }
         }
-        Assert.Equal([SessionFixture.Name, "Pictures"], Folders());
+        var search = new SessionSearch(new InventoryReader(new HeaderCache()), _session.Shelves, new HashSet<string>());
+        Assert.Throws<DirectoryNotFoundException>(() => search.Look(_session.Drive, Leave, _ => { }, Cancel));
     }
 
     [Fact]
@@ -167,7 +195,10 @@ public sealed class SessionSearchTests : IDisposable
         OtherProgram(At("One"));
         OtherProgram(At("Two"));
         File.AppendAllText(At("Two", "song.loft"), " ");
-        Assert.Equal([$"Session {SessionFixture.Name}", "Session One", "Session Two"], Told());
+        // Begun from one template, with other sounds.
+        OtherProgram(At("Three"));
+        SessionFixture.Sound(At("Three", "Audio", "take 02.wav"), samples: 960);
+        Assert.Equal([$"Session {SessionFixture.Name}", "Session One", "Session Three", "Session Two"], Told());
     }
 
     [Theory]
