@@ -268,6 +268,28 @@ public sealed class BackupFlowTests : IAsyncLifetime
         Assert.Equal([Name], left["without"]!.AsArray().Select(n => n!.GetValue<string>()));
     }
 
+    /// <summary>Those that were chosen are backed up, each once, also into a vault on their own drive; one that is not known stops all before any is begun.</summary>
+    [Fact]
+    public async Task ChosenOnesAreBackedUpTogether()
+    {
+        Tree.Copy(_session.Folder, Path.Combine(_session.Drive, "Again"));
+        var again = await App.Adopt(_session.DriveId, "Again", Cancel);
+        Task<JsonNode> Begin(params string[] ids) => App.Post("/api/backups/many", new { sessionIds = ids }, Cancel);
+        Assert.Equal(404, (await App.PostRefused("/api/backups/many", new { sessionIds = new[] { again, Guid.NewGuid().ToString() } }, Cancel)).Status);
+        Assert.DoesNotContain((await App.Get("/api/jobs", Cancel)).AsArray(), j => Text(j!, "work") == "Backup");
+        var both = await Task.WhenAll(Begin(again, _session.Id, again), Begin(again, _session.Id));
+        var begun = both.SelectMany(b => b["jobs"]!.AsArray()).Select(j => j!).ToList();
+        Assert.Equal(new[] { again, _session.Id }.Order(), begun.Select(j => Text(j, "sessionId")).Distinct().Order());
+        foreach (var job in begun)
+        {
+            Assert.Equal("Done", Text(await App.JobOver(job, Cancel), "state"));
+        }
+        Assert.All(both, b => Assert.Empty(b["without"]!.AsArray()));
+        Assert.NotEmpty(Versions(await App.Get($"/api/sessions/{again}/backups", Cancel), "Full"));
+        // What has a backup on its own drive is backed up again there when somebody asks for it.
+        Assert.Single((await Begin(_session.Id))["jobs"]!.AsArray());
+    }
+
     [Fact]
     public async Task VersionsAreComparedAndATrackComesBack()
     {

@@ -44,6 +44,18 @@ public sealed class FoundSessionsStoryTests : IDisposable
         _browser.See("Done.", ".plans-tray");
         Assert.True(File.Exists(Path.Combine(lantern, "Sounds", "Bell 01.wav")));
         _browser.See("Everything that is named is inside, nothing is missing; 4 of 4 files are named.", ".top-strip");
+
+        // All six of that drive at once: a full backup of each.
+        _browser.Open("/");
+        _browser.See("13 sessions", ".page-head");
+        _browser.Find("select[aria-label=Shelf]").SendKeys("Attic drive");
+        _browser.Wait(() => _browser.All(".loading-bay-crate").Count == 6 ? this : null, "for those of the attic drive");
+        _browser.Click("Choose several");
+        _browser.Click("Tick all 6");
+        _browser.Click("Full backup of 6 sessions");
+        _browser.See("6 full backups begun.");
+        _browser.Wait(() => _browser.All(".loading-bay-crate").Count == 6 && _browser.All(".loading-bay-crate .loading-bay-saved").All(s => s.Text.Contains("full just now", StringComparison.Ordinal)) ? this : null, "for all six to be backed up");
+        Assert.Equal(6, Directory.GetDirectories(Path.Combine(_browser.Shelf("Vault"), "Neat Crate vault", "backups")).Count(f => !f.EndsWith("Low Water", StringComparison.Ordinal) && !f.EndsWith("Fog Signal", StringComparison.Ordinal)));
         Assert.Empty(_browser.Troubles());
     }
 }

@@ -65,6 +65,18 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
                 browser.Open("/shelves");
                 browser.See("Old laptop", ".shelves");
                 break;
+            case "found sessions":
+                browser.Open("/shelves");
+                browser.Wait(() => browser.All(".shelves-shelf").FirstOrDefault(s => s.Text.StartsWith("Attic drive", StringComparison.Ordinal)), "for the attic drive")!
+                    .FindElement(OpenQA.Selenium.By.CssSelector("a[href$='/sessions']")).Click();
+                browser.See("11 new sessions", ".page-head");
+                browser.See("Second Lantern", ".found-sessions-found");
+                break;
+            case "a shelf":
+                browser.Open("/shelves");
+                browser.Click("Session drive", ".shelves");
+                browser.See("lost for good.", ".shelf-page-sum");
+                break;
             case "set up":
                 browser.Open(Session("Tar and Twine") + "/set-up");
                 browser.See("missing", ".weighbridge");
@@ -160,6 +172,8 @@ public sealed class MainViewTests(Browser browser) : IClassFixture<Browser>
     [InlineData("backup places")]
     [InlineData("trim")]
     [InlineData("shelves")]
+    [InlineData("found sessions")]
+    [InlineData("a shelf")]
     [InlineData("settings")]
     public void EveryViewIsReadByEverybodyAndFitsEverySize(string view)
     {

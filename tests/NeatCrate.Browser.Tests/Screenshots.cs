@@ -15,10 +15,6 @@ public sealed class Screenshots : IDisposable
         _browser.Open("/");
         _browser.See("need you");
         Shoot("loading-bay-day");
-        _browser.Room(true);
-        _browser.Find("html[data-room=night]");
-        Shoot("loading-bay-night");
-        _browser.Room(false);
 
         _browser.Open("/new");
         _browser.Find(".set-up-name-field").SendKeys("The Ninth Bell reprise");
@@ -52,10 +48,6 @@ public sealed class Screenshots : IDisposable
         Shoot("recording", moving: true);
         _browser.Click("Stop", ".record-deck");
         _browser.See("Add 35 takes", ".plans-tray");
-        _browser.Room(true);
-        _browser.Find("html[data-room=night]");
-        Shoot("record-night");
-        _browser.Room(false);
         _browser.Pick("Take log");
         _browser.See("dBFS", ".take-log");
         _browser.All(".take-log-take-cell")[7].Click();
@@ -131,12 +123,6 @@ public sealed class Screenshots : IDisposable
         _browser.Wait(() => _browser.All(".backups-ways-back .ant-checkbox-wrapper").FirstOrDefault(c => c.Text == "Cello"), "for the track").Click();
         _browser.See("back into", ".plans-tray");
         Shoot("logbook");
-        _browser.Script("[...document.querySelectorAll('[data-version]')].find(b => b.ariaLabel.includes('Wed 21 Oct, 21:37')).dispatchEvent(new MouseEvent('click', { bubbles: true, shiftKey: true }))");
-        _browser.See("What differs between the two", ".backups-chosen-versions");
-        _browser.Room(true);
-        _browser.Find("html[data-room=night]");
-        Shoot("versions-night");
-        _browser.Room(false);
 
         _browser.Open(netMender + "/bundle");
         _browser.See("Pack 10 files", ".plans-tray");
@@ -144,6 +130,28 @@ public sealed class Screenshots : IDisposable
         _browser.Open("/shelves");
         _browser.See("Old laptop", ".shelves");
         Shoot("shelves");
+        _browser.Click("Field card", ".shelves");
+        _browser.See("lost for good.", ".shelf-page-sum");
+        Shoot("shelf");
+        _browser.Open("/shelves");
+        _browser.Wait(() => _browser.All(".shelves-shelf").FirstOrDefault(r => r.Text.StartsWith("Attic drive", StringComparison.Ordinal)), "for the attic drive")!
+            .FindElement(OpenQA.Selenium.By.LinkText("Find sessions")).Click();
+        _browser.See("11 new sessions", ".page-head");
+        Shoot("found-sessions");
+        _browser.Click("Adopt 11 sessions", ".page-actions");
+        _browser.See("11 sessions were adopted", ".page");
+        _browser.Click("To the loading bay");
+        _browser.See("Kelp Road");
+        _browser.Click("Choose several");
+        foreach (var song in new[] { "190921 Second Lantern", "220226 The Long Slip" })
+        {
+            _browser.Find($"input[aria-label='Choose {song}']").Click();
+        }
+        _browser.See("Full backup of 2 sessions");
+        _browser.Room(true);
+        _browser.Find("html[data-room=night]");
+        Shoot("loading-bay-night");
+        _browser.Room(false);
         _browser.Open("/settings");
         _browser.See("Thinning", ".settings");
         Shoot("settings");

@@ -29,7 +29,7 @@ public sealed class WholeStoryTests : IDisposable
     private void TheLoadingBayTellsWhatEachSessionNeeds()
     {
         _browser.Open("/");
-        _browser.See("7 sessions, 6 need you.");
+        _browser.See("7 sessions, 106.5 MB; 6 need you; 147 files only here.");
         Assert.Equal(
             [
                 "2 files are missing; 1 file stands outside the session folder, 1.3 MB.",

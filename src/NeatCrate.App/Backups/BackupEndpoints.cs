@@ -35,6 +35,8 @@ public static class BackupEndpoints
 {
     private const int MostAtOnce = 500;
 
+    private const int MostSessions = 10_000;
+
     /// <summary>Adds the routes.</summary>
     public static void Map(IEndpointRouteBuilder app)
     {
@@ -49,6 +51,7 @@ public static class BackupEndpoints
         group.MapGet("thinning/{vaultId:guid}", VaultThinning).WithName("GetVaultThinning").ProducesProblem(404);
         group.MapPost("thinning/{vaultId:guid}", ThinVault).WithName("ThinVault").ProducesProblem(400).ProducesProblem(404).ProducesProblem(503);
         app.MapPost("/api/backups/only-here", OnlyHere).WithName("BackUpOnlyHere").WithTags("Backups");
+        app.MapPost("/api/backups/many", Many).WithName("BackUpMany").WithTags("Backups").ProducesProblem(400).ProducesProblem(404);
         app.MapGet("/api/backups/standard", Standard).WithName("GetStandardBackups").WithTags("Backups");
         app.MapPut("/api/backups/standard", ChooseStandard).WithName("ChooseStandardBackups").WithTags("Backups").ProducesProblem(400).ProducesValidationProblem();
         var vaults = app.MapGroup("/api/vaults").WithTags("Backups");
@@ -102,7 +105,13 @@ public static class BackupEndpoints
     }
 
     /// <summary>Every session of which something is only here is backed up.</summary>
-    private static Ok<OnlyHereView> OnlyHere(OnlyHereBackups onlyHere, CancellationToken cancel) => TypedResults.Ok(onlyHere.BackUp(cancel));
+    private static Ok<ManyBackupsView> OnlyHere(ManyBackups many, CancellationToken cancel) => TypedResults.Ok(many.BackUpOnlyHere(cancel));
+
+    private static Ok<ManyBackupsView> Many(ChosenSessions chosen, ManyBackups many)
+    {
+        Requests.RequireList(chosen.SessionIds, MostSessions, "sessions");
+        return TypedResults.Ok(many.BackUp([.. chosen.SessionIds]));
+    }
 
     private static Ok<SafeFilesView> Safety(
         Guid id, SessionService sessions, SessionFiles files, ShelfService shelves, BackupService backups, CancellationToken cancel, bool onlyShort = false, int skip = 0, int take = 100)

@@ -157,7 +157,8 @@ public static class Application
         services.AddSingleton<BackupsUnderWay>();
         services.AddSingleton<BackupService>();
         services.AddSingleton<BackupViewMaker>();
-        services.AddSingleton<OnlyHereBackups>();
+        services.AddSingleton<ManyBackups>();
+        services.AddSingleton<DriveLosses>();
         services.AddSingleton<SaveChanges>();
         services.AddSingleton<SavedWithout>();
         services.AddSingleton<BackupSchedule>();
@@ -207,6 +208,7 @@ public static class Application
         PurgeEndpoints.Map(app);
         TrimEndpoints.Map(app);
         BackupEndpoints.Map(app);
+        DriveLossEndpoints.Map(app);
         VersionEndpoints.Map(app);
         BundleEndpoints.Map(app);
         app.MapHub<JobsHub>(JobEndpoints.HubPath);

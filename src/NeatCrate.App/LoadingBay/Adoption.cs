@@ -1,3 +1,4 @@
+using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
@@ -102,7 +103,8 @@ public sealed class Adoption(SessionService sessions, SessionFiles files, KeptSe
 
         public override string WhenCancelled => $"Stopped. {Adopted} by then, and nothing in any folder was changed.";
 
-        public override string WhenFailed(Exception cause) => $"{Adopted} by then. {base.WhenFailed(cause)}";
+        public override string WhenFailed(Exception cause) =>
+            $"{Adopted} by then, and nothing in any folder was changed. {Problems.Describe(cause is AggregateException { InnerException: { } inner } ? inner : cause).Title}";
 
         public override WorkEnd Run(Job job)
         {
@@ -115,11 +117,11 @@ public sealed class Adoption(SessionService sessions, SessionFiles files, KeptSe
                     adoption.Adopt(shelf.Id, at.Item, null, job.Cancel);
                     Interlocked.Increment(ref _adopted);
                 }
-                catch (Exception e) when (e is IOException or UnauthorizedAccessException && FaultException.Of(e, at.Item) is not null)
+                catch (Exception e) when (e is IOException or UnauthorizedAccessException or NotKnownException)
                 {
                     lock (not)
                     {
-                        not[at.Index] = $"'{Path.GetFileName(at.Item)}' was not: {Sentences.Of(FaultException.Of(e, at.Item)!)}";
+                        not[at.Index] = $"'{Path.GetFileName(at.Item)}' was not: {(FaultException.Of(e, at.Item) is { } fault ? Sentences.Of(fault) : Problems.Describe(e).Title)}";
                     }
                 }
                 Interlocked.Increment(ref done);

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using Microsoft.AspNetCore.SignalR;
 using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
@@ -21,6 +22,13 @@ public sealed class SessionWatch : EverySecond
 
     // Of very many no more than so many a second: whoever opens a session sees what is so at once in any case.
     private const int MostRechecked = 200;
+
+    // So many sessions are looked at each second; of more, so many in turn, and besides them those in which something happened lately.
+    private const int MostLookedAt = 100;
+    private static readonly TimeSpan StaysAwake = TimeSpan.FromMinutes(1);
+
+    private readonly ConcurrentDictionary<Guid, long> _happened = new();
+    private int _turn;
 
     private readonly SessionService _sessions;
     private readonly ShelfService _shelves;
@@ -77,10 +85,11 @@ public sealed class SessionWatch : EverySecond
         foreach (var gone in _kept.Keep(() => _sessions.All().Select(s => s.Id)))
         {
             _guard.SetGrowing(gone, "", []);
+            _happened.TryRemove(gone, out _);
         }
         var (shelves, sessions) = (_shelves.All(), _sessions.All());
         var all = sessions.Sum(s => _kept.Of(s.Id)?.Count ?? 0);
-        foreach (var session in sessions)
+        foreach (var session in Due(sessions))
         {
             // A drive that does not answer would hold up the watch over all others.
             if (Shelf.Holding(shelves, session.Folder) is not { State.Answers: false })
@@ -90,6 +99,20 @@ public sealed class SessionWatch : EverySecond
         }
         return Task.CompletedTask;
     }
+
+    private IEnumerable<SessionRow> Due(IReadOnlyList<SessionRow> sessions)
+    {
+        if (sessions.Count <= MostLookedAt)
+        {
+            return sessions;
+        }
+        var from = _turn % sessions.Count;
+        _turn = (from + MostLookedAt) % sessions.Count;
+        return Enumerable.Range(from, MostLookedAt).Select(n => sessions[n % sessions.Count]).Union(sessions.Where(IsAwake));
+    }
+
+    private bool IsAwake(SessionRow session) =>
+        (_happened.TryGetValue(session.Id, out var at) && _time.GetElapsedTime(at) < StaysAwake) || _kept.Of(session.Id) is { Growing.Count: > 0 };
 
     private void Look(SessionRow session, int allFiles)
     {
@@ -118,6 +141,7 @@ public sealed class SessionWatch : EverySecond
     {
         if (_kept.Of(id) is { } kept)
         {
+            _happened[id] = _time.GetTimestamp();
             // What grows must be known before a page that hears of it asks.
             SetGrowing(id, kept);
             _ = _hub.Clients.All.SendAsync("session", new SessionNewsView(id, kept.Revision, news.Media, news.Documents, news.Others));

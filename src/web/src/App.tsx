@@ -16,6 +16,7 @@ const NewSession = lazy(() => import("./set-up/NewSession").then((m) => ({ defau
 const AdoptPage = lazy(() => import("./adopt/AdoptPage").then((m) => ({ default: m.AdoptPage })));
 const ShelvesPage = lazy(() => import("./shelves/ShelvesPage").then((m) => ({ default: m.ShelvesPage })));
 
+const ShelfPage = lazy(() => import("./shelves/ShelfPage").then((m) => ({ default: m.ShelfPage })));
 const FoundSessionsPage = lazy(() =>
   import("./adopt/FoundSessionsPage").then((m) => ({ default: m.FoundSessionsPage })),
 );
@@ -84,6 +85,7 @@ function Pages() {
             <Route path="/new" element={<NewSession />} />
             <Route path="/adopt" element={<AdoptPage />} />
             <Route path="/shelves" element={<ShelvesPage />} />
+            <Route path="/shelves/:id" element={<ShelfPage />} />
             <Route path="/shelves/:id/sessions" element={<FoundSessionsOfAddress />} />
             <Route path="/settings" element={<SettingsPage />} />
             <Route path="/sessions/:id/report/:planId" element={<ReportPage />} />

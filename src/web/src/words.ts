@@ -78,6 +78,10 @@ export const decibels = (level: number | null) =>
 /** "1 file", "6 files". */
 export const count = (n: number, noun: string) => `${number(n)} ${noun}${n === 1 ? "" : "s"}`;
 
+/** Names in a sentence. */
+export const list = (names: readonly string[]) =>
+  names.length < 2 ? (names[0] ?? "") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`;
+
 /** A sample rate in kHz: 44.1 kHz. */
 export const rate = (hz: number) => `${hz / 1000} kHz`;
 

@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import type { SessionLabel } from "../src/api/types";
-import { arranged, grouped, statesOf } from "../src/loading-bay/arranged";
+import { anywhere, arranged, grouped, statesOf, sumWords, withinOf } from "../src/loading-bay/arranged";
 
 const label = (name: string, part: Partial<SessionLabel>): SessionLabel =>
   ({
@@ -62,4 +62,38 @@ it("sessions of one folder stand together, whatever order they came in", () => {
     ["/drive/Lamplighters", ["261005 Low Water", "261008 Tar and Twine"]],
   ]);
   expect(grouped([old, tar], "needs")).toEqual([{ path: null, sessions: [old, tar] }]);
+});
+
+it("narrowed to a shelf and to a kind of document, which every program has of its own", () => {
+  const found = [
+    label("a", { shelfName: "Attic drive", document: "a.otio" }),
+    label("b", { shelfName: "Attic drive", document: "b.REEL" }),
+    label("c", { shelfName: "Session drive", document: "c.reel" }),
+    label("d", { shelfName: null, document: null }),
+  ];
+  const names = (...by: Parameters<typeof arranged>) => arranged(...by).map((s) => s.name);
+  expect(withinOf(found)).toEqual({
+    shelves: [
+      { value: "Attic drive", sessions: 2 },
+      { value: "no shelf", sessions: 1 },
+      { value: "Session drive", sessions: 1 },
+    ],
+    documents: [
+      { value: ".reel", sessions: 2 },
+      { value: ".otio", sessions: 1 },
+      { value: "no document", sessions: 1 },
+    ],
+  });
+  expect(names(found, "", null, "needs", { ...anywhere, document: ".reel" })).toEqual(["b", "c"]);
+  expect(names(found, "", null, "needs", { shelf: "Attic drive", document: ".reel" })).toEqual(["b"]);
+  expect(names(found, "", null, "needs", { ...anywhere, shelf: "no shelf" })).toEqual(["d"]);
+});
+
+it("all of them are summed up in one line", () => {
+  expect(sumWords([])).toBe("No session is known yet.");
+  expect(sumWords([low])).toBe("1 session, 23 B; none needs you.");
+  const alone = { ...net, backup: { safety: { onlyHere: { files: 1200, bytes: 5 } } } } as unknown as SessionLabel;
+  expect(sumWords([tar, alone, low])).toBe(
+    `3 sessions, 40 B; 2 need you; ${(1200).toLocaleString("en")} files only here.`,
+  );
 });

@@ -24,7 +24,7 @@ public sealed class SessionSearchTests : IDisposable
     private string At(params string[] path) => Path.Combine([_session.Drive, .. path]);
 
     /// <summary>A session in the document of another program: so many sounds, all named.</summary>
-    private string OtherProgram(string folder, int sounds = 2, string document = "song.loft")
+    private static string OtherProgram(string folder, int sounds = 2, string document = "song.loft")
     {
         var names = Enumerable.Range(1, sounds).Select(n => $"Audio/take {n:00}.wav").ToList();
         names.ForEach(n => SessionFixture.Sound(Path.Combine(folder, n), samples: 480, seed: n.Length));
@@ -44,7 +44,7 @@ public sealed class SessionSearchTests : IDisposable
     private string[] Told(params KnownSession[] known) =>
         [.. FoundSessions.Tell(Find(), _session.Drive, known).Select(t => $"{t.As} {Path.GetRelativePath(_session.Drive, t.Found.Folder)}{(t.Of is null ? "" : " of " + Path.GetFileName(t.Of))}")];
 
-    private KnownSession Known(string folder, Guid? id = null, ByteIdentity? document = null) => new(Guid.NewGuid(), folder, id, document);
+    private static KnownSession Known(string folder, Guid? id = null, ByteIdentity? document = null) => new(Guid.NewGuid(), folder, id, document);
 
     [Fact]
     public void EachIsFoundWithWhatItHolds()

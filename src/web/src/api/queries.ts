@@ -23,6 +23,7 @@ export const keys = {
   scans: ["scans"] as const,
   catalogue: ["catalogue"] as const,
   adopt: ["adopt"] as const,
+  loss: (shelfId: string) => ["shelves", shelfId, "loss"] as const,
   found: (shelfId: string) => ["adopt", "found", shelfId] as const,
   jobs: ["jobs"] as const,
   notices: ["notices"] as const,
@@ -314,11 +315,19 @@ export const useBackUpOnlyHere = () =>
     onSuccess: ({ jobs }) => jobs.forEach(hearJob),
   });
 
+/** Begins a full backup of each of several sessions. */
+export const useBackUpMany = () =>
+  useMutation({
+    mutationFn: (sessionIds: string[]) => answer(api.POST("/api/backups/many", { body: { sessionIds } })),
+    onSuccess: ({ jobs }) => jobs.forEach(hearJob),
+  });
+
 /** Something was kept, or backed up: what is told of that is asked anew, and nothing of the files, which may just be moving. */
 export function hearBackups(id: string) {
   for (const queryKey of [keys.sessions, keys.session(id)])
     void queryClient.invalidateQueries({ queryKey, exact: true });
   void queryClient.invalidateQueries({ queryKey: [...keys.session(id), "backups"] });
+  void queryClient.invalidateQueries({ queryKey: keys.shelves, predicate: ({ queryKey }) => queryKey[2] === "loss" });
 }
 
 /** Asks a job to stop; it takes back what it did. */

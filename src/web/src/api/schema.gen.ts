@@ -68,6 +68,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/backups/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["BackUpMany"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/backups/standard": {
         parameters: {
             query?: never;
@@ -1668,6 +1684,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelves/{id}/loss": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetDriveLoss"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/{id}/loss.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetDriveLossReport"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/versions/content": {
         parameters: {
             query?: never;
@@ -2068,6 +2116,9 @@ export interface components {
             kind: components["schemas"]["ShelfKind"];
             path: null | string;
         };
+        ChosenSessions: {
+            sessionIds: string[];
+        };
         ClipDifferenceView: {
             change: components["schemas"]["VersionChange"];
             name: string;
@@ -2109,6 +2160,20 @@ export interface components {
             dated: string;
             /** Format: date-time */
             modified: string;
+        };
+        DriveLossView: {
+            /** Format: uuid */
+            shelfId: string;
+            name: string;
+            kind: components["schemas"]["ShelfKind"];
+            connected: boolean;
+            beside: string[];
+            lost: components["schemas"]["AmountView"];
+            comesBack: components["schemas"]["AmountView"];
+            silent: components["schemas"]["AmountView"];
+            onlyOnceThen: components["schemas"]["AmountView"];
+            sessions: components["schemas"]["SessionLossView"][];
+            notKnown: string[];
         };
         /** @enum {unknown} */
         EvidenceKind: "Bytes" | "Sound" | "Samples" | "Name" | "Folder" | "Size" | "Length" | "Rate" | "Channels" | "Depth" | "Format" | "Changed" | "Origin" | "TimeReference" | "Age";
@@ -2471,6 +2536,10 @@ export interface components {
             above: null | string;
             folders: components["schemas"]["FolderView"][];
         };
+        ManyBackupsView: {
+            jobs: components["schemas"]["JobView"][];
+            without: string[];
+        };
         /** @enum {unknown} */
         MarkFor: "Nothing" | "CopyIn" | "TakesList" | "Repair";
         MarkLost: {
@@ -2543,10 +2612,6 @@ export interface components {
             text: string;
             /** Format: date-time */
             created: string;
-        };
-        OnlyHereView: {
-            jobs: components["schemas"]["JobView"][];
-            without: string[];
         };
         /** @enum {unknown} */
         OriginKind: "OtherSession" | "OwnLibrary" | "StockContent" | "Removable" | "Loose";
@@ -2931,6 +2996,16 @@ export interface components {
             /** Format: int32 */
             found: number;
             notFound: string[];
+        };
+        SessionLossView: {
+            /** Format: uuid */
+            sessionId: string;
+            name: string;
+            standsOnIt: boolean;
+            lost: components["schemas"]["AmountView"];
+            comesBack: components["schemas"]["AmountView"];
+            silent: components["schemas"]["AmountView"];
+            onlyOnceThen: components["schemas"]["AmountView"];
         };
         SessionNeedView: {
             /** Format: uuid */
@@ -3440,7 +3515,49 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OnlyHereView"];
+                    "application/json": components["schemas"]["ManyBackupsView"];
+                };
+            };
+        };
+    };
+    BackUpMany: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChosenSessions"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManyBackupsView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -7779,6 +7896,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetDriveLoss: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriveLossView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetDriveLossReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
             };
             /** @description Not Found */
             404: {

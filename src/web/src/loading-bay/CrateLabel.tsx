@@ -16,8 +16,14 @@ function choose(session: SessionLabel) {
   draft(session.id, "relink sheet", "missing");
 }
 
+interface Props {
+  session: SessionLabel;
+  /** Where several are chosen: whether it is one of them. */
+  pick: { isPicked: boolean; press: (on: boolean) => void } | null;
+}
+
 /** A session as a label on its crate. */
-export function CrateLabel({ session }: { session: SessionLabel }) {
+export function CrateLabel({ session, pick }: Props) {
   const date = dayOf(session.name);
   const station = stationFor[session.attention];
   return (
@@ -34,6 +40,16 @@ export function CrateLabel({ session }: { session: SessionLabel }) {
           <span>no date</span>
         )}
       </div>
+      {pick && (
+        <label className={css.pick}>
+          <input
+            type="checkbox"
+            aria-label={`Choose ${session.name}`}
+            checked={pick.isPicked}
+            onChange={(e) => pick.press(e.target.checked)}
+          />
+        </label>
+      )}
       <div className={css.what}>
         <h2>
           <Link to={`/sessions/${session.id}`}>{date?.rest ?? session.name}</Link>

@@ -12,9 +12,25 @@ import { Page } from "../frame/Page";
 import { useTell } from "../frame/Tell";
 import { PageTitle } from "../jobs/PageTitle";
 import { count, number, onlyHere } from "../words";
-import { arranged, grouped, type Order, orderWord, type State, statesOf, stateWord } from "./arranged";
+import {
+  anywhere,
+  arranged,
+  grouped,
+  type Order,
+  orderWord,
+  type State,
+  statesOf,
+  stateWord,
+  sumWords,
+  type Within,
+  withinOf,
+} from "./arranged";
+import { tellBegun } from "./backupsBegun";
+import { Chosen } from "./Chosen";
 import { CrateLabel } from "./CrateLabel";
 import css from "./loading-bay.module.css";
+import { Narrow } from "./Narrow";
+import { useMoreAtTheEnd } from "./useMoreAtTheEnd";
 
 const FirstSteps = lazy(() => import("./FirstSteps").then((m) => ({ default: m.FirstSteps })));
 
@@ -31,25 +47,30 @@ export function LoadingBay() {
   const [filter, setFilter] = useState("");
   const [order, setOrder] = useRemembered<Order>("order of sessions", "needs");
   const [state, setState] = useState<State | null>(null);
+  const [within, setWithin] = useState(anywhere);
+  // Null while none are chosen, which is mostly.
+  const [picked, setPicked] = useState<ReadonlySet<string> | null>(null);
   const all = sessions.data ?? [];
   const states = statesOf(all);
   // Where the last session of a state is mended, what is asked for is no longer there to be chosen.
   const narrowed = states.some((s) => s.state === state) ? state : null;
-  const shown = arranged(all, filter, narrowed, order);
+  const among = withinOf(all);
+  // What nothing stands in any more cannot be chosen, and narrows nothing.
+  const inside: Within = {
+    shelf: among.shelves.some((s) => s.value === within.shelf) ? within.shelf : null,
+    document: among.documents.some((d) => d.value === within.document) ? within.document : null,
+  };
+  const shown = arranged(all, filter, narrowed, order, inside);
+  const isNarrowed = narrowed !== null || inside.shelf !== null || inside.document !== null;
+  // Of very many the first ones are drawn, and more as the end comes into sight.
+  const { most, end } = useMoreAtTheEnd(shown.length);
+  const chosen = picked && all.filter((s) => picked.has(s.id));
   const isBeginning = all.length < manySessions && !all.some((s) => s.backup?.lastFull);
   const needy = all.filter((s) => s.attention !== "InOrder" && s.attention !== "Heavy").length;
   return (
     <Page
       title="Loading bay"
-      about={
-        <p className="quiet">
-          {sessions.isPending
-            ? "Looking at every session."
-            : all.length === 0
-              ? "No session is known yet."
-              : `${count(all.length, "session")}, ${needy === 0 ? "none needs you" : needy === 1 ? "1 needs you" : `${needy} need you`}.`}
-        </p>
-      }
+      about={<p className="quiet">{sessions.isPending ? "Looking at every session." : sumWords(all)}</p>}
       actions={
         <>
           <BackUpOnlyHere sessions={all} />
@@ -95,6 +116,23 @@ export function LoadingBay() {
             ]}
             onChange={(next) => setState(next === "all" ? null : next)}
           />
+          <Narrow
+            label="Shelf"
+            any="any shelf"
+            values={among.shelves}
+            value={inside.shelf}
+            onChange={(shelf) => setWithin({ ...inside, shelf })}
+          />
+          <Narrow
+            label="Document"
+            any="any document"
+            values={among.documents}
+            value={inside.document}
+            onChange={(document) => setWithin({ ...inside, document })}
+          />
+          <Button size="small" onClick={() => setPicked(picked ? null : new Set())}>
+            {picked ? "Choose none" : "Choose several"}
+          </Button>
           <label className={css.order}>
             <span className="quiet">Order</span>
             <select value={order} onChange={(e) => setOrder(e.target.value as Order)}>
@@ -107,28 +145,49 @@ export function LoadingBay() {
           </label>
         </div>
       )}
-      {grouped(shown, order).map(({ path, sessions }) => (
+      {chosen && (
+        <Chosen chosen={chosen} shown={shown} pick={(ids) => setPicked(new Set(ids))} done={() => setPicked(null)} />
+      )}
+      {grouped(shown.slice(0, most), order).map(({ path, sessions }) => (
         <Fragment key={path}>
           {path !== null && (
             <h2 className={css.folder} title={path}>
               {path.split("/").at(-1)} <small className="mono quiet">{count(sessions.length, "session")}</small>
             </h2>
           )}
-          <ul className={css.crates} data-order={order}>
+          <ul className={css.crates} data-order={picked ? "chosen" : order}>
             {sessions.map((session) => (
-              <CrateLabel key={session.id} session={session} />
+              <CrateLabel
+                key={session.id}
+                session={session}
+                pick={
+                  picked && {
+                    isPicked: picked.has(session.id),
+                    press: (on) => {
+                      const next = new Set(picked);
+                      if (on) next.add(session.id);
+                      else next.delete(session.id);
+                      setPicked(next);
+                    },
+                  }
+                }
+              />
             ))}
           </ul>
         </Fragment>
       ))}
+      {most < shown.length && <p ref={end} className="quiet">{`${number(shown.length - most)} more.`}</p>}
       {all.length > 0 && shown.length === 0 && (
         <p className="quiet">
-          {`No session${narrowed ? ` that is ${stateWord[narrowed]}` : ""} has “${filter.trim()}” in its name or folder. `}
+          {filter.trim() === ""
+            ? "No session is like that. "
+            : `No session${isNarrowed ? " like that" : ""} has “${filter.trim()}” in its name or folder. `}
           <Button
             size="small"
             onClick={() => {
               setFilter("");
               setState(null);
+              setWithin(anywhere);
             }}
           >
             Show all
@@ -154,14 +213,7 @@ function BackUpOnlyHere({ sessions }: { sessions: readonly SessionLabel[] }) {
       onClick={() =>
         backUp.mutate(undefined, {
           onError: (e) => tell.error(e.message),
-          onSuccess: ({ jobs, without }) => {
-            if (jobs.length > 0)
-              tell.success(`${count(jobs.length, "full backup")} begun. Jobs tell how far they are.`);
-            if (without.length > 0)
-              tell.warning(
-                `No vault on another drive is there for ${without.join(", ")}. Plug one in, or add one at Shelves.`,
-              );
-          },
+          onSuccess: (begun) => tellBegun(tell, begun),
         })
       }
     >

@@ -1,5 +1,5 @@
 import type { SessionLabel } from "../api/types";
-import { onlyHere } from "../words";
+import { count, number, onlyHere, size } from "../words";
 
 export type Order = "needs" | "saved" | "name" | "size" | "folder";
 
@@ -61,11 +61,65 @@ export function grouped(sessions: readonly SessionLabel[], order: Order) {
   return [...groups].map(([path, of]) => ({ path, sessions: of }));
 }
 
-/** The sessions that are asked for, in their order: by words of their names and folders, and by a state. */
-export function arranged(sessions: readonly SessionLabel[], text: string, state: State | null, order: Order) {
+/** What sessions are narrowed to besides their state; null for any. */
+export interface Within {
+  shelf: string | null;
+  /** The ending of the document's name: every program has its own. */
+  document: string | null;
+}
+
+export const anywhere: Within = { shelf: null, document: null };
+
+const shelfOf = ({ shelfName }: SessionLabel) => shelfName ?? "no shelf";
+
+const documentOf = ({ document }: SessionLabel) => {
+  const dot = document?.lastIndexOf(".") ?? -1;
+  return document && dot > 0 ? document.slice(dot).toLowerCase() : "no document";
+};
+
+const countedBy = (sessions: readonly SessionLabel[], of: (s: SessionLabel) => string) => {
+  const counts = new Map<string, number>();
+  for (const session of sessions) counts.set(of(session), (counts.get(of(session)) ?? 0) + 1);
+  return [...counts]
+    .map(([value, sessions]) => ({ value, sessions }))
+    .sort((a, b) => b.sessions - a.sessions || a.value.localeCompare(b.value, "en"));
+};
+
+/** The shelves on which sessions stand, and the kinds of their documents, with how many there are of each, the most first. */
+export const withinOf = (sessions: readonly SessionLabel[]) => ({
+  shelves: countedBy(sessions, shelfOf),
+  documents: countedBy(sessions, documentOf),
+});
+
+/** All of them in one line. */
+export function sumWords(sessions: readonly SessionLabel[]): string {
+  if (sessions.length === 0) return "No session is known yet.";
+  const needy = sessions.filter((s) => s.attention !== "InOrder" && s.attention !== "Heavy").length;
+  const only = sessions.reduce((sum, { backup }) => sum + (backup?.safety?.onlyHere.files ?? 0), 0);
+  return `${[
+    `${count(sessions.length, "session")}, ${size(sessions.reduce((sum, s) => sum + s.bytes, 0))}`,
+    needy === 0 ? "none needs you" : needy === 1 ? "1 needs you" : `${number(needy)} need you`,
+    only > 0 && `${count(only, "file")} only here`,
+  ]
+    .filter(Boolean)
+    .join("; ")}.`;
+}
+
+/** The sessions that are asked for, in their order: by words of their names and folders, by a state, a shelf and a kind of document. */
+export function arranged(
+  sessions: readonly SessionLabel[],
+  text: string,
+  state: State | null,
+  order: Order,
+  within: Within = anywhere,
+) {
   const words = text.trim().toLowerCase().split(/\s+/).filter(Boolean);
   const shown = sessions.filter(
-    (s) => (state === null || isIn[state](s)) && words.every((w) => `${s.name} ${s.folder}`.toLowerCase().includes(w)),
+    (s) =>
+      (state === null || isIn[state](s)) &&
+      (within.shelf === null || shelfOf(s) === within.shelf) &&
+      (within.document === null || documentOf(s) === within.document) &&
+      words.every((w) => `${s.name} ${s.folder}`.toLowerCase().includes(w)),
   );
   return order === "needs" ? shown : shown.toSorted(before[order]);
 }

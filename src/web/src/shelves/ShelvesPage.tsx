@@ -131,7 +131,15 @@ function ShelfRow({ shelf, shelves, need, scan }: RowProps) {
   return (
     <li className={`${css.shelf} ${shelf.connected ? "" : css.isAway}`}>
       <div>
-        <h2>{shelf.name}</h2>
+        <h2>
+          <Link
+            className={css.toShelf}
+            to={`/shelves/${shelf.id}`}
+            title="What would be lost, and what would go silent, if it died"
+          >
+            {shelf.name}
+          </Link>
+        </h2>
         <span className="quiet">{kindWord[shelf.kind]}</span>
       </div>
       <div>
