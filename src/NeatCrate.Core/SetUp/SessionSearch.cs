@@ -60,7 +60,6 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
         _looked = 0;
         RequireThere(root);
         var folders = Within(root, isRoot: true, progress, cancel).Sessions;
-        RequireThere(root);
         var done = 0;
         Parallel.ForEach(folders, new ParallelOptions { MaxDegreeOfParallelism = AtOnce, CancellationToken = cancel }, folder =>
         {
@@ -164,7 +163,7 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
                 break;
             }
             cancel.ThrowIfCancellationRequested();
-            if (Found(document.FullName) is { IsMention: false } found)
+            if (Found(document.FullName) is { } found)
             {
                 names.UnionWith(NameMeanings.NamesIn(found.Names));
             }

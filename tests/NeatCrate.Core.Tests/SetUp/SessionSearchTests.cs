@@ -123,9 +123,12 @@ public sealed class SessionSearchTests : IDisposable
     {
         OtherProgram(At("Pictures"), 2, document);
         File.SetLastWriteTimeUtc(At("Pictures", document), new DateTime(2020, 1, 1, 0, 0, 0, DateTimeKind.Utc));
-        for (var n = 0; n < 40; n++)
+        foreach (var kind in new[] { "raw", "pic", "map", "mesh" })
         {
-            File.WriteAllBytes(At("Pictures", $"{n}.raw"), [1, 2, 3]);
+            for (var n = 0; n < 20; n++)
+            {
+                File.WriteAllBytes(At("Pictures", $"{n}.{kind}"), [1, 2, 3]);
+            }
         }
         Assert.Equal(isFound ? [SessionFixture.Name, "Pictures"] : [SessionFixture.Name], Folders());
     }
@@ -138,6 +141,7 @@ public sealed class SessionSearchTests : IDisposable
         Tree.Copy(_session.Folder, song);
         SessionFixture.Sound(Path.Combine(song, "Audio", "a.wav"));
         File.Copy(_session.DocumentPath, At("Desktop", "stray.otio"));
+        File.Copy(_session.DocumentPath, At("at the top of the shelf.otio"));
         OtherProgram(_session.Inside("Presets"), 1, "bell.preset");
         Assert.Equal([SessionFixture.Name, "Desktop", "Desktop/Song"], Folders());
     }
