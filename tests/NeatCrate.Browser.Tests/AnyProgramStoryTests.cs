@@ -50,4 +50,29 @@ public sealed class AnyProgramStoryTests : IDisposable
         Assert.Equal(before, File.ReadAllBytes(Document));
         Assert.Empty(_browser.Troubles());
     }
+
+    /// <summary>Where a file is taken for a document and is none, it is said once, and taken back in Settings.</summary>
+    [Fact]
+    public void WhatIsNoDocumentIsSaidAndTakenBack()
+    {
+        var session = _browser.SessionOf("Ferry Bell Loop");
+        _browser.Open(session + "/set-up");
+        _browser.See("3 of 3 files are named.", ".top-strip");
+        _browser.Pick("Versions");
+        _browser.FromMenu("261112 Ferry Bell Loop.loop", "This is no document");
+        _browser.See("files that only they use are called unused");
+        _browser.Click("They are none");
+        _browser.See("Files ending in .loop are no documents.");
+        _browser.SeeNoMore("3 of 3 files are named.", ".top-strip");
+        _browser.Open("/settings");
+        _browser.See(".loop", "[aria-label='What was said']");
+        _browser.Click("Guess again");
+        _browser.SeeNoMore(".loop", ".settings");
+        _browser.Find("input[aria-label='Ending of the names']").SendKeys("wav");
+        _browser.Click("Say so");
+        _browser.See("Of '.wav' nothing can be said here");
+        _browser.Open(session + "/set-up");
+        _browser.See("3 of 3 files are named.", ".top-strip");
+        Assert.DoesNotContain(_browser.Troubles(), t => !t.Contains("400", StringComparison.Ordinal));
+    }
 }

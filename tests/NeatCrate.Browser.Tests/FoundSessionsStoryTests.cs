@@ -1,3 +1,5 @@
+using NeatCrate.Testing;
+
 namespace NeatCrate.Browser.Tests;
 
 /// <summary>An old drive full of sessions of several programs: found, ticked, adopted together, and what one of them lacks put back and heard.</summary>
@@ -7,12 +9,54 @@ public sealed class FoundSessionsStoryTests : IDisposable
 
     public void Dispose() => _browser.Dispose();
 
-    [Fact]
-    public void SixOfTheAtticDriveAreAdoptedAndWhatOneLacksComesBack()
+    private void OpenTheAtticDrive()
     {
         _browser.Open("/shelves");
         _browser.Wait(() => _browser.All(".shelves-shelf").FirstOrDefault(s => s.Text.StartsWith("Attic drive", StringComparison.Ordinal)), "for the attic drive")!
-            .FindElement(OpenQA.Selenium.By.LinkText("Find sessions")).Click();
+            .FindElement(OpenQA.Selenium.By.CssSelector("a[href$='/sessions']")).Click();
+    }
+
+    private void Narrow(string text) => _browser.Find("input[aria-label='Filter by folder or document']").SendKeys(text);
+
+    /// <summary>What was packed of such a session is unpacked elsewhere, told as a copy, and adopted with nothing missing; unzip(1) and sha512sum(1) read the bundle.</summary>
+    [Fact]
+    public void ACompleteOneIsPackedAndArrivesWhole()
+    {
+        OpenTheAtticDrive();
+        _browser.See("11 new sessions", ".page-head");
+        _browser.Click("Tick none");
+        Narrow("winter");
+        _browser.Find("input[aria-label='Adopt 2023/231102 Winter Ferry']").Click();
+        _browser.Click("Adopt 1 session", ".page-actions");
+        _browser.See("1 session was adopted; nothing in it was changed.", ".page");
+        _browser.Open(_browser.SessionOf("Winter Ferry") + "/bundle");
+        _browser.Choose(".shelves-folder-picker", "Outbox");
+        _browser.See("Pack ", ".plans-tray");
+        _browser.Click("Pack the bundle");
+        _browser.See("Done.", ".plans-tray");
+
+        var received = Directory.CreateDirectory(Path.Combine(_browser.Shelf("Attic drive"), "From the attic")).FullName;
+        Tool.Run("unzip", "-q", Assert.Single(Directory.GetFiles(_browser.Shelf("Outbox"))), "-d", received);
+        var bag = Path.Combine(received, "231102 Winter Ferry");
+        Tool.RunIn(bag, "sha512sum", "--strict", "--quiet", "-c", "manifest-sha512.txt");
+        OpenTheAtticDrive();
+        _browser.Find(".page-actions .ant-btn:not(:disabled)");
+        _browser.Click("Look again");
+        _browser.See("a copy of 2023/231102 Winter Ferry", ".found-sessions-found");
+        _browser.Click("Tick none");
+        Narrow("from the attic");
+        _browser.Find("input[aria-label='Adopt From the attic/231102 Winter Ferry/data/231102 Winter Ferry']").Click();
+        _browser.Click("Adopt 1 session", ".page-actions");
+        _browser.See("1 session was adopted", ".page");
+        _browser.Wait(() => _browser.All(".found-sessions-row").FirstOrDefault(r => r.Text.Contains("From the attic", StringComparison.Ordinal))?.FindElements(OpenQA.Selenium.By.TagName("a")).FirstOrDefault(), "for it to be known")!.Click();
+        _browser.See("Everything that is named is inside, nothing is missing; 4 of 4 files are named.", ".top-strip");
+        Assert.Empty(_browser.Troubles());
+    }
+
+    [Fact]
+    public void SixOfTheAtticDriveAreAdoptedAndWhatOneLacksComesBack()
+    {
+        OpenTheAtticDrive();
         _browser.See("11 new sessions, 619 kB; 2 of them lack files; 1 is a copy or the like.", ".page-head");
         _browser.See("2 files are missing.", ".found-sessions-found");
         _browser.Find("input[aria-label='Adopt 2019/190921 Second Lantern']:checked");

@@ -109,7 +109,8 @@ public sealed class ManyFilesTests : IDisposable
         _browser.See("Pack 2,50", ".plans-tray");
         _browser.Wait(() => _browser.Find(".plans-tray .ant-btn-primary").Enabled ? this : null, "for the plan");
         // In the page itself: no browser that is driven from outside is as quick as a hand on a key.
-        Assert.Contains("Stopping", (string)_browser.ScriptAsync("""
+        // Where the server is as quick, it is stopped already.
+        Assert.Matches("Stopping|Cancelled", (string)_browser.ScriptAsync("""
             const done = arguments[arguments.length - 1];
             const tray = () => document.querySelector('.plans-tray');
             const cancel = () => [...tray().querySelectorAll('button')].find(b => b.textContent === 'Cancel' && !b.disabled && tray().querySelector('[role=progressbar]'));
@@ -122,7 +123,7 @@ public sealed class ManyFilesTests : IDisposable
             };
             tray().querySelector('.ant-btn-primary').click();
             look();
-            """)!, StringComparison.Ordinal);
+            """)!);
         _browser.SeeNoMore("Stopping", ".plans-tray");
         _browser.See("Close", ".plans-tray");
         Assert.Empty(Directory.GetFileSystemEntries(_browser.Shelf("Outbox")));

@@ -17,7 +17,7 @@ namespace NeatCrate.App.Backups;
 /// </summary>
 public sealed partial class DocumentKeeper(
     SessionService sessions, ShelfService shelves, KeptSessions kept, DocumentPlaces places, SecondPlaces seconds, SavedWithout without, BackupChoices choices, RecordingGuard guard, NoticeService notices, IHubContext<JobsHub> hub, TimeProvider time,
-    ILogger<DocumentKeeper> logger) : BackgroundService
+    DocumentKindChoices kinds, ILogger<DocumentKeeper> logger) : BackgroundService
 {
     // A state that stands for a second is seen three times.
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(250);
@@ -39,7 +39,7 @@ public sealed partial class DocumentKeeper(
         public int IsBusy;
     }
 
-    private sealed class Watched(string folder)
+    private sealed class Watched(string folder, DocumentKindChoices kinds)
     {
         public Lock Lock { get; } = new();
 
@@ -47,7 +47,7 @@ public sealed partial class DocumentKeeper(
 
         public string Folder => folder;
 
-        public SessionDocuments Documents { get; } = new(folder);
+        public SessionDocuments Documents { get; } = new(folder, () => kinds.Now);
 
         /// <summary>When documents that could not be kept are tried again, by path.</summary>
         public Dictionary<string, DateTime> NotBefore { get; } = new(StringComparer.Ordinal);
@@ -141,7 +141,7 @@ public sealed partial class DocumentKeeper(
         }
     }
 
-    private Watched WatchedOf(SessionRow session) => _watched.AddOrUpdate(session.Id, _ => new Watched(session.Folder), (_, w) => w.Folder == session.Folder ? w : new Watched(session.Folder));
+    private Watched WatchedOf(SessionRow session) => _watched.AddOrUpdate(session.Id, _ => new Watched(session.Folder, kinds), (_, w) => w.Folder == session.Folder ? w : new Watched(session.Folder, kinds));
 
     /// <summary>Looks at the documents of a session; what is to be kept is kept by a thread of its own, so that a long one holds up no other session.</summary>
     private void Look(SessionRow session, Watched watched, CancellationToken cancel)

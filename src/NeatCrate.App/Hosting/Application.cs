@@ -107,7 +107,8 @@ public static class Application
         services.AddSingleton<IAsker, AskerAtThisMachine>();
         services.AddSingleton<Runner>();
         services.AddSingleton<HeaderCache>();
-        services.AddSingleton<InventoryReader>();
+        services.AddSingleton<DocumentKindChoices>();
+        services.AddSingleton(s => new InventoryReader(s.GetRequiredService<HeaderCache>(), s.GetRequiredService<IShelfMemory>(), () => s.GetRequiredService<DocumentKindChoices>().Now));
         services.AddSingleton<StoredSettings>();
         services.AddSingleton<CopyInChoices>();
         services.AddSingleton<Uploads>();
@@ -194,6 +195,7 @@ public static class Application
         CatalogueEndpoints.Map(app);
         SessionEndpoints.Map(app);
         FileEndpoints.Map(app);
+        DocumentKindEndpoints.Map(app);
         PlanEndpoints.Map(app);
         JobEndpoints.Map(app);
         NoticeEndpoints.Map(app);

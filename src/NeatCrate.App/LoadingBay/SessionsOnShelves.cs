@@ -36,7 +36,7 @@ public sealed record FoundSessionView(
 public sealed record SessionsOnShelfView(Guid ShelfId, string Name, bool Connected, DateTimeOffset? Began, bool IsWhole, IReadOnlyList<FoundSessionView> Found);
 
 /// <summary>Looks for sessions on shelves, and remembers what was found until the application ends.</summary>
-public sealed class SessionsOnShelves(ShelfService shelves, SessionService sessions, HeaderCache headers, WorkEngine engine, TimeProvider time)
+public sealed class SessionsOnShelves(ShelfService shelves, SessionService sessions, HeaderCache headers, DocumentKindChoices kinds, WorkEngine engine, TimeProvider time)
 {
     private readonly ConcurrentDictionary<Guid, Search> _last = new();
     private readonly Lock _one = new();
@@ -142,7 +142,7 @@ public sealed class SessionsOnShelves(ShelfService shelves, SessionService sessi
     }
 
     // What is known of drives that are away is not asked for: the line says that they are, and a thousand sessions would ask a thousand times.
-    private readonly InventoryReader _inventories = new(headers);
+    private readonly InventoryReader _inventories = new(headers, null, () => kinds.Now);
 
     private (IReadOnlyList<Shelf> Known, HashSet<string> Roots) Others(Shelf shelf)
     {

@@ -6,7 +6,7 @@ using NeatCrate.Store;
 namespace NeatCrate.App.Sessions;
 
 /// <summary>The inventories of all known sessions, each kept and brought up to date by what changed: everybody asks these.</summary>
-public sealed class KeptSessions(HeaderCache headers, IShelfMemory memory)
+public sealed class KeptSessions(HeaderCache headers, IShelfMemory memory, DocumentKindChoices kinds)
 {
     private readonly ConcurrentDictionary<Guid, Kept> _kept = new();
 
@@ -40,7 +40,7 @@ public sealed class KeptSessions(HeaderCache headers, IShelfMemory memory)
     }
 
     /// <summary>An inventory of a folder that is no known session yet. Nobody else asks it.</summary>
-    public KeptInventory Begin(string folder) => new(folder, headers, memory);
+    public KeptInventory Begin(string folder) => new(folder, headers, memory, () => kinds.Now);
 
     /// <summary>Goes on with an inventory that was taken before its session was known, unless one was begun meanwhile.</summary>
     public void TakeIn(SessionRow session, KeptInventory taken)

@@ -9,11 +9,13 @@ namespace NeatCrate.Core.Backups;
 /// the folder only where it changed; what else stands there, however much, is not looked at. Not for several threads at once.
 /// </summary>
 /// <param name="folder">Absolute path of the session folder.</param>
-public sealed class SessionDocuments(string folder)
+/// <param name="kinds">What was said of kinds of file, at this moment; null for nothing.</param>
+public sealed class SessionDocuments(string folder, Func<DocumentKinds>? kinds = null)
 {
     /// <summary>A larger file is no document that is kept at each save, in bytes.</summary>
     public const long MostBytes = DocumentFormats.MostBytes;
 
+    private DocumentKinds _kinds = DocumentKinds.Unsaid;
     private List<string>? _paths;
     private (DateTime? Modified, long? Status) _read;
     private bool _isSettled;
@@ -26,8 +28,10 @@ public sealed class SessionDocuments(string folder)
         // Taken before the names are: what appears in between shows at the next look.
         var at = FileFacts.OfWithStatus(folder);
         (DateTime? Modified, long? Status) now = (at?.Facts.ModifiedUtc, at?.StatusChange);
-        if (_paths is null || !_isSettled || now.Modified is null || now != _read)
+        var said = kinds?.Invoke() ?? DocumentKinds.Unsaid;
+        if (_paths is null || !ReferenceEquals(said, _kinds) || !_isSettled || now.Modified is null || now != _read)
         {
+            _kinds = said;
             _paths = [.. FolderContent.ReadAll(folder, true, (name, _) => !IsDocument(name)).Entries.Where(e => e.NameIsText && e.Facts.IsRegular && IsDocument(e.Name)).Select(e => Path.Combine(folder, e.Name))];
             (_read, _isSettled) = (now, now is { Modified: { } modified, Status: { } status } && FileFacts.IsSettled(modified, nowUtc) && FileFacts.IsSettled(DateTime.UnixEpoch.AddTicks(status), nowUtc));
         }
@@ -43,5 +47,5 @@ public sealed class SessionDocuments(string folder)
         return seen;
     }
 
-    private static bool IsDocument(string name) => SessionFolder.IsDocument(name) || InventoryDocument.IsUnreadFormat(name) || DocumentFormats.MayBeADocument(name, 1);
+    private bool IsDocument(string name) => SessionFolder.IsDocument(name) || DocumentFormats.IsPackedTimeline(name) || _kinds.MayBeADocument(name, 1);
 }

@@ -31,6 +31,9 @@ public static class DocumentFormats
         return All.FirstOrDefault(f => f.Recognises(name));
     }
 
+    /// <summary>True for the name of a session document of a kind that is known and not read yet: OpenTimelineIO packed with its media.</summary>
+    public static bool IsPackedTimeline(string name) => Path.GetExtension(name).Equals(".otioz", StringComparison.OrdinalIgnoreCase);
+
     /// <summary>Reads a document for the part of it that is needed.</summary>
     /// <typeparam name="T">The part.</typeparam>
     /// <param name="name">Its name, or its path, by which its format is known; one of no known name may be a session document all the same.</param>

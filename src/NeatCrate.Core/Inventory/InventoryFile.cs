@@ -179,9 +179,6 @@ public sealed record InventoryFile
 /// <param name="Document">What it says; null when it cannot be read.</param>
 public sealed record InventoryDocument(string Path, bool Current, Fault? Problem, ByteIdentity Identity, DateTime ModifiedUtc, DocumentFacts? Document)
 {
-    /// <summary>True for the name of a session document of a kind that is known and not read yet: OpenTimelineIO packed with its media.</summary>
-    internal static bool IsUnreadFormat(string name) => System.IO.Path.GetExtension(name).Equals(".otioz", StringComparison.OrdinalIgnoreCase);
-
     /// <summary>What was read of it, so that the next state of it is read sooner; null where that is not awaited.</summary>
     internal DocumentReading? Reading { get; private init; }
 
@@ -192,7 +189,7 @@ public sealed record InventoryDocument(string Path, bool Current, Fault? Problem
     internal static InventoryDocument Read(SessionEntry file, InventoryDocument? before, bool isWorkedIn)
     {
         InventoryDocument Unread(Fault? problem, ByteIdentity identity) => new(file.Path, false, problem, identity, file.Facts.ModifiedUtc, null);
-        if (IsUnreadFormat(file.Name))
+        if (DocumentFormats.IsPackedTimeline(file.Name))
         {
             return Unread(new Fault(FaultCode.DocumentOfUnknownFormat) { Name = System.IO.Path.GetExtension(file.Name) }, default);
         }

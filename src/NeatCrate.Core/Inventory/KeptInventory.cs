@@ -43,7 +43,8 @@ public sealed record InventoryChanges(
 /// <param name="folder">Absolute path of the session folder.</param>
 /// <param name="headers">Headers that were read before.</param>
 /// <param name="memory">What is known of files on shelves that are away.</param>
-public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemory? memory = null)
+/// <param name="kinds">What was said of kinds of file, at this moment; null for nothing.</param>
+public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemory? memory = null, Func<DocumentKinds>? kinds = null)
 {
     /// <summary>So long after it last grew, a file still counts as being written.</summary>
     public static readonly TimeSpan GrowingFor = TimeSpan.FromSeconds(3);
@@ -78,6 +79,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private long _wholeAt;
     private SessionUse? _use;
     private SessionInventory? _inventory;
+    private DocumentKinds _kinds = DocumentKinds.Unsaid;
     private string? _stated;
     private HoldingPlace _holding = HoldingPlace.Nothing;
     private Fault? _holdingRemark;
@@ -316,7 +318,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         var isFirst = !_isThere;
         _isThere = true;
         var faults = _tree.FaultsRevision;
-        var news = Note(_tree.Look(depth, nowUtc, cancel), nowUtc);
+        var news = TakeInKinds() | Note(_tree.Look(depth, nowUtc, cancel), nowUtc);
         if (_tree.FaultsRevision != faults)
         {
             // What cannot be looked at any more, or can again, is news where no file shows it.
@@ -344,6 +346,22 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         // What is seen at the first look is no news to anybody.
         _hasNoticed = true;
         return isFirst ? default : news;
+    }
+
+    /// <summary>Where something else is said of kinds of file than before, all that may be documents are judged anew.</summary>
+    private SessionNews TakeInKinds()
+    {
+        if (kinds?.Invoke() is not { } said || ReferenceEquals(said, _kinds))
+        {
+            return default;
+        }
+        _kinds = said;
+        foreach (var entry in _tree.Files.Values.Where(e => MediaFiles.KindOf(e.Name) is null))
+        {
+            _pending.TryAdd(entry.Path, new EntryChange(entry.Path, entry, entry));
+        }
+        Revision++;
+        return new SessionNews(true, true, true);
     }
 
     private void Forget()
@@ -626,7 +644,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         }
         // What names no media may still be a document, of which nothing is known then.
         var found = IsSearched(change) ? read[path] : null;
-        var isMention = found?.Document?.Names is { } those && OnlyMentions(those);
+        var isMention = found?.Document?.Names is { } those && _kinds.Of(path) is not true && OnlyMentions(those);
         var names = !isMention && found is { Document.Names.Names.IsEmpty: false } ? found : null;
         if (names is not null)
         {
@@ -654,14 +672,14 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     }
 
     /// <summary>True for a file that may be a document of a program that is not known here.</summary>
-    private static bool IsOdd(EntryChange change) =>
-        change.Now is { IsLink: false } now && DocumentFormats.MayBeADocument(change.Path, now.Facts.Bytes) && !IsDocument(Path.GetFileName(change.Path));
+    private bool IsOdd(EntryChange change) =>
+        change.Now is { IsLink: false } now && _kinds.MayBeADocument(change.Path, now.Facts.Bytes) && !IsDocument(Path.GetFileName(change.Path));
 
     /// <summary>True for such a file that is looked through for names: what is held set aside names nothing, and what is very large holds something else than a session.</summary>
     private bool IsSearched(EntryChange change) =>
         change.Now is { Facts.Bytes: <= NameFinder.MostBytes } && !ShelfPath.IsWithin(change.Path, HoldingPlace.FolderIn(folder)) && IsOdd(change);
 
-    private static bool IsDocument(string name) => name[0] != '.' && (SessionFolder.IsDocument(name) || InventoryDocument.IsUnreadFormat(name));
+    private static bool IsDocument(string name) => name[0] != '.' && (SessionFolder.IsDocument(name) || DocumentFormats.IsPackedTimeline(name));
 
     /// <summary>Works all of it out anew, with the headers that are known.</summary>
     private void Rebuild(IReadOnlyList<Shelf> shelves, CancellationToken cancel)

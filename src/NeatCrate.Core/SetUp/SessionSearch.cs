@@ -32,6 +32,14 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
     private const int MostDocuments = 32;
     private const long MostBytes = 256L * 1024 * 1024;
 
+    // Common practice: so the folders in a session are called.
+    private static readonly HashSet<string> Parts = new(
+        [
+            "Audio", "Audio files", "Bounces", "Clips", "Drums", "Exports", "Freeze", "Imports", "Impulse responses", "Instruments", "Media", "MIDI", "Mixes", "Presets", "Recorded", "Recordings", "Renders", "Samples",
+            "Sounds", "Stems", "Takes", "Video", "Voice", "Waveforms",
+        ],
+        StringComparer.OrdinalIgnoreCase);
+
     private readonly EnumerationOptions _here = new() { IgnoreInaccessible = true, AttributesToSkip = FileAttributes.Hidden | FileAttributes.System | FileAttributes.ReparsePoint };
     private readonly EnumerationOptions _below = new() { IgnoreInaccessible = true, AttributesToSkip = FileAttributes.Hidden | FileAttributes.System | FileAttributes.ReparsePoint, RecurseSubdirectories = true };
 
@@ -41,7 +49,8 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
     /// <param name="Folder">Absolute path.</param>
     /// <param name="Media">Media files in it and below.</param>
     /// <param name="IsRead">True where it has a session document that can be read.</param>
-    private readonly record struct Candidate(string Folder, int Media, bool IsRead);
+    /// <param name="Below">What looks like sessions in it: these are meant where it turns out to be none itself.</param>
+    private sealed record Candidate(string Folder, int Media, bool IsRead, IReadOnlyList<Candidate> Below);
 
     /// <summary>What lies in a folder and below.</summary>
     private readonly record struct Branch(List<Candidate> Sessions, int Media);
@@ -64,10 +73,7 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
         Parallel.ForEach(folders, new ParallelOptions { MaxDegreeOfParallelism = AtOnce, CancellationToken = cancel }, folder =>
         {
             progress(new SessionSearchProgress(_looked, Volatile.Read(ref done), folders.Count, folder.Folder));
-            if (At(folder.Folder, cancel) is { } session)
-            {
-                found(session);
-            }
+            Judge(folder, found, cancel);
             Interlocked.Increment(ref done);
         });
         RequireThere(root);
@@ -79,6 +85,19 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
         if (!Directory.Exists(root))
         {
             throw new DirectoryNotFoundException(root);
+        }
+    }
+
+    private void Judge(Candidate candidate, Action<FoundSession> found, CancellationToken cancel)
+    {
+        if (At(candidate.Folder, cancel) is { } session)
+        {
+            found(session);
+            return;
+        }
+        foreach (var below in candidate.Below)
+        {
+            Judge(below, found, cancel);
         }
     }
 
@@ -118,18 +137,25 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
         if (SessionFolder.HoldsDocument(folder))
         {
             // Older versions and presets below are its own; a session with sound of its own is another, as where a document strayed into a place of sessions.
-            return new Branch([new Candidate(folder, media, true), .. sessions.Where(s => s is { IsRead: true, Media: > 0 })], media);
+            return new Branch([new Candidate(folder, media, true, []), .. sessions.Where(s => s is { IsRead: true, Media: > 0 })], media);
         }
-        if (media == 0 || sessions.Exists(s => s.IsRead) || HoldsSessions(sessions, media) || !NamesMedia(folder, files, cancel))
+        if (media == 0 || sessions.Exists(s => s.IsRead) || HoldsSessions(folder, sessions, media) || !NamesMedia(folder, files, cancel))
         {
             return new Branch(sessions, media);
         }
         // What programs left below, as presets with a sound beside, is part of it.
-        return new Branch([new Candidate(folder, media, false)], media);
+        return new Branch([new Candidate(folder, media, false, sessions)], media);
     }
 
-    /// <summary>True for a place of sessions: two or more lie in it, and most of its media in them. A list of all of them beside does not make it one session.</summary>
-    private static bool HoldsSessions(List<Candidate> below, int media) => below.Count > 1 && below.Sum(b => b.Media) * 2 > media;
+    /// <summary>
+    /// True for a place of sessions: two or more lie in it, and most of its media in them. A list of all of them beside does not make it one
+    /// session. What lies in a folder that is called as parts of a session are is a part, whatever stands beside its sound.
+    /// </summary>
+    private static bool HoldsSessions(string folder, List<Candidate> below, int media)
+    {
+        var own = below.Where(b => !Path.GetRelativePath(folder, b.Folder).Split('/').Any(Parts.Contains)).ToList();
+        return own.Count > 1 && own.Sum(b => b.Media) * 2 > media;
+    }
 
     private IEnumerable<string> SubFolders(string folder) =>
         Listed(() => Directory.GetDirectories(folder, "*", _here)).Where(d => !Litter.IsFolder(Path.GetFileName(d)));
@@ -149,13 +175,14 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
         }
     }
 
-    /// <summary>True where a document at the top of a folder names a media file that lies in it. The inventory judges closer which it means.</summary>
+    /// <summary>True where a document at the top of a folder names a media file that lies in it. The inventory judges closer what else there is.</summary>
     private bool NamesMedia(string folder, string[] files, CancellationToken cancel)
     {
+        var kinds = inventories.Kinds;
         // The rarest kind first: of caches and pictures there are many.
-        var documents = files.Select(f => new FileInfo(f)).Where(f => f is { Exists: true, Length: <= NameFinder.MostBytes } && DocumentFormats.MayBeADocument(f.FullName, f.Length))
+        var documents = files.Select(f => new FileInfo(f)).Where(f => f is { Exists: true, Length: <= NameFinder.MostBytes } && kinds.MayBeADocument(f.FullName, f.Length))
             .GroupBy(f => f.Extension, StringComparer.OrdinalIgnoreCase).OrderBy(g => g.Count()).SelectMany(g => g.OrderByDescending(f => f.LastWriteTimeUtc).Take(MostOfAKind)).Take(MostDocuments);
-        var (names, read) = (new HashSet<string>(StringComparer.Ordinal), 0L);
+        var (named, read) = (new List<FoundNames>(), 0L);
         foreach (var document in documents)
         {
             if ((read += document.Length) > MostBytes)
@@ -163,12 +190,19 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
                 break;
             }
             cancel.ThrowIfCancellationRequested();
-            if (Found(document.FullName) is { } found)
+            if (Found(document.FullName) is { Names.IsEmpty: false } found)
             {
-                names.UnionWith(NameMeanings.NamesIn(found.Names));
+                named.Add(found);
             }
         }
-        return names.Count > 0 && Directory.EnumerateFiles(folder, "*", _below).Any(f => names.Contains(FolderNames.Key(Path.GetFileName(f))));
+        if (named.Count == 0)
+        {
+            return false;
+        }
+        var media = new FolderNames(Directory.EnumerateFiles(folder, "*", _below).Where(f => MediaFiles.KindOf(f) is not null));
+        bool IsPlaceHere(string path) => Shelf.Holding(shelves, path) is not null || Directory.Exists(Path.GetDirectoryName(path));
+        var meanings = new NameMeanings(folder, media, SessionLayout.Default.Audio, File.Exists, IsPlaceHere);
+        return named.Exists(n => meanings.Of(n.Names, folder).Any(m => media.Holds(m.Path)));
     }
 
     private static FoundNames? Found(string path)

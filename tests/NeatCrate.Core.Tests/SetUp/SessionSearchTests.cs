@@ -89,6 +89,8 @@ public sealed class SessionSearchTests : IDisposable
         var song = OtherProgram(At("Song"), 6);
         OtherProgram(Path.Combine(song, "Presets", "Bell"), 1, "bell.preset");
         OtherProgram(Path.Combine(song, "Presets", "Oar"), 1, "oar.preset");
+        // So is one with an index beside its sound.
+        File.WriteAllText(At("Song", "Audio", "index.db"), "<f n=\"take 01.wav\"/><f n=\"take 02.wav\"/>");
         Directory.CreateDirectory(_session.Inside("Older documents"));
         File.Copy(_session.DocumentPath, _session.Inside("Older documents", "261001 Net Mender.otio"));
         Assert.Equal([SessionFixture.Name, "Band/One", "Band/Two", "Song"], Folders());
@@ -237,6 +239,18 @@ public sealed class SessionSearchTests : IDisposable
         OtherProgram(At("From Idris", "data", "Song"));
         File.WriteAllText(At("From Idris", FoundSessions.BundleDeclaration), "BagIt-Version: 1.0\n");
         Assert.Contains("UnpackedBundle From Idris/data/Song of From Idris", Told());
+    }
+
+    /// <summary>A list of what lies in a session below, or what we wrote beside a bundle, names media and is no document: it hides no session.</summary>
+    [Theory]
+    [InlineData("songs.list", "Song/Audio/take 01.wav\nSong/Audio/take 02.wav\nSong/Audio/take 01.wav\nSong/Audio/take 02.wav\n")]
+    [InlineData("packing-slip.json", "{\n  \"format\": \"neat-crate packing slip 1\",\n  \"files\": [\"Song/Audio/take 01.wav\"] }")]
+    [InlineData("elsewhere.loft", "<s f=\"/nowhere/at all/take 01.wav\"/>")]
+    public void WhatOnlyMentionsSoundHidesNoSessionBelow(string name, string content)
+    {
+        OtherProgram(At("Received", "Song"));
+        File.WriteAllText(At("Received", name), content);
+        Assert.Equal([SessionFixture.Name, "Received/Song"], Folders());
     }
 
     /// <summary>What cannot be looked at is told with the reason, and stops nothing.</summary>

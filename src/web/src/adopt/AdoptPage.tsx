@@ -1,6 +1,6 @@
 import { Alert, Button, Radio } from "antd";
 import { useEffect, useState } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { answer, api } from "../api/client";
 import type { AdoptLook, FoundDocument } from "../api/types";
 import { Page } from "../frame/Page";
@@ -61,6 +61,11 @@ export function AdoptPage() {
       <div className={setUpCss.newColumns}>
         <div className="fields">
           <FolderPicker label="Session folder" value={place} onChange={choose} />
+          {place.shelfId && (
+            <p>
+              <Link to={`/shelves/${place.shelfId}/sessions`}>Find all sessions on this shelf</Link>
+            </p>
+          )}
         </div>
         <div className="fields">
           {place.path === "" ? (

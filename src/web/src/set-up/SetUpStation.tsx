@@ -19,6 +19,7 @@ import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
 import { PathText } from "../shelves/PathText";
 import { count, day, size, when } from "../words";
+import { NoDocument } from "./NoDocument";
 import { useChooseDocument } from "./queries";
 import { SettingsFields } from "./SettingsFields";
 import css from "./set-up.module.css";
@@ -163,6 +164,8 @@ export function SetUpStation({ inventory, run }: StationProps) {
                   >
                     Make this the current version
                   </Button>
+                ) : document.isNaming ? (
+                  <NoDocument path={document.path} />
                 ) : (
                   <span />
                 )}

@@ -11,6 +11,7 @@ import { SystemNotices } from "../jobs/SystemNotices";
 import { FolderPicker } from "../shelves/FolderPicker";
 import { useUsualPlace } from "../shelves/usualPlace";
 import { type Room, useTheme } from "../theme/useTheme";
+import { DocumentKinds } from "./DocumentKinds";
 import css from "./settings.module.css";
 
 const rooms: readonly { value: Room; label: string }[] = [
@@ -47,6 +48,7 @@ export function SettingsPage() {
             <p className="quiet">Nothing is chosen: they go to the first session drive that is there.</p>
           )}
         </section>
+        <DocumentKinds />
         <StandardBackups />
       </div>
     </Page>
