@@ -42,6 +42,7 @@ export function DocumentKinds() {
             say.mutate({ ending: kind, isDocument: said === "document" }, { onSuccess: () => setEnding("") });
         }}
       >
+        <span>Files ending in</span>
         <Input
           aria-label="Ending of the names"
           placeholder=".ending"

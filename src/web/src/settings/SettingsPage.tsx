@@ -37,18 +37,20 @@ export function SettingsPage() {
           <NumberKeys />
           <SystemNotices />
         </section>
-        <section aria-label="New sessions">
-          <h2>New sessions</h2>
-          <FolderPicker label="Where they go unless another folder is chosen" value={place} onChange={setPlace} />
-          {place.shelfId ? (
-            <Button size="small" onClick={() => setPlace({ shelfId: undefined, path: "" })}>
-              Choose none
-            </Button>
-          ) : (
-            <p className="quiet">Nothing is chosen: they go to the first session drive that is there.</p>
-          )}
-        </section>
-        <DocumentKinds />
+        <div className={css.column}>
+          <section aria-label="New sessions">
+            <h2>New sessions</h2>
+            <FolderPicker label="Where they go unless another folder is chosen" value={place} onChange={setPlace} />
+            {place.shelfId ? (
+              <Button size="small" onClick={() => setPlace({ shelfId: undefined, path: "" })}>
+                Choose none
+              </Button>
+            ) : (
+              <p className="quiet">Nothing is chosen: they go to the first session drive that is there.</p>
+            )}
+          </section>
+          <DocumentKinds />
+        </div>
         <StandardBackups />
       </div>
     </Page>
