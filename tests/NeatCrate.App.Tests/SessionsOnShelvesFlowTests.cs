@@ -110,6 +110,22 @@ public sealed class SessionsOnShelvesFlowTests : IAsyncLifetime
         Assert.Contains(await Sessions(), s => s["id"]!.GetValue<string>() == _session.Id && s["name"]!.GetValue<string>() == "Moved");
     }
 
+    /// <summary>While the drive of a session is away, a copy of it that is adopted elsewhere is another session: the history stays with the one that comes back.</summary>
+    [Fact]
+    public async Task ACopyThatIsAdoptedWhileTheDriveIsAwayTakesNothingFromIt()
+    {
+        var other = Directory.CreateDirectory(Path.Combine(_session.Root, "other")).FullName;
+        Tree.Copy(_session.Folder, Path.Combine(other, "Again"));
+        var shelf = await App.AddShelf("Other", "SessionDrive", other, Cancel);
+        Directory.Move(_session.Drive, _session.Drive + " away");
+        await App.JobOver(await App.Post($"/api/adopt/found/{shelf}", null, Cancel), Cancel);
+        Assert.Equal([$"Copy Again of Session drive: {LiveSession.Name}"], Told((await App.Get($"/api/adopt/found/{shelf}", Cancel))["found"]!.AsArray().Select(f => f!)));
+        await App.JobOver(await App.Post("/api/adopt/many", new { shelfId = shelf, paths = Enumerable.Repeat("Again", 1) }, Cancel), Cancel);
+        Directory.Move(_session.Drive + " away", _session.Drive);
+        Assert.Equal(2, (await Sessions()).Length);
+        Assert.Contains(await Sessions(), s => s["id"]!.GetValue<string>() == _session.Id && s["folder"]!.GetValue<string>() == _session.Folder);
+    }
+
     /// <summary>A folder of sessions and one that is not there are told with their reasons; where none is adopted, the work failed.</summary>
     [Fact]
     public async Task WhatIsNotAdoptedIsToldWithItsReason()

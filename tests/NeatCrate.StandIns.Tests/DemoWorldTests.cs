@@ -99,7 +99,7 @@ public sealed class DemoWorldTests(DemoWorldFixture demo) : IClassFixture<DemoWo
         var found = new System.Collections.Concurrent.ConcurrentBag<FoundSession>();
         new SessionSearch(new InventoryReader(new HeaderCache()), Shelves, new HashSet<string>()).Look(root, _ => { }, found.Add, TestContext.Current.CancellationToken);
         var fog = DemoWorld.SessionFolders(demo.Root).Single(f => f.EndsWith("Fog Signal", StringComparison.Ordinal));
-        var told = FoundSessions.Tell(found, root, [new KnownSession(Guid.NewGuid(), fog, Take("Fog Signal").Document!.SessionId, null)]).OrderBy(t => t.Found.Folder, StringComparer.Ordinal).ToList();
+        var told = FoundSessions.Tell(found, root, [new KnownSession(Guid.NewGuid(), fog, Take("Fog Signal").Document!.SessionId, null)], Shelves).OrderBy(t => t.Found.Folder, StringComparer.Ordinal).ToList();
         Assert.Equal([.. Enumerable.Repeat(FoundAs.Session, 11), FoundAs.Copy], told.Select(t => t.As));
         Assert.Equal(5, told.Select(t => Path.GetExtension(t.Found.Documents[0])).Distinct().Count());
         Assert.Equal(

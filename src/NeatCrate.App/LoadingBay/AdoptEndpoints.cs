@@ -97,7 +97,7 @@ public static class AdoptEndpoints
             yield return $"This folder stands on '{shelf.Name}', where copies are kept. Whoever works in a copy loses track of the session itself.";
         }
         if (look.Inventory.Document?.SessionId is { } id
-            && rows.FirstOrDefault(r => r.DocumentSessionId == id && r.Folder != look.Inventory.Folder && Directory.Exists(r.Folder)) is { } same)
+            && rows.FirstOrDefault(r => r.DocumentSessionId == id && r.Folder != look.Inventory.Folder && !SessionService.RecognisedBy(r).IsGone(known)) is { } same)
         {
             var place = PlanViews.Place(same.Folder, known);
             yield return $"This is a copy: the same session is known already, {(place.Shelf is { } on ? $"on '{on}' in '{place.Path}'" : $"in '{place.Path}'")}.";

@@ -65,7 +65,7 @@ public sealed class Adoption(SessionService sessions, SessionFiles files, KeptSe
         lock (_one)
         {
             if (inventory.Document?.SessionId is { } identity
-                && sessions.All().FirstOrDefault(s => s.DocumentSessionId == identity && s.Folder != folder && !Directory.Exists(s.Folder)) is { } lost)
+                && sessions.All().FirstOrDefault(s => s.DocumentSessionId == identity && s.Folder != folder && SessionService.RecognisedBy(s).IsGone(shelves.All())) is { } lost)
             {
                 if (At(folder) is { } known)
                 {
@@ -86,7 +86,7 @@ public sealed class Adoption(SessionService sessions, SessionFiles files, KeptSe
 
     private SessionRow? At(string folder) => sessions.All().FirstOrDefault(s => s.Folder == folder);
 
-    /// <summary>Begins to adopt many folders of a shelf, one after the other; what is known already stays as it is.</summary>
+    /// <summary>Begins to adopt many folders of a shelf, two at a time; what is known already stays as it is.</summary>
     /// <exception cref="NotKnownException">There is no such shelf.</exception>
     public Job AdoptMany(Guid shelfId, IReadOnlyList<string> paths)
     {

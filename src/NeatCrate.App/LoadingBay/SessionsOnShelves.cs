@@ -5,7 +5,6 @@ using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.App.Words;
 using NeatCrate.Core.Inventory;
-using NeatCrate.Core.Media;
 using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Words;
@@ -71,12 +70,12 @@ public sealed class SessionsOnShelves(ShelfService shelves, SessionService sessi
         var shelf = shelves.Get(shelfId);
         var (last, all) = (_last.GetValueOrDefault(shelfId), shelves.All());
         var rows = sessions.All().ToDictionary(r => r.Folder, StringComparer.Ordinal);
-        var known = rows.Values.Select(r => new KnownSession(r.Id, r.Folder, r.DocumentSessionId, r.DocumentIdentity is { } identity ? ByteIdentity.Parse(identity) : null)).ToList();
+        var known = rows.Values.Select(SessionService.RecognisedBy).ToList();
         // What was found before the drive was found elsewhere stands there by paths that lead nowhere now.
         var found = last is not null && last.Shelf.Root == shelf.Root ? last : null;
         return new SessionsOnShelfView(
             shelfId, shelf.Name, shelf.IsConnected, found?.Began, found?.IsWhole ?? false,
-            [.. FoundSessions.Tell(found?.All() ?? [], shelf.Root, known).OrderBy(t => t.Found.Folder, StringComparer.OrdinalIgnoreCase).Select(t => View(t, shelf, all, t.Of is { } of ? rows.GetValueOrDefault(of)?.Id : null))]);
+            [.. FoundSessions.Tell(found?.All() ?? [], shelf.Root, known, all).OrderBy(t => t.Found.Folder, StringComparer.OrdinalIgnoreCase).Select(t => View(t, shelf, all, t.Of is { } of ? rows.GetValueOrDefault(of)?.Id : null))]);
     }
 
     private static FoundSessionView View(ToldSession told, Shelf shelf, IReadOnlyList<Shelf> all, Guid? of)

@@ -1,7 +1,6 @@
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Notices;
 using NeatCrate.App.Shelves;
-using NeatCrate.Core.Media;
 using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
@@ -69,12 +68,10 @@ public sealed class SessionFinder(SessionService sessions, ShelfService shelves,
         return told;
     }
 
-    /// <summary>Sessions whose shelf is there, and their folder is not. While a shelf is away, so is the session, and nothing is wrong.</summary>
+    /// <summary>Sessions whose shelf is there, and their folder is not, as far as there is something to recognise them by.</summary>
     private List<KnownSession> Lost()
     {
         var known = shelves.All();
-        return [.. sessions.All()
-            .Where(s => !Directory.Exists(s.Folder) && Shelf.Holding(known, s.Folder) is not { IsConnected: false } && (s.DocumentSessionId ?? (object?)s.DocumentIdentity) is not null)
-            .Select(s => new KnownSession(s.Id, s.Folder, s.DocumentSessionId, s.DocumentIdentity is { } identity ? ByteIdentity.Parse(identity) : null))];
+        return [.. sessions.All().Select(SessionService.RecognisedBy).Where(s => (s.DocumentSessionId ?? (object?)s.Document) is not null && s.IsGone(known))];
     }
 }

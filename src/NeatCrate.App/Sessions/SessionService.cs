@@ -4,7 +4,9 @@ using Microsoft.EntityFrameworkCore;
 using NeatCrate.App.Ground;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Inventory;
+using NeatCrate.Core.Media;
 using NeatCrate.Core.Sessions;
+using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Usage;
 using NeatCrate.Store;
@@ -30,6 +32,13 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
 
     /// <summary>Says that what is known of sessions changed in the database.</summary>
     public void Reread() => _known.Changed();
+
+    /// <summary>A session with what it is recognised by.</summary>
+    public static KnownSession RecognisedBy(SessionRow session)
+    {
+        ArgumentNullException.ThrowIfNull(session);
+        return new KnownSession(session.Id, session.Folder, session.DocumentSessionId, session.DocumentIdentity is { } identity ? ByteIdentity.Parse(identity) : null);
+    }
 
     /// <summary>The folders of all known sessions.</summary>
     public IReadOnlyList<string> Folders() => [.. All().Select(s => s.Folder)];

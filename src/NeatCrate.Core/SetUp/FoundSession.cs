@@ -93,12 +93,14 @@ public static partial class FoundSessions
     /// <param name="found">What was found on one shelf.</param>
     /// <param name="root">Absolute path of the shelf's top folder.</param>
     /// <param name="known">All known sessions.</param>
-    public static IReadOnlyList<ToldSession> Tell(IReadOnlyCollection<FoundSession> found, string root, IReadOnlyCollection<KnownSession> known)
+    /// <param name="shelves">All known shelves, connected or away.</param>
+    public static IReadOnlyList<ToldSession> Tell(IReadOnlyCollection<FoundSession> found, string root, IReadOnlyCollection<KnownSession> known, IReadOnlyList<Shelf> shelves)
     {
         ArgumentNullException.ThrowIfNull(found);
         ArgumentNullException.ThrowIfNull(known);
         var folders = known.ToLookup(k => k.Folder, StringComparer.Ordinal);
-        var there = known.Where(k => Directory.Exists(k.Folder)).ToList();
+        // One whose drive is away stands there all the same.
+        var there = known.Where(k => !k.IsGone(shelves)).ToList();
         var told = found.ToDictionary(f => f, f => One(f, root, folders, there));
         // Of several that are one session, the one saved last is the session; where two were saved at once, the one further up.
         var twins = found.Where(f => told[f].As == FoundAs.Session).OrderByDescending(f => f.SavedUtc).ThenBy(f => f.Folder.Count(c => c == '/')).ThenBy(f => f.Folder, StringComparer.Ordinal).ToList();

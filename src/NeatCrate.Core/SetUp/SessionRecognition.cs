@@ -10,7 +10,11 @@ namespace NeatCrate.Core.SetUp;
 /// <param name="Folder">Absolute path where it stands, or stood.</param>
 /// <param name="DocumentSessionId">The identity that its document carries, if any.</param>
 /// <param name="Document">The bytes of its document when it was last seen, if it was.</param>
-public sealed record KnownSession(Guid Id, string Folder, Guid? DocumentSessionId, ByteIdentity? Document);
+public sealed record KnownSession(Guid Id, string Folder, Guid? DocumentSessionId, ByteIdentity? Document)
+{
+    /// <summary>True where its folder is gone though its shelf is there. While a shelf is away, so is the session, and nothing is wrong.</summary>
+    public bool IsGone(IEnumerable<Shelf> shelves) => !Directory.Exists(Folder) && Shelf.Holding(shelves, Folder) is not { IsConnected: false };
+}
 
 /// <summary>Where a lost session may be now.</summary>
 /// <param name="Session">The session.</param>

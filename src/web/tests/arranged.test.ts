@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import type { SessionLabel } from "../src/api/types";
-import { anywhere, arranged, grouped, statesOf, sumWords, withinOf } from "../src/loading-bay/arranged";
+import { anywhere, arranged, firstOf, grouped, statesOf, sumWords, withinOf } from "../src/loading-bay/arranged";
 
 const label = (name: string, part: Partial<SessionLabel>): SessionLabel =>
   ({
@@ -62,6 +62,16 @@ it("sessions of one folder stand together, whatever order they came in", () => {
     ["/drive/Lamplighters", ["261005 Low Water", "261008 Tar and Twine"]],
   ]);
   expect(grouped([old, tar], "needs")).toEqual([{ path: null, sessions: [old, tar] }]);
+});
+
+it("of many the first are drawn, and each group tells how many it has in all", () => {
+  const groups = grouped(arranged([old, tar, older, low], "", null, "folder"), "folder");
+  const told = (most: number) => firstOf(groups, most).map((g) => [g.path, g.sessions.map((s) => s.name), g.all]);
+  expect(told(1)).toEqual([["/attic/2009", ["Take 9"], 2]]);
+  expect(told(3)).toEqual([
+    ["/attic/2009", ["Take 9", "Take 10"], 2],
+    ["/drive/Lamplighters", ["261005 Low Water"], 2],
+  ]);
 });
 
 it("narrowed to a shelf and to a kind of document, which every program has of its own", () => {

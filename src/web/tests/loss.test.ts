@@ -34,6 +34,9 @@ const drive = (more: Partial<DriveLoss>): DriveLoss => ({
 describe("if a drive dies", () => {
   it("the worst is said first, and that nothing is lost is said too", () => {
     expect(lossWords(drive({}))).toEqual(["Nothing that a session uses is lost for good."]);
+    expect(lossWords(drive({ notKnown: ["Low Water"] }))).toEqual([
+      "Nothing is lost for good of what can be looked at now.",
+    ]);
     expect(
       lossWords(
         drive({

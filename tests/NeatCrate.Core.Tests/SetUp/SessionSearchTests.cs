@@ -42,7 +42,7 @@ public sealed class SessionSearchTests : IDisposable
     private string[] Folders(params string[] leftOut) => [.. Find(leftOut).Select(f => Path.GetRelativePath(_session.Drive, f.Folder))];
 
     private string[] Told(params KnownSession[] known) =>
-        [.. FoundSessions.Tell(Find(), _session.Drive, known).Select(t => $"{t.As} {Path.GetRelativePath(_session.Drive, t.Found.Folder)}{(t.Of is null ? "" : " of " + Path.GetFileName(t.Of))}")];
+        [.. FoundSessions.Tell(Find(), _session.Drive, known, _session.Shelves).Select(t => $"{t.As} {Path.GetRelativePath(_session.Drive, t.Found.Folder)}{(t.Of is null ? "" : " of " + Path.GetFileName(t.Of))}")];
 
     private static KnownSession Known(string folder, Guid? id = null, ByteIdentity? document = null) => new(Guid.NewGuid(), folder, id, document);
 
@@ -182,6 +182,11 @@ public sealed class SessionSearchTests : IDisposable
         Assert.Contains("Session Song again", Told(known));
     }
 
+    /// <summary>A session whose drive is away stands there all the same: what lies here is a copy of it.</summary>
+    [Fact]
+    public void ACopyOfASessionWhoseDriveIsAwayIsACopy() => Assert.Equal(
+        [$"Copy {SessionFixture.Name} of Net Mender"], Told(Known(Path.Combine(_session.Laptop, "Net Mender"), _session.SessionId)));
+
     /// <summary>Of several that are one session the one saved last is it, wherever it lies; copies of the same bytes are told by them.</summary>
     [Fact]
     public void OfSeveralThatAreOneTheOneSavedLastIsIt()
@@ -218,7 +223,7 @@ public sealed class SessionSearchTests : IDisposable
     public void WhatStandsInAFolderOfCopiesIsToldSo(string folder, FoundAs expected)
     {
         OtherProgram(At(folder, "Song"));
-        var told = Assert.Single(FoundSessions.Tell(Find(), _session.Drive, []), t => t.Found.Folder == At(folder, "Song"));
+        var told = Assert.Single(FoundSessions.Tell(Find(), _session.Drive, [], _session.Shelves), t => t.Found.Folder == At(folder, "Song"));
         Assert.Equal((expected, expected == FoundAs.Session ? null : folder), (told.As, told.Of));
     }
 
@@ -230,7 +235,7 @@ public sealed class SessionSearchTests : IDisposable
         OtherProgram(Path.Combine(root, "Song"));
         var found = new List<FoundSession>();
         new SessionSearch(new InventoryReader(new HeaderCache()), _session.Shelves, new HashSet<string>()).Look(root, _ => { }, found.Add, Cancel);
-        Assert.Equal(FoundAs.Session, Assert.Single(FoundSessions.Tell(found, root, [])).As);
+        Assert.Equal(FoundAs.Session, Assert.Single(FoundSessions.Tell(found, root, [], _session.Shelves)).As);
     }
 
     [Fact]

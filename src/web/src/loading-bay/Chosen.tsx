@@ -43,6 +43,8 @@ export function Chosen({ chosen, shown, pick, done }: Props) {
               onError: (e) => tell.error(e.message),
               onSuccess: (begun) => {
                 tellBegun(tell, begun);
+                if (begun.jobs.length + begun.without.length === 0)
+                  tell.success("All of them are being backed up already.");
                 done();
               },
             },

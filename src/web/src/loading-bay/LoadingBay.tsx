@@ -15,6 +15,7 @@ import { count, number, onlyHere } from "../words";
 import {
   anywhere,
   arranged,
+  firstOf,
   grouped,
   type Order,
   orderWord,
@@ -148,11 +149,11 @@ export function LoadingBay() {
       {chosen && (
         <Chosen chosen={chosen} shown={shown} pick={(ids) => setPicked(new Set(ids))} done={() => setPicked(null)} />
       )}
-      {grouped(shown.slice(0, most), order).map(({ path, sessions }) => (
+      {firstOf(grouped(shown, order), most).map(({ path, sessions, all }) => (
         <Fragment key={path}>
           {path !== null && (
             <h2 className={css.folder} title={path}>
-              {path.split("/").at(-1)} <small className="mono quiet">{count(sessions.length, "session")}</small>
+              {path.split("/").at(-1)} <small className="mono quiet">{count(all, "session")}</small>
             </h2>
           )}
           <ul className={css.crates} data-order={picked ? "chosen" : order}>

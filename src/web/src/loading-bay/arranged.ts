@@ -61,6 +61,16 @@ export function grouped(sessions: readonly SessionLabel[], order: Order) {
   return [...groups].map(([path, of]) => ({ path, sessions: of }));
 }
 
+/** The first ones of all groups together, each group with how many there are in all of it. */
+export function firstOf(groups: ReturnType<typeof grouped>, most: number) {
+  let left = most;
+  return groups.flatMap(({ path, sessions }) => {
+    const first = sessions.slice(0, Math.max(0, left));
+    left -= sessions.length;
+    return first.length > 0 || sessions.length === 0 ? [{ path, sessions: first, all: sessions.length }] : [];
+  });
+}
+
 /** What sessions are narrowed to besides their state; null for any. */
 export interface Within {
   shelf: string | null;

@@ -7,5 +7,4 @@ export function tellBegun(tell: ReturnType<typeof useTell>, { jobs, without }: M
   if (jobs.length > 0) tell.success(`${count(jobs.length, "full backup")} begun. Jobs tell how far they are.`);
   if (without.length > 0)
     tell.warning(`No vault on another drive is there for ${without.join(", ")}. Plug one in, or add one at Shelves.`);
-  if (jobs.length === 0 && without.length === 0) tell.success("All of them are being backed up already.");
 }

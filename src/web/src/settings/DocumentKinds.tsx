@@ -1,4 +1,4 @@
-import { Button, Input } from "antd";
+import { Input } from "antd";
 import { useState } from "react";
 import { useDocumentKinds, useSayDocumentKind } from "../api/documentKinds";
 import { Act } from "../frame/Act";
@@ -59,9 +59,9 @@ export function DocumentKinds() {
           ]}
           onChange={setSaid}
         />
-        <Button htmlType="submit" disabled={kind === ""} loading={say.isPending}>
+        <Act htmlType="submit" disabled={kind === ""} loading={say.isPending}>
           Say so
-        </Button>
+        </Act>
       </form>
       {say.error && (
         <p className="trouble" role="alert">

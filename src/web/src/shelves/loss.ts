@@ -2,12 +2,14 @@ import type { DriveLoss, SessionLoss } from "../api/types";
 import { count, list, number, size } from "../words";
 
 /** What would be so, were the drive to die: the worst first. */
-export function lossWords({ lost, silent, comesBack, onlyOnceThen, sessions }: DriveLoss): readonly string[] {
+export function lossWords({ lost, silent, comesBack, onlyOnceThen, sessions, notKnown }: DriveLoss): readonly string[] {
   const playing = sessions.filter((s) => s.silent.files > 0).length;
   return [
     lost.files > 0
       ? `${count(lost.files, "file")}, ${size(lost.bytes)}, ${lost.files === 1 ? "is" : "are"} lost for good.`
-      : "Nothing that a session uses is lost for good.",
+      : notKnown.length > 0
+        ? "Nothing is lost for good of what can be looked at now."
+        : "Nothing that a session uses is lost for good.",
     silent.files > 0 &&
       `${count(playing, "session")} that ${playing === 1 ? "stands" : "stand"} elsewhere ${playing === 1 ? "goes" : "go"} silent in part: ${count(silent.files, "file")}.`,
     comesBack.files > 0 &&
