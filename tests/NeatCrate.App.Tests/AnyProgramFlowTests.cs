@@ -103,10 +103,42 @@ public sealed class AnyProgramFlowTests : IAsyncLifetime
         async Task<JsonNode> Plan(string way) => await App.Post(
             $"{Url}/relink/plan",
             new { choices = new[] { new { lostId = lost["id"]!.GetValue<string>(), foundId = (string?)null, way, compared = true } }, olderDocuments = true, along = Array.Empty<string>(), way }, Cancel);
-        Assert.Contains("cannot be pointed anywhere else", (await Plan("CopyIn"))["refusals"]![0]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Contains("which is never changed", (await Plan("CopyIn"))["refusals"]![0]!.GetValue<string>(), StringComparison.Ordinal);
         var plan = await Plan("PutBack");
         Assert.Equal("Done", (await App.Apply(plan, Cancel))["state"]!.GetValue<string>());
         Assert.Contains("Inside Named 1 sample 02.wav", await Told());
+    }
+
+    /// <summary>
+    /// What its kept saves name tells what came, what went, and when a file was last named; the same document under another name
+    /// stands for a new day's version, byte for byte.
+    /// </summary>
+    [Fact]
+    public async Task ItsVersionsTellWhatTheyName()
+    {
+        await App.Post($"{Url}/backups/keep", new { note = "first" }, Cancel);
+        Save("Audio/Great 01.wav", "Audio/Swell 01.wav", "Audio/sample 02.wav", Path.Combine(_session.Library, "sample 01.wav"));
+        var versions = (await App.Until($"{Url}/backups", b => b["versions"]!.AsArray().Count == 2, Cancel))["versions"]!.AsArray();
+        var (now, then) = (versions[0]!["key"]!.GetValue<string>(), versions[1]!["key"]!.GetValue<string>());
+        var compared = await App.Get($"{Url}/versions/compare?one={Uri.EscapeDataString(then)}&other={Uri.EscapeDataString(now)}", Cancel);
+        Assert.Equal("1 file newly named, 1 file no longer named.", compared["sentence"]!.GetValue<string>());
+        Assert.Equal(["- Audio/Great 02.wav", "+ Audio/Swell 01.wav"], compared["files"]!.AsArray().Select(f => $"{(f!["isNewlyUsed"]!.GetValue<bool>() ? '+' : '-')} {f["path"]}"));
+        var change = (await App.Get($"{Url}/versions/changes?from={Uri.EscapeDataString(then)}&take=5", Cancel))[1]!;
+        Assert.Equal((1, 1), (change["came"]!.GetValue<int>(), change["went"]!.GetValue<int>()));
+        var history = (await App.Get($"{Url}/versions/files?name=great", Cancel))["files"]!.AsArray().Select(f => $"{f!["name"]}: {f["history"]!["sentence"]}").ToArray();
+        Assert.StartsWith("Great 01.wav: It is named now. It is there now.", history[0], StringComparison.Ordinal);
+        Assert.StartsWith("Great 02.wav: It was last named on ", history[1], StringComparison.Ordinal);
+        // Where a file comes that a bare name may mean, what was known of versions is asked anew.
+        Directory.CreateDirectory(Path.Combine(Folder, "Loose"));
+        Save("Audio/Great 01.wav", "Great 03.wav");
+        File.Copy(Path.Combine(Folder, "Audio", "Great 01.wav"), Path.Combine(Folder, "Loose", "Great 03.wav"));
+        await App.Until($"{Url}/backups", b => b["versions"]!.AsArray().Count == 3, Cancel);
+        Assert.Equal(["Loose/Great 03.wav"], (await App.Get($"{Url}/versions/files?name=great 03", Cancel))["files"]!.AsArray().Select(f => f!["place"]!.GetValue<string>()));
+        File.Move(Path.Combine(Folder, "Loose", "Great 03.wav"), Path.Combine(Folder, "Great 03.wav"));
+        Assert.Equal(["Great 03.wav"], (await App.Get($"{Url}/versions/files?name=great 03", Cancel))["files"]!.AsArray().Select(f => f!["place"]!.GetValue<string>()));
+        await App.Apply(await App.Post($"{Url}/version/plan", new { naming = "NextNumber", archiveOlder = false }, Cancel), Cancel);
+        Assert.Equal(File.ReadAllBytes(Document), File.ReadAllBytes(Path.Combine(Folder, "Breakwater v2.desk")));
+        Assert.Equal("Breakwater v2.desk", (await App.Get(Url, Cancel))["documents"]!.AsArray().Single(d => d!["current"]!.GetValue<bool>())!["path"]!.GetValue<string>());
     }
 
     /// <summary>It has no identity of its own, and is recognised all the same once its folder was moved.</summary>

@@ -1,3 +1,5 @@
+using System.IO.Compression;
+
 namespace NeatCrate.Browser.Tests;
 
 /// <summary>A session of a visiting engineer, in the document of a program that nobody here knows: what it lacks is seen, copied in, put back and heard, and nothing is cleaned on a guess.</summary>
@@ -49,6 +51,38 @@ public sealed class AnyProgramStoryTests : IDisposable
         _browser.See("Nothing could go here.");
         Assert.Equal(before, File.ReadAllBytes(Document));
         Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>The document is text: a new version beside it names the copy, the old one stays as it is, and all of it is undone.</summary>
+    [Fact]
+    public void ANewVersionNamesTheCopyAndTheOldOneStays()
+    {
+        var before = File.ReadAllBytes(Document);
+        var session = _browser.SessionOf("Breakwater");
+        _browser.Open(session + "/copy-in");
+        _browser.Wait(() => _browser.All(".ant-checkbox-wrapper").FirstOrDefault(c => c.Text == "Start a new version that names the copies"), "for the choice").Click();
+        _browser.See("1 new version beside the old", ".plans-tray");
+        _browser.See("'261110 Breakwater v2.desk' is '261110 Breakwater.desk' with 1 name changed and all else as it is.", ".plans-tray");
+        _browser.Click("Copy in", ".plans-tray");
+        _browser.See("Done.", ".plans-tray");
+        var version = Path.Combine(Folder, "261110 Breakwater v2.desk");
+        var (was, now) = (Unpacked(Document), Unpacked(version));
+        var lines = was.Split('\n').Zip(now.Split('\n')).Where(l => l.First != l.Second).ToList();
+        Assert.Contains("<place>Audio/tide.wav</place>", Assert.Single(lines).Second, StringComparison.Ordinal);
+        Assert.Equal(before, File.ReadAllBytes(Document));
+        // What is missing stays missing; nothing that the new version names stands outside.
+        _browser.See("2 files are missing", ".top-strip");
+        _browser.SeeNoMore("1 file stands outside", ".top-strip");
+        _browser.Click("Undo", ".plans-tray");
+        _browser.See("1 file stands outside", ".top-strip");
+        Assert.False(File.Exists(version));
+        Assert.Empty(_browser.Troubles());
+    }
+
+    private static string Unpacked(string path)
+    {
+        using var text = new StreamReader(new GZipStream(File.OpenRead(path), CompressionMode.Decompress));
+        return text.ReadToEnd();
     }
 
     /// <summary>Where a file is taken for a document and is none, it is said once, and taken back in Settings.</summary>

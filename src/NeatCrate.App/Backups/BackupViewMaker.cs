@@ -170,7 +170,10 @@ public sealed class BackupViewMaker(
         var inventory = sessions.Show(row, shelves.All(), cancel);
         // The one that is now comes after all that was.
         var (before, after) = one is null || (other is not null && one.Saved > other.Saved) ? (other, one) : (one, other);
-        var difference = VersionComparison.Compare(Read(before, inventory), Read(after, inventory), row.Folder);
+        var isByNames = IsByNames(before, inventory) || IsByNames(after, inventory);
+        var difference = isByNames
+            ? CompareByNames(before, after, inventory)
+            : VersionComparison.Compare(Read(before, inventory), Read(after, inventory), row.Folder);
         var (thereThen, thereAfter) = (WasThere(row, before), WasThere(row, after));
         var tracks = difference.Tracks.Select(t => new TrackDifferenceView(
             t.Name, t.Change, t.Same, [.. t.Clips.Select(c => new ClipDifferenceView(c.Change, c.Name, c.Before, c.After, c.OtherTrack, c.Path is not null && !File.Exists(c.Path)))])).ToArray();
@@ -178,8 +181,23 @@ public sealed class BackupViewMaker(
             Path.GetRelativePath(row.Folder, f.Path) is var relative && relative.StartsWith("..", StringComparison.Ordinal) ? f.Path : relative,
             Path.GetFileName(f.Path), f.IsNewlyUsed, File.Exists(f.Path), (f.IsNewlyUsed ? thereAfter : thereThen)(f.Path))).ToArray();
         return new ComparisonView(
-            Sentence(tracks, files, difference.Others), before is null ? null : View(before, inventory.Current), after is null ? null : View(after, inventory.Current), tracks, files, difference.Others);
+            Sentence(tracks, files, difference.Others, isByNames), before is null ? null : View(before, inventory.Current), after is null ? null : View(after, inventory.Current), tracks, files, difference.Others, isByNames);
     }
+
+    private static bool IsByNames(SessionVersion? version, SessionInventory inventory) => version is null ? inventory.IsByNames : VersionService.IsByNames(version);
+
+    /// <summary>What two versions name of which one at least cannot be read further.</summary>
+    private VersionDifference CompareByNames(SessionVersion? before, SessionVersion? after, SessionInventory inventory)
+    {
+        var names = new NamedFiles(inventory, shelves.All());
+        IReadOnlySet<string> Uses(SessionVersion? version) =>
+            (version is not null ? versions.UsesOf(inventory.Folder, version, names) : inventory.IsByNames ? names.In(Bytes(null)) : VersionComparison.Used(Read(null, inventory), inventory.Folder))
+            ?? throw new FaultException(new Fault(FaultCode.NamesNotAllFound) { Name = version?.Document ?? Path.GetFileName(inventory.Current!.Path) });
+        byte[] Bytes(SessionVersion? version) => version is not null ? versions.BytesOf(version) : ReadableFile.ReadAll(CurrentIn(inventory), DocumentFormats.MostBytes);
+        return VersionComparison.CompareFiles(Uses(before), Uses(after), Bytes(before).AsSpan().SequenceEqual(Bytes(after)));
+    }
+
+    private static string CurrentIn(SessionInventory inventory) => (inventory.Current ?? throw new FaultException(new Fault(FaultCode.NoDocument) { Path = inventory.Folder })).Path;
 
     /// <summary>Whether a file was there in a version: a full backup holds it or not, of a kept save it was noted. Null where nobody knows.</summary>
     private Func<string, bool?> WasThere(SessionRow row, SessionVersion? version)
@@ -194,10 +212,11 @@ public sealed class BackupViewMaker(
 
     private ITracks Read(SessionVersion? version, SessionInventory inventory) => version is not null
         ? DocumentFormats.Read<ITracks>(version.Document ?? "", versions.BytesOf(version))
-        : DocumentFormats.ReadFile<ITracks>((inventory.Current ?? throw new FaultException(new Fault(FaultCode.NoDocument) { Path = inventory.Folder })).Path);
+        : DocumentFormats.ReadFile<ITracks>(CurrentIn(inventory));
 
-    private static string Sentence(TrackDifferenceView[] tracks, FileDifferenceView[] files, bool others)
+    private static string Sentence(TrackDifferenceView[] tracks, FileDifferenceView[] files, bool others, bool isByNames)
     {
+        var use = isByNames ? "named" : "used";
         string Count(VersionChange change, string what)
         {
             var count = tracks.Sum(t => t.Clips.Count(c => c.Change == change));
@@ -208,11 +227,11 @@ public sealed class BackupViewMaker(
         [
             added == 0 ? "" : $"{ByteText.Count(added, "track")} added", gone == 0 ? "" : $"{ByteText.Count(gone, "track")} gone",
             Count(VersionChange.Added, "added"), Count(VersionChange.Gone, "gone"), Count(VersionChange.Moved, "moved"), Count(VersionChange.Changed, "changed"),
-            files.Count(f => f.IsNewlyUsed) is var used and > 0 ? $"{ByteText.Count(used, "file")} newly used" : "",
-            files.Count(f => !f.IsNewlyUsed) is var unused and > 0 ? $"{ByteText.Count(unused, "file")} no longer used" : "",
+            files.Count(f => f.IsNewlyUsed) is var used and > 0 ? $"{ByteText.Count(used, "file")} newly {use}" : "",
+            files.Count(f => !f.IsNewlyUsed) is var unused and > 0 ? $"{ByteText.Count(unused, "file")} no longer {use}" : "",
         ];
         var told = string.Join(", ", parts.Where(p => p.Length > 0));
-        return told.Length > 0 ? told + "." : others ? "No track and no clip differs; something else in the document does." : "The two are the same.";
+        return told.Length > 0 ? told + "." : others ? isByNames ? "The two name the same files; something else in the document differs." : "No track and no clip differs; something else in the document does." : "The two are the same.";
     }
 
     /// <summary>When a file was last used, and last there.</summary>
@@ -221,7 +240,7 @@ public sealed class BackupViewMaker(
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(file);
         var asked = versions.Of(row);
-        return History(versions.HistoryOf(row, asked, file.Path), file.PlacedTimes > 0, file.Standing is Standing.Inside or Standing.Outside, ByKey(asked));
+        return History(versions.HistoryOf(row, asked, file.Path), file.PlacedTimes > 0, file.NamedTimes > 0, file.Standing is Standing.Inside or Standing.Outside, ByKey(asked));
     }
 
     /// <summary>The same for all files that a version plays or holds under a name.</summary>
@@ -239,22 +258,23 @@ public sealed class BackupViewMaker(
                 var file = known[f.Path].FirstOrDefault();
                 var isThere = file is null ? Shelf.Holding(drives, f.Path) is not { IsConnected: false } && File.Exists(f.Path) : file.Standing is Standing.Inside or Standing.Outside;
                 return new NamedFileView(
-                    Path.GetFileName(f.Path), ShelfPath.IsWithin(f.Path, row.Folder) ? Path.GetRelativePath(row.Folder, f.Path) : f.Path, History(f.History, file is { PlacedTimes: > 0 }, isThere, byKey));
+                    Path.GetFileName(f.Path), ShelfPath.IsWithin(f.Path, row.Folder) ? Path.GetRelativePath(row.Folder, f.Path) : f.Path, History(f.History, file is { PlacedTimes: > 0 }, file is { NamedTimes: > 0 }, isThere, byKey));
             }),
         ]);
     }
 
     private static Dictionary<string, SessionVersion> ByKey(ImmutableArray<SessionVersion> versions) => versions.ToDictionary(v => v.Key, StringComparer.Ordinal);
 
-    private FileHistoryView History(FileHistory history, bool isUsed, bool isThere, Dictionary<string, SessionVersion> byKey)
+    private FileHistoryView History(FileHistory history, bool isUsed, bool isNamed, bool isThere, Dictionary<string, SessionVersion> byKey)
     {
         VersionView? Of(string? key) => key is null ? null : View(byKey[key], null);
         var (used, notUsed, there, notThere) = (Of(history.LastUsed), Of(history.NotUsedSince), Of(history.LastThere), Of(history.NotThereSince));
         string[] parts =
         [
             isUsed ? "It is used now."
-                : used is null ? "No version that can be read uses it."
-                : $"It was last used on {used.Saved:yyyy-MM-dd HH:mm}" + (notUsed is null ? ", in the newest version that was kept." : $", and no longer on {notUsed.Saved:yyyy-MM-dd HH:mm}."),
+                : isNamed ? "It is named now."
+                : used is null ? $"No version that can be read {(history.IsByNames ? "names" : "uses")} it."
+                : $"It was last {(history.IsByNames ? "named" : "used")} on {used.Saved:yyyy-MM-dd HH:mm}" + (notUsed is null ? ", in the newest version that was kept." : $", and no longer on {notUsed.Saved:yyyy-MM-dd HH:mm}."),
             isThere ? "It is there now."
                 : there is null ? "No full backup holds it."
                 : $"It was last there on {there.Saved:yyyy-MM-dd HH:mm}, in '{there.Vault}'" + (notThere is null ? "." : $", and no longer on {notThere.Saved:yyyy-MM-dd HH:mm}."),

@@ -89,7 +89,8 @@ public sealed record FileDifferenceView(string Path, string Name, bool IsNewlyUs
 /// <param name="Before">The earlier one; null for the document as it is now.</param>
 /// <param name="After">The later one; null for the document as it is now.</param>
 /// <param name="Others">True where they differ in something else.</param>
-public sealed record ComparisonView(string Sentence, VersionView? Before, VersionView? After, TrackDifferenceView[] Tracks, FileDifferenceView[] Files, bool Others);
+/// <param name="IsByNames">True where of one of them it is only known what it names.</param>
+public sealed record ComparisonView(string Sentence, VersionView? Before, VersionView? After, TrackDifferenceView[] Tracks, FileDifferenceView[] Files, bool Others, bool IsByNames);
 
 /// <summary>Files that versions play or hold under a name.</summary>
 /// <param name="Total">How many there are.</param>

@@ -64,7 +64,8 @@ public sealed class SaveChanges(StoredSettings settings, VersionService versions
         {
             var compared = maker.Compare(row, before, version, cancel);
             var clips = compared.Tracks.SelectMany(t => t.Clips).ToList();
-            change = new Known(
+            // Of what only names files it is known which came and which went.
+            change = compared.IsByNames ? new Known(compared.Files.Count(f => f.IsNewlyUsed), compared.Files.Count(f => !f.IsNewlyUsed), 0, compared.Sentence) : new Known(
                 clips.Count(c => c.Change == VersionChange.Added), clips.Count(c => c.Change == VersionChange.Gone), clips.Count(c => c.Change is VersionChange.Moved or VersionChange.Changed), compared.Sentence);
         }
         catch (Exception e) when (FaultException.Of(e) is { } fault)

@@ -1,7 +1,10 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
+using NeatCrate.App.Sessions;
+using NeatCrate.App.Shelves;
 using NeatCrate.Core.Backups;
 using NeatCrate.Core.Documents;
+using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Vault;
 using NeatCrate.Store;
@@ -28,12 +31,12 @@ public enum VersionKind
 public sealed record SessionVersion(string Key, VersionKind Kind, DateTime Saved, string? Document, PlacedState? State, VaultBackup? Full);
 
 /// <summary>The versions of sessions: what each holds, and how two of them differ.</summary>
-public sealed class VersionService(DocumentPlaces places, VaultService vaults)
+public sealed class VersionService(DocumentPlaces places, VaultService vaults, SessionService sessions, ShelfService shelves)
 {
     // Whoever asks when a file was last used reads all versions; each is read once.
     private const int MostRead = 2_000;
 
-    private readonly ConcurrentDictionary<(Guid Session, string Key, string Folder), VersionFiles> _read = new();
+    private readonly ConcurrentDictionary<(Guid Session, string Key, string Folder, ulong Names), VersionFiles> _read = new();
 
     /// <summary>All versions of a session that are known, the newest first.</summary>
     public ImmutableArray<SessionVersion> Of(SessionRow session)
@@ -100,7 +103,8 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
     public FileHistory HistoryOf(SessionRow session, ImmutableArray<SessionVersion> asked, string path)
     {
         ArgumentNullException.ThrowIfNull(session);
-        return FileHistory.Of(path, asked.Select(v => FilesOf(session, v)));
+        var names = NamesOf(session);
+        return FileHistory.Of(path, asked.Select(v => FilesOf(session, v, names)));
     }
 
     /// <summary>The same for all files that a version plays or holds under a name, also those that the session does not know any more.</summary>
@@ -112,7 +116,8 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
     public (int Total, ImmutableArray<(string Path, FileHistory History)> Files) Named(SessionRow session, ImmutableArray<SessionVersion> asked, string text, int most)
     {
         ArgumentNullException.ThrowIfNull(session);
-        var versions = asked.Select(v => FilesOf(session, v)).ToList();
+        var names = NamesOf(session);
+        var versions = asked.Select(v => FilesOf(session, v, names)).ToList();
         var paths = FileHistory.Named(text, versions);
         var told = paths.Take(most).ToImmutableArray();
         return (paths.Length, [.. told.Zip(FileHistory.Of(told, versions))]);
@@ -129,22 +134,58 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
     public ILookup<string, DateTime> UsesIn(SessionRow session, ImmutableArray<SessionVersion> saves, Action<int>? told, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(session);
-        var uses = new List<(string Path, DateTime Saved)>();
+        var (uses, names) = (new List<(string Path, DateTime Saved)>(), NamesOf(session));
         foreach (var (read, version) in saves.Index())
         {
             cancel.ThrowIfCancellationRequested();
-            if (!_read.ContainsKey((session.Id, version.Key, session.Folder)))
+            if (!_read.ContainsKey(KeyOf(session, version, names)))
             {
                 told?.Invoke(read);
             }
-            uses.AddRange((FilesOf(session, version).Uses ?? new HashSet<string>()).Select(p => (p, version.Saved)));
+            uses.AddRange((FilesOf(session, version, names).Uses ?? new HashSet<string>()).Select(p => (p, version.Saved)));
         }
         return uses.ToLookup(u => u.Path, u => u.Saved, StringComparer.Ordinal);
     }
 
-    private VersionFiles FilesOf(SessionRow session, SessionVersion version)
+    /// <summary>What names in the versions of a session mean as it is now; null where it cannot be looked at.</summary>
+    private NamedFiles? NamesOf(SessionRow session)
     {
-        var key = (session.Id, version.Key, session.Folder);
+        try
+        {
+            var known = shelves.All();
+            return new NamedFiles(sessions.Glance(session, known, CancellationToken.None), known);
+        }
+        catch (Exception e) when (FaultException.Of(e) is not null)
+        {
+            // Its drive is away: of documents that are only known by names nothing is told then.
+            return null;
+        }
+    }
+
+    /// <summary>What a version names depends on what files there are to be named; what one plays does not.</summary>
+    private static (Guid Session, string Key, string Folder, ulong Names) KeyOf(SessionRow session, SessionVersion version, NamedFiles? names) =>
+        (session.Id, version.Key, session.Folder, names is not null && version.State is not null && IsByNames(version) ? names.Fingerprint : 0);
+
+    /// <summary>True where a version's document is of another program, so that only what it names is known.</summary>
+    public static bool IsByNames(SessionVersion version) => version?.Document is { } document && DocumentFormats.Of(document) is null;
+
+    /// <summary>The files that a version names or plays; null where its document cannot be read so.</summary>
+    /// <param name="folder">Absolute path of the session folder.</param>
+    /// <param name="version">The version.</param>
+    /// <param name="names">What names mean in that session; null where that is not known.</param>
+    /// <exception cref="FaultException">It is not there any more, is damaged, or its drive is away.</exception>
+    public IReadOnlySet<string>? UsesOf(string folder, SessionVersion version, NamedFiles? names)
+    {
+        ArgumentNullException.ThrowIfNull(version);
+        return IsByNames(version) ? names?.In(BytesOf(version), HeldBy(folder, version)) : VersionComparison.Used(DocumentFormats.Read<IMediaPointers>(version.Document ?? "", BytesOf(version)), folder);
+    }
+
+    private HashSet<string>? HeldBy(string folder, SessionVersion version) =>
+        version.Full is null ? null : ManifestOf(version).Entries.Select(e => e.Outside ?? Path.Combine(folder, e.Path)).ToHashSet(StringComparer.Ordinal);
+
+    private VersionFiles FilesOf(SessionRow session, SessionVersion version, NamedFiles? names)
+    {
+        var key = KeyOf(session, version, names);
         if (_read.TryGetValue(key, out var known))
         {
             return known;
@@ -153,10 +194,10 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults)
         {
             _read.Clear();
         }
-        var holds = version.Full is null ? null : ManifestOf(version).Entries.Select(e => e.Outside ?? Path.Combine(session.Folder, e.Path)).ToHashSet(StringComparer.Ordinal);
+        var holds = HeldBy(session.Folder, version);
         try
         {
-            return _read[key] = new VersionFiles(key.Key, version.Saved, VersionComparison.Used(DocumentFormats.Read<IMediaPointers>(version.Document ?? "", BytesOf(version)), session.Folder), holds);
+            return _read[key] = new VersionFiles(key.Key, version.Saved, UsesOf(session.Folder, version, names), holds) { IsByNames = IsByNames(version) };
         }
         catch (FaultException e) when (e is UnreadableDocumentException)
         {

@@ -23,7 +23,8 @@ public sealed record CopyInMark(string? Place, string[]? FileIds, bool Taken);
 /// <summary>How a session is copied in.</summary>
 /// <param name="OlderDocuments">Whether older versions of the document count.</param>
 /// <param name="ByItself">Whether what stands outside is copied in as soon as the document points at it.</param>
-public sealed record CopyInWay(bool OlderDocuments, bool ByItself);
+/// <param name="NewVersions">Whether documents of other programs get a new version beside them that names the copies.</param>
+public sealed record CopyInWay(bool OlderDocuments, bool ByItself, bool NewVersions = false);
 
 /// <summary>Requests about copying in.</summary>
 public static class CopyInEndpoints
@@ -38,11 +39,11 @@ public static class CopyInEndpoints
         group.MapPost("plan", Plan).WithName("PlanCopyIn").ProducesProblem(404).ProducesProblem(503);
     }
 
-    private static CopyInWay Way(CopyInChoice choice) => new(choice.OlderDocuments, choice.ByItself);
+    private static CopyInWay Way(CopyInChoice choice) => new(choice.OlderDocuments, choice.ByItself, choice.NewVersions);
 
     private static Ok<CopyInWay> ChangeWay(Guid id, CopyInWay way, SessionService sessions, CopyInChoices choices) => TypedResults.Ok(Way(choices.Change(
         sessions.Get(id).Id,
-        c => c with { OlderDocuments = way.OlderDocuments, ByItself = way.ByItself, Handled = way.ByItself ? c.Handled : [] })));
+        c => c with { OlderDocuments = way.OlderDocuments, ByItself = way.ByItself, NewVersions = way.NewVersions, Handled = way.ByItself ? c.Handled : [] })));
 
     private static NoContent Mark(Guid id, CopyInMark mark, SessionService sessions, SessionFiles files, ShelfService shelves, CopyInChoices choices, CancellationToken cancel)
     {
@@ -80,6 +81,7 @@ public static class CopyInEndpoints
         var request = new CopyInRequest(id, inventory, known, identities)
         {
             OlderDocuments = choice.OlderDocuments,
+            NewVersions = choice.NewVersions,
             Chosen = inventory.Standing(Standing.Outside).Where(f => !outside.IsLeftOut(f)).Select(f => f.Path).ToImmutableHashSet(StringComparer.Ordinal),
         };
         return CopyInPlanner.Plan(request, cancel);

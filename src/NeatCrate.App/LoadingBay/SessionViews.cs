@@ -37,9 +37,10 @@ public sealed record SessionView(
 
 /// <summary>A document in a session's folder.</summary>
 /// <param name="IsNaming">True for one of another program, of which only the names in it are known.</param>
+/// <param name="IsText">True for one of these that seems to be text, so that a new version of it can name files elsewhere.</param>
 /// <param name="Dated">When it is from, in local time: by the date in its name, else by its last change.</param>
 /// <param name="Modified">Time of its last change.</param>
-public sealed record DocumentView(string Path, bool Current, bool IsNaming, string? Problem, long Bytes, DateTime Dated, DateTime Modified);
+public sealed record DocumentView(string Path, bool Current, bool IsNaming, bool IsText, string? Problem, long Bytes, DateTime Dated, DateTime Modified);
 
 /// <summary>The takes of a session.</summary>
 /// <param name="Fingerprint">Another text where any take is another, changed, or is used otherwise.</param>
@@ -145,7 +146,7 @@ public static class SessionViews
             Label(row, inventory, overview, shelfName, backup),
             inventory.Document?.Settings is { } settings ? SettingsChoice.From(settings) : null,
             [.. inventory.Documents.Select(d => new DocumentView(
-                Path.GetRelativePath(inventory.Folder, d.Path), d.Current, d.IsNaming, d.Problem is { } problem ? Sentences.Of(problem) : null, d.Identity.Bytes, d.Dated, d.ModifiedUtc))],
+                Path.GetRelativePath(inventory.Folder, d.Path), d.Current, d.IsNaming, d.Document?.Names?.IsText ?? false, d.Problem is { } problem ? Sentences.Of(problem) : null, d.Identity.Bytes, d.Dated, d.ModifiedUtc))],
             Text(overview.Fingerprint),
             new TakesCountView(takes.Files, takes.Growing, takes.CutOff, takes.Waiting, Text(overview.TakesFingerprint)),
             new OutsideCountView(taken.Files, taken.Bytes, taken.OlderOnly, overview.LeftOut, overview.AtRisk, overview.AtRiskFiles, Text(overview.OutsideFingerprint)),

@@ -28,7 +28,8 @@ public sealed record RelinkChoice(string LostId, string? FoundId, RelinkWay Way,
 /// <param name="OlderDocuments">Whether older versions are re-pointed too.</param>
 /// <param name="Along">Keys of moves along which the missing files of other sessions are relinked as well.</param>
 /// <param name="Way">How those come back.</param>
-public sealed record RelinkAsked(RelinkChoice[] Choices, bool OlderDocuments, string[] Along, RelinkWay Way);
+/// <param name="NewVersions">Whether documents of other programs get a new version beside them that names what is not put back.</param>
+public sealed record RelinkAsked(RelinkChoice[] Choices, bool OlderDocuments, string[] Along, RelinkWay Way, bool NewVersions = false);
 
 /// <summary>A mark of missing files.</summary>
 public sealed record MarkLost(string[] LostIds, LostMark Mark, string? Note);
@@ -155,7 +156,7 @@ public static class RelinkEndpoints
         {
             all.Add(new RelinkedSession(other.Id, sessions.InventoryOf(other, cancel), [.. along.Select(a => new Relinking(a.Matches.Lost, a.Matches.Best!.File, asked.Way) { IsGuess = !a.Matches.Best.IsCertain })]));
         }
-        return RelinkPlanner.Plan(new RelinkRequest(all, shelves.All(), identities) { OlderDocuments = asked.OlderDocuments, Users = users }, cancel);
+        return RelinkPlanner.Plan(new RelinkRequest(all, shelves.All(), identities) { OlderDocuments = asked.OlderDocuments, NewVersions = asked.NewVersions, Users = users }, cancel);
     }
 
     private static NoContent Mark(Guid id, MarkLost asked, SessionService sessions, RelinkService relink, RelinkNotes notes, CancellationToken cancel)

@@ -20,6 +20,9 @@ public sealed record CopyInChoice(
     public static CopyInChoice Standard { get; } =
         new(true, false, ImmutableDictionary<string, bool>.Empty, ImmutableDictionary<string, bool>.Empty, []);
 
+    /// <summary>Whether documents of other programs get a new version beside them that names the copies; never where that is done by itself.</summary>
+    public bool NewVersions { get; init; }
+
     /// <summary>The marks.</summary>
     public CopyInMarks Marks => new(Places, Files);
 

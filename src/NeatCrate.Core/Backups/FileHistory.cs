@@ -6,12 +6,16 @@ namespace NeatCrate.Core.Backups;
 /// <summary>What a version says of files.</summary>
 /// <param name="Key">What it is known by.</param>
 /// <param name="Saved">When it is from, in local time.</param>
-/// <param name="Uses">Absolute paths of the media that its document plays; null where it has none that can be read.</param>
+/// <param name="Uses">Absolute paths of the media that its document plays, or names; null where it has none that can be read.</param>
 /// <param name="Holds">Absolute paths of the files that were there; null for one of a document alone, which does not know.</param>
-public sealed record VersionFiles(string Key, DateTime Saved, IReadOnlySet<string>? Uses, IReadOnlySet<string>? Holds);
+public sealed record VersionFiles(string Key, DateTime Saved, IReadOnlySet<string>? Uses, IReadOnlySet<string>? Holds)
+{
+    /// <summary>True where its document is of another program: it names those files, and whether it plays them is not known.</summary>
+    public bool IsByNames { get; init; }
+}
 
 /// <summary>When a file was used, and there, as far as versions tell.</summary>
-/// <param name="LastUsed">Key of the newest version that plays it; null for none.</param>
+/// <param name="LastUsed">Key of the newest version that plays or names it; null for none.</param>
 /// <param name="NotUsedSince">Key of the oldest version after that, which does not play it any more.</param>
 /// <param name="LastThere">Key of the newest full backup that holds it.</param>
 /// <param name="NotThereSince">Key of the oldest full backup after that, which does not hold it any more.</param>
@@ -19,6 +23,9 @@ public sealed record VersionFiles(string Key, DateTime Saved, IReadOnlySet<strin
 /// <param name="Unreadable">How many of them could not be read.</param>
 public sealed record FileHistory(string? LastUsed, string? NotUsedSince, string? LastThere, string? NotThereSince, int Asked, int Unreadable)
 {
+    /// <summary>True where <see cref="LastUsed"/> only names it, or where no version that can be read does more than name files.</summary>
+    public bool IsByNames { get; init; }
+
     private static readonly ImmutableHashSet<string> NoFiles = [];
 
     /// <summary>Asks all versions.</summary>
@@ -35,14 +42,15 @@ public sealed record FileHistory(string? LastUsed, string? NotUsedSince, string?
         ArgumentNullException.ThrowIfNull(paths);
         ArgumentNullException.ThrowIfNull(versions);
         var order = versions.OrderByDescending(v => v.Saved).ThenByDescending(v => v.Key, StringComparer.Ordinal).ToImmutableArray();
+        var read = order.Where(v => v.Uses is not null).ToList();
         var unreadable = order.Count(v => v.Uses is null && v.Holds is null);
         return
         [
             .. paths.Select(path =>
             {
-                var (used, notUsed) = Last(order.Where(v => v.Uses is not null), v => v.Uses!.Contains(path));
+                var (used, notUsed) = Last(read, v => v.Uses!.Contains(path));
                 var (there, notThere) = Last(order.Where(v => v.Holds is not null), v => v.Holds!.Contains(path));
-                return new FileHistory(used, notUsed, there, notThere, order.Length, unreadable);
+                return new FileHistory(used, notUsed, there, notThere, order.Length, unreadable) { IsByNames = used is null ? read.Count > 0 && read.TrueForAll(v => v.IsByNames) : read.Find(v => v.Key == used)!.IsByNames };
             }),
         ];
     }

@@ -71,10 +71,21 @@ public static class VersionComparison
                 (c.After ?? c.Before)!.Name, c.Before is null ? VersionChange.Added : c.After is null ? VersionChange.Gone : VersionChange.Changed,
                 [.. c.Clips.Differences.OrderBy(d => d.After ?? d.Before ?? 0)], c.Clips.Same))
             .Where(t => t.Change != VersionChange.Changed || t.Clips.Length > 0).ToImmutableArray();
-        var (usedThen, usedNow) = (Used(before, sessionFolder), Used(after, sessionFolder));
-        var files = usedNow.Except(usedThen).Select(f => new FileDifference(f, true)).Concat(usedThen.Except(usedNow).Select(f => new FileDifference(f, false))).OrderBy(f => f.Path, StringComparer.Ordinal);
-        return new VersionDifference(tracks, [.. files], tracks.IsEmpty && !before.ToBytes().AsSpan().SequenceEqual(after.ToBytes()));
+        return new VersionDifference(tracks, Files(Used(before, sessionFolder), Used(after, sessionFolder)), tracks.IsEmpty && !before.ToBytes().AsSpan().SequenceEqual(after.ToBytes()));
     }
+
+    /// <summary>Compares two of which one at least is only known by what it names.</summary>
+    /// <param name="then">Absolute paths of the files that the earlier one names or plays.</param>
+    /// <param name="now">The same of the later one.</param>
+    /// <param name="isSame">Whether the two are the same to the byte.</param>
+    public static VersionDifference CompareFiles(IReadOnlySet<string> then, IReadOnlySet<string> now, bool isSame)
+    {
+        var files = Files(then, now);
+        return new VersionDifference([], files, files.IsEmpty && !isSame);
+    }
+
+    private static ImmutableArray<FileDifference> Files(IReadOnlySet<string> then, IReadOnlySet<string> now) =>
+        [.. now.Except(then).Select(f => new FileDifference(f, true)).Concat(then.Except(now).Select(f => new FileDifference(f, false))).OrderBy(f => f.Path, StringComparer.Ordinal)];
 
     /// <summary>Absolute paths, in order, of the media that a document on the disk plays and that are not there now.</summary>
     /// <exception cref="FaultException">It cannot be read, or is of a format that nobody reads.</exception>

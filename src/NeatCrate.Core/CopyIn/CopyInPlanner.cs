@@ -22,6 +22,12 @@ public sealed record CopyInRequest(Guid SessionId, SessionInventory Inventory, I
     /// <summary>Whether the session's other documents count: what they point at is copied in, and they are pointed at the copies.</summary>
     public bool OlderDocuments { get; init; } = true;
 
+    /// <summary>
+    /// Whether documents of other programs are written anew beside themselves, naming the copies. Then all of it is done or nothing is,
+    /// since they would name what was left out.
+    /// </summary>
+    public bool NewVersions { get; init; }
+
     /// <summary>True for a file that stands outside, and is pointed at by a document that counts.</summary>
     public static bool IsConcerned(InventoryFile file, bool olderDocuments)
     {
@@ -71,11 +77,18 @@ public static class CopyInPlanner
         // The current one last: until then it points at what is surely there.
         var places = outside.ToDictionary(f => f.Path, f => destinations[f].Path, StringComparer.Ordinal);
         steps.AddRange(documents.OrderBy(d => d.Current).Select(d => Repointing.Step(d, inventory, request.Shelves, places, "the copies")).OfType<RepointDocumentStep>());
+        var anew = request.NewVersions ? NewNamings.Of(inventory, request.Shelves, places) : new NewNamings([], [], []);
+        steps.AddRange(anew.Steps);
+        if (anew.Refusals.Count > 0)
+        {
+            return Make(request, "Nothing to copy in.", [], [], [.. anew.Refusals]);
+        }
         if (steps.Count == 0)
         {
             return Make(request, "Nothing to copy in.", [], [], [new Fault(FaultCode.CopiesAreInside) { Count = outside.Count, Names = outside.Exists(f => f.NamedTimes > 0) ? inventory.NamingNow : [] }]);
         }
-        return Make(request, Sentence(outside, destinations, steps), steps, [.. Remarks(request, outside, destinations), .. ArrivalRemarks.StayNamed(outside, inventory)], refusals);
+        IEnumerable<Fault> named = anew.Steps.Count > 0 ? anew.Remarks : ArrivalRemarks.StayNamed(outside, inventory);
+        return Make(request, Sentence(outside, destinations, steps), steps, [.. named, .. Remarks(request, outside, destinations)], refusals, isWhole: anew.Steps.Count > 0);
     }
 
     private static MakeFileStep Copy(InventoryFile file, string destination)
@@ -96,7 +109,8 @@ public static class CopyInPlanner
         var used = reused == 0 ? "" : $"; the session already has {ByteText.Count(reused, "file")}";
         var documents = steps.OfType<RepointDocumentStep>().Count();
         var repointed = documents switch { 0 => "no document is changed", 1 => "document re-pointed", _ => $"{documents} documents re-pointed" };
-        return $"{copied}{used}; {repointed}; originals untouched.";
+        var anew = steps.Count(s => s is MakeFileStep { Origin: FileRanges }) is var versions and > 0 ? $"; {ByteText.Count(versions, "new version")} beside the old" : "";
+        return $"{copied}{used}{anew}; {repointed}; originals untouched.";
     }
 
     private static IEnumerable<Fault> Remarks(CopyInRequest request, List<InventoryFile> outside, Destinations destinations)
@@ -119,7 +133,7 @@ public static class CopyInPlanner
         }
     }
 
-    private static Plan Make(CopyInRequest request, string sentence, IEnumerable<PlanStep> steps, IEnumerable<Fault> remarks, List<Fault> refusals) => new()
+    private static Plan Make(CopyInRequest request, string sentence, IEnumerable<PlanStep> steps, IEnumerable<Fault> remarks, List<Fault> refusals, bool isWhole = false) => new()
     {
         Id = Guid.NewGuid(),
         Kind = PlanKind.CopyIn,
@@ -127,7 +141,7 @@ public static class CopyInPlanner
         Sentence = sentence,
         WritableRoots = [request.Inventory.Folder],
         Steps = [.. steps],
-        KeepsPart = true,
+        KeepsPart = !isWhole,
         Remarks = [.. remarks],
         Refusals = [.. refusals],
     };

@@ -284,6 +284,30 @@ public enum FaultCode
     /// <summary>A file is named by a document of another program, which cannot be pointed anywhere else. Facts: Name (the file), Names (the documents of other programs).</summary>
     NamesAreNotRepointed,
 
+    /// <summary>What a document of another program names cannot be changed, since it is not text, or not wholly. Facts: Path (the document).</summary>
+    DocumentIsNotText,
+
+    /// <summary>It is open which file a name means. Facts: Path (the document), Name.</summary>
+    NameIsOpen,
+
+    /// <summary>Nothing tells how a document would write the new place of a file. Facts: Path (the document), Name (as it is written now).</summary>
+    NameLeadsElsewhere,
+
+    /// <summary>Names cannot be written in the way in which a document writes them. Facts: Path (the document), Names.</summary>
+    NameCannotBeWritten,
+
+    /// <summary>Before a name stands its length. Facts: Path (the document), Name, Other (the one in its place).</summary>
+    NameStatesItsLength,
+
+    /// <summary>Read again, a new version would name something else than it should. Facts: Path (the document).</summary>
+    NamesWouldDiffer,
+
+    /// <summary>A new version of another program's document is made. Facts: Name (the document), Other (the new version), Count (names that are exchanged).</summary>
+    NewVersionIsNamedAnew,
+
+    /// <summary>A document of another program goes on naming files where they were, beside one that does not. Facts: Path (the document), Reasons.</summary>
+    StaysNamedIn,
+
     /// <summary>Files are copied in and the documents of other programs go on naming them where they are. Facts: Names (the documents), Count (the files).</summary>
     NamesStayAsTheyAre,
 

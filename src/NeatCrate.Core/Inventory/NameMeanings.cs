@@ -53,9 +53,12 @@ internal sealed class FolderNames
 /// <param name="media">The media files in it.</param>
 /// <param name="audio">Name of the folder for audio in it.</param>
 /// <param name="exists">Whether a file stands at a path outside of it.</param>
-/// <param name="isPlaceHere">Whether a path outside of it is one of this machine, so that it can be followed.</param>
-internal sealed class NameMeanings(string session, FolderNames media, string audio, Func<string, bool> exists, Func<string, bool> isPlaceHere)
+/// <param name="shelves">All known shelves.</param>
+internal sealed class NameMeanings(string session, FolderNames media, string audio, Func<string, bool> exists, IReadOnlyList<Shelf> shelves)
 {
+    // Many names lead to few folders, each of which is asked for once.
+    private readonly Dictionary<string, bool> _foldersHere = new(StringComparer.Ordinal);
+
     // So many have to lead to a file before something is supposed to stand before each of them.
     private const int LeastSupposed = 2;
 
@@ -117,6 +120,10 @@ internal sealed class NameMeanings(string session, FolderNames media, string aud
 
     // ----- readings
 
+    /// <summary>Whether a path outside of the session folder is one of this machine, so that it can be followed: a shelf holds it, or its folder is there.</summary>
+    private bool IsPlaceHere(string path) => Path.GetDirectoryName(path) is { } of
+        && (_foldersHere.TryGetValue(of, out var isHere) ? isHere : _foldersHere[of] = Shelf.Holding(shelves, path) is not null || Directory.Exists(of));
+
     private Led Follow(NameReading reading, string folder, FoundName name)
     {
         var path = reading.Path;
@@ -129,7 +136,7 @@ internal sealed class NameMeanings(string session, FolderNames media, string aud
                 {
                     return To(there);
                 }
-                return ShelfPath.IsWithin(absolute, session) || isPlaceHere(absolute) ? To(null) : FromElsewhere(reading);
+                return ShelfPath.IsWithin(absolute, session) || IsPlaceHere(absolute) ? To(null) : FromElsewhere(reading);
             case PathRoot.OtherMachine:
                 return FromElsewhere(reading);
             case PathRoot.Relative:
@@ -309,7 +316,7 @@ internal sealed class NameMeanings(string session, FolderNames media, string aud
         var path = led.Path;
         switch (path.Root)
         {
-            case PathRoot.Absolute when ShelfPath.IsWithin(Path.GetFullPath(path.Plain), session) || isPlaceHere(Path.GetFullPath(path.Plain)):
+            case PathRoot.Absolute when ShelfPath.IsWithin(Path.GetFullPath(path.Plain), session) || IsPlaceHere(Path.GetFullPath(path.Plain)):
                 return Path.GetFullPath(path.Plain);
             case PathRoot.Relative:
                 return Path.GetFullPath(path.Plain, folder);

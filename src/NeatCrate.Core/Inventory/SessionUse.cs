@@ -328,17 +328,13 @@ internal sealed class SessionUse
             return null;
         }
         var media = new FolderNames(tree.Files.Keys.Where(p => IsMedia(p) && !_held.Contains(p)));
-        // Many names lead to few folders, each of which is asked for once.
-        var folders = new Dictionary<string, bool>(StringComparer.Ordinal);
-        bool IsPlaceHere(string path) => Path.GetDirectoryName(path) is { } of
-            && (folders.TryGetValue(of, out var isHere) ? isHere : folders[of] = Shelf.Holding(shelves, path) is not null || Directory.Exists(of));
         bool Stands(string path)
         {
             // Whether it comes or goes may change what a name means, also where it means another file until then.
             _oneOfSeveral.Add(path);
             return exists(path);
         }
-        var meanings = new NameMeanings(_folder, media, Layout.Audio, Stands, IsPlaceHere);
+        var meanings = new NameMeanings(_folder, media, Layout.Audio, Stands, shelves);
         foreach (var document in Documents.Where(d => d.IsNaming))
         {
             var names = document.Document!.Names!.Names;

@@ -47,4 +47,5 @@ public sealed record FoundName(
 /// <param name="IsWhole">False where a bound was reached before all of it was looked through.</param>
 /// <param name="IsMention">True where it only mentions files: a log, or what we wrote ourselves. It is no document.</param>
 /// <param name="IsList">True where each line may be the name of a file and nothing else: it is no document where files are called so.</param>
-public sealed record FoundNames(ImmutableArray<FoundName> Names, bool IsWhole, bool IsMention = false, bool IsList = false);
+/// <param name="IsText">True where the document seems to be text, so that a new version of it may name files elsewhere.</param>
+public sealed record FoundNames(ImmutableArray<FoundName> Names, bool IsWhole, bool IsMention = false, bool IsList = false, bool IsText = false);

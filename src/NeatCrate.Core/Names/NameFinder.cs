@@ -20,6 +20,6 @@ public static class NameFinder
         var runs = new NameRuns(bounds);
         new PackedPieces(runs, bounds, cancel).Look(bytes, "", 0);
         var (isMention, isList) = Mentions.In(bytes);
-        return new FoundNames(runs.ToNames(), bounds.IsWhole, isMention, isList);
+        return new FoundNames(runs.ToNames(), bounds.IsWhole, isMention, isList, DocumentText.IsLikely(bytes));
     }
 }

@@ -119,7 +119,7 @@ internal sealed class PackedPieces(NameRuns runs, NameBounds bounds, Cancellatio
     /// <summary>Bytes of the header of something packed that begins here; 0 for none.</summary>
     private static int HeaderOf(ReadOnlySpan<byte> bytes)
     {
-        var header = bytes[0] == 0x1F ? GzipHeader(bytes) : ZlibHeader(bytes);
+        var header = bytes[0] == 0x1F ? GzipMember.HeaderLength(bytes) : ZlibHeader(bytes);
         return header > 0 && bytes.Length - header >= 4 && MayBeDeflated(bytes[header..]) ? header : 0;
     }
 
@@ -219,35 +219,6 @@ internal sealed class PackedPieces(NameRuns runs, NameBounds bounds, Cancellatio
             bounds.Stop();
             return false;
         }
-    }
-
-    /// <summary>Bytes of a gzip header (RFC 1952, section 2.3); 0 for none.</summary>
-    private static int GzipHeader(ReadOnlySpan<byte> bytes)
-    {
-        if (bytes.Length < 18 || bytes[1] != 0x8B || bytes[2] != 8 || (bytes[3] & 0xE0) != 0)
-        {
-            return 0;
-        }
-        var (flags, at) = (bytes[3], 10);
-        if ((flags & 4) != 0)
-        {
-            at += 2 + BinaryPrimitives.ReadUInt16LittleEndian(bytes[at..]);
-        }
-        for (var text = 8; text <= 16; text <<= 1)
-        {
-            if ((flags & text) == 0)
-            {
-                continue;
-            }
-            var end = at < bytes.Length ? bytes[at..].IndexOf((byte)0) : -1;
-            if (end < 0)
-            {
-                return 0;
-            }
-            at += end + 1;
-        }
-        at += (flags & 2) != 0 ? 2 : 0;
-        return at < bytes.Length ? at : 0;
     }
 
     /// <summary>Bytes of a zlib header (RFC 1950, section 2.2) of the usual window, without a preset dictionary; 0 for none.</summary>

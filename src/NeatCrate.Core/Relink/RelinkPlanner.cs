@@ -48,6 +48,12 @@ public sealed record RelinkRequest(IReadOnlyList<RelinkedSession> Sessions, IRea
     /// <summary>Whether the sessions' older documents are re-pointed too.</summary>
     public bool OlderDocuments { get; init; } = true;
 
+    /// <summary>
+    /// Whether documents of other programs are written anew beside themselves where what they name comes back to another place. Then all
+    /// of it is done or nothing is, since they would name what was left out.
+    /// </summary>
+    public bool NewVersions { get; init; }
+
     /// <summary>Tells who misses what comes back; null where nobody does.</summary>
     public IFileUsers? Users { get; init; }
 }
@@ -62,13 +68,16 @@ public static class RelinkPlanner
     {
         ArgumentNullException.ThrowIfNull(request);
         var (copies, documents, remarks, refusals, roots) = (new List<PlanStep>(), new List<RepointDocumentStep>(), new List<Fault>(), new List<Fault>(), new List<string>());
-        var made = new HashSet<string>(StringComparer.Ordinal);
+        var (made, versions) = (new HashSet<string>(StringComparer.Ordinal), new List<PlanStep>());
         foreach (var session in request.Sessions)
         {
             roots.Add(session.Inventory.Folder);
             var files = session.Files.DistinctBy(f => f.Lost.Path).ToList();
             refusals.AddRange(files.Select(NotAsFound).OfType<Fault>());
-            refusals.AddRange(files.Where(f => f.Way != RelinkWay.PutBack).Select(f => NamedIn(f.Lost, session.Inventory)).OfType<Fault>());
+            if (!request.NewVersions)
+            {
+                refusals.AddRange(files.Where(f => f.Way != RelinkWay.PutBack).Select(f => NamedIn(f.Lost, session.Inventory)).OfType<Fault>());
+            }
             if (refusals.Count > 0)
             {
                 continue;
@@ -86,6 +95,12 @@ public static class RelinkPlanner
             // The current one last: until then it points at what is surely there.
             documents.AddRange(session.Inventory.Documents.Where(d => d.Document is not null && (d.Current || request.OlderDocuments)).OrderBy(d => d.Current)
                 .Select(d => Repointing.Step(d, session.Inventory, request.Shelves, places, "what was found")).OfType<RepointDocumentStep>());
+            if (request.NewVersions && NewNamings.Of(session.Inventory, request.Shelves, places) is var anew)
+            {
+                versions.AddRange(anew.Steps);
+                remarks.AddRange(anew.Remarks);
+                refusals.AddRange(anew.Refusals);
+            }
             remarks.AddRange(session.Inventory.Documents.Where(d => places.Count > 0 && request.OlderDocuments && !d.Current && d.Document is null)
                 .Select(d => new Fault(FaultCode.OlderDocumentStays) { Name = Path.GetFileName(d.Path) }));
             remarks.AddRange(files.SelectMany(Remarks));
@@ -105,10 +120,10 @@ public static class RelinkPlanner
             Id = Guid.NewGuid(),
             Kind = PlanKind.Relink,
             SessionId = request.Sessions.Count > 0 ? request.Sessions[0].Id : null,
-            Sentence = Sentence(request.Sessions, chosen, copies, documents),
+            Sentence = Sentence(request.Sessions, chosen, copies, documents, versions),
             WritableRoots = [.. roots.Distinct(StringComparer.Ordinal)],
-            Steps = isRefused ? [] : [.. MissingNow.Noted(copies, request.Users), .. documents],
-            KeepsPart = true,
+            Steps = isRefused ? [] : [.. MissingNow.Noted(copies, request.Users), .. versions, .. documents],
+            KeepsPart = versions.Count == 0,
             Remarks = [.. remarks],
             Refusals = [.. refusals.Distinct()],
         };
@@ -256,7 +271,7 @@ public static class RelinkPlanner
         }
     }
 
-    private static string Sentence(IReadOnlyList<RelinkedSession> sessions, List<Relinking> chosen, List<PlanStep> copies, List<RepointDocumentStep> documents)
+    private static string Sentence(IReadOnlyList<RelinkedSession> sessions, List<Relinking> chosen, List<PlanStep> copies, List<RepointDocumentStep> documents, List<PlanStep> versions)
     {
         var back = chosen.Where(c => c.Way == RelinkWay.PutBack).Select(c => c.Lost.Path).ToHashSet(StringComparer.Ordinal);
         var made = copies.OfType<MakeFileStep>().ToLookup(m => back.Contains(m.Destination));
@@ -267,6 +282,10 @@ public static class RelinkPlanner
             {
                 parts.Add($"{what} {made[isBack].Count()}, {ByteText.Of(made[isBack].Sum(m => m.Bytes))}");
             }
+        }
+        if (versions.Count(v => v is MakeFileStep { Origin: FileRanges }) is var anew and > 0)
+        {
+            parts.Add($"{ByteText.Count(anew, "new version")} beside the old");
         }
         parts.Add(documents.Count == 0 ? "no document is touched" : documents.Count == 1 ? "document re-pointed" : $"{documents.Count} documents re-pointed");
         return string.Join("; ", parts) + "; originals untouched.";

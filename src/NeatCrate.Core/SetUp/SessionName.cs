@@ -77,17 +77,13 @@ public static partial class SessionName
     public static string Title(string name)
     {
         ArgumentNullException.ThrowIfNull(name);
-        var title = NumberBehind().Replace(TimeBehind().Replace(DateInFront().Replace(name, ""), ""), "");
+        var title = VersionName.NumberBehind().Replace(TimeBehind().Replace(DateInFront().Replace(name, ""), ""), "");
         return title.Length > 0 ? title : name;
     }
 
     /// <summary>A date at the start of a name, as YYMMDD or YYYY-MM-DD, with what parts it from the rest.</summary>
     [GeneratedRegex(@"^(\d{6}|\d{4}-\d\d-\d\d)[ _-]+")]
     internal static partial Regex DateInFront();
-
-    /// <summary>A version at the end of a name.</summary>
-    [GeneratedRegex(@" v(\d{1,4})$")]
-    internal static partial Regex NumberBehind();
 
     [GeneratedRegex(@"[ _-]+\d{4}-\d\d-\d\d([ _-]\d{4,6})?$")]
     private static partial Regex TimeBehind();

@@ -200,8 +200,7 @@ public sealed class SessionSearch(InventoryReader inventories, IReadOnlyList<She
             return false;
         }
         var media = new FolderNames(Directory.EnumerateFiles(folder, "*", _below).Where(f => MediaFiles.KindOf(f) is not null));
-        bool IsPlaceHere(string path) => Shelf.Holding(shelves, path) is not null || Directory.Exists(Path.GetDirectoryName(path));
-        var meanings = new NameMeanings(folder, media, SessionLayout.Default.Audio, File.Exists, IsPlaceHere);
+        var meanings = new NameMeanings(folder, media, SessionLayout.Default.Audio, File.Exists, shelves);
         return named.Exists(n => meanings.Of(n.Names, folder).Any(m => media.Holds(m.Path)));
     }
 

@@ -1,4 +1,3 @@
-using System.Globalization;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
@@ -7,16 +6,6 @@ using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Words;
 
 namespace NeatCrate.Core.SetUp;
-
-/// <summary>How the new version of a document is named.</summary>
-public enum VersionNaming
-{
-    /// <summary>Under today's date, so that names sort by time and a day is the most that can be lost.</summary>
-    Today,
-
-    /// <summary>Under the next version number.</summary>
-    NextNumber,
-}
 
 /// <summary>Plans the start of a new version: the current document again under a new name, the older ones into the archive by choice.</summary>
 public static class VersionPlanner
@@ -35,20 +24,16 @@ public static class VersionPlanner
         var refusals = new List<Fault>();
         var steps = new List<PlanStep>();
         var name = "";
-        if (inventory.Current is not { } current || inventory.Document is null)
+        if (inventory.Current is not { } current || (inventory.Document is null && !inventory.IsByNames))
         {
             refusals.Add(inventory.Current?.Problem ?? new Fault(FaultCode.NoDocument) { Path = inventory.Folder });
         }
         else
         {
-            name = NewName(Path.GetFileNameWithoutExtension(current.Path), naming, today, current.ModifiedUtc);
-            while (Path.Exists(Path.Combine(inventory.Folder, name + SessionFolder.DocumentExtension)))
-            {
-                // A second version of one day is numbered.
-                name = NewName(name, VersionNaming.NextNumber, today, current.ModifiedUtc);
-            }
-            var destination = Path.Combine(inventory.Folder, name + SessionFolder.DocumentExtension);
-            steps.Add(NewDocument(current, destination, name));
+            var fileName = VersionName.Free(current.Path, naming, today, current.ModifiedUtc);
+            name = Path.GetFileNameWithoutExtension(fileName);
+            var destination = Path.Combine(inventory.Folder, fileName);
+            steps.Add(current.IsNaming ? Again(current, destination) : NewDocument(current, destination, name));
             steps.AddRange(archiveOlder ? Archive(inventory) : []);
             steps.Add(SessionCardStep.State(inventory.Folder, Path.GetFileName(destination)));
         }
@@ -77,24 +62,6 @@ public static class VersionPlanner
         }
     }
 
-    /// <summary>The name of the version after a document: another date in front, written as the one that is there, or the next number behind.</summary>
-    /// <param name="name">Name of the document, without extension.</param>
-    /// <param name="naming">Which of the two.</param>
-    /// <param name="today">The local date.</param>
-    /// <param name="modifiedUtc">When the document was last changed: near that day a date in its name is read.</param>
-    public static string NewName(string name, VersionNaming naming, DateOnly today, DateTime modifiedUtc)
-    {
-        if (naming == VersionNaming.Today)
-        {
-            var dated = DatedName.Of(name, DateOnly.FromDateTime(modifiedUtc.ToLocalTime()));
-            return dated?.On(today) ?? today.ToString("yyMMdd", CultureInfo.InvariantCulture) + " " + name;
-        }
-        var match = SessionName.NumberBehind().Match(name);
-        return match.Success
-            ? string.Create(CultureInfo.InvariantCulture, $"{name[..match.Index]} v{int.Parse(match.Groups[1].Value, CultureInfo.InvariantCulture) + 1}")
-            : name + " v2";
-    }
-
     private static IEnumerable<PlanStep> Archive(SessionInventory inventory)
     {
         var folder = Path.Combine(inventory.Folder, inventory.Layout.OlderDocuments);
@@ -103,10 +70,17 @@ public static class VersionPlanner
             yield return step;
         }
         var names = FreeNames.In(folder);
-        foreach (var document in inventory.Documents.Where(d => Path.GetDirectoryName(d.Path) == inventory.Folder && d.Identity != default))
+        foreach (var document in inventory.Documents.Where(d => Path.GetDirectoryName(d.Path) == inventory.Folder && d.Identity != default && !d.CountsNow))
         {
             yield return new MoveFileStep(Path.Combine(folder, names.Claim(Path.GetFileName(document.Path))), "older from now on", document.Path, FileState.Of(document.Path));
         }
+    }
+
+    /// <summary>Another program's document again under the new name, byte for byte: what it calls itself is not known.</summary>
+    private static MakeFileStep Again(InventoryDocument current, string destination)
+    {
+        var state = FileState.Of(current.Path);
+        return new MakeFileStep(destination, "the current document from now on, byte for byte", new FileRanges(current.Path, state, [new FilePiece(null, 0, state.Bytes)]) { KeepsTime = false }, state.Bytes);
     }
 
     /// <summary>The current document again under the new name. It must still be what it was when the plan was made: a save in between is part of the version.</summary>

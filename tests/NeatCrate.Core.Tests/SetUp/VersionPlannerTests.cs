@@ -30,7 +30,7 @@ public sealed class VersionPlannerTests : IDisposable
     [InlineData("261014 Net Mender v9", VersionNaming.NextNumber, "261014 Net Mender v10")]
     [InlineData("Net Mender v2 rough", VersionNaming.NextNumber, "Net Mender v2 rough v2")]
     public void AVersionGetsTheNextName(string name, VersionNaming naming, string expected) =>
-        Assert.Equal(expected, VersionPlanner.NewName(name, naming, Day, new DateTime(2026, 10, 14, 22, 0, 0, DateTimeKind.Utc)));
+        Assert.Equal(expected, VersionName.After(name, naming, Day, new DateTime(2026, 10, 14, 22, 0, 0, DateTimeKind.Utc)));
 
     [Fact]
     public void TheOlderDocumentIsPutAwayAndStillPointsAtItsFiles()
@@ -98,6 +98,28 @@ public sealed class VersionPlannerTests : IDisposable
         var refused = Assert.Throws<PlanRefusedException>(() => new MemoryJournal().Apply(plan));
         Assert.Equal((FaultCode.SourceChanged, _session.DocumentPath), Assert.Single(refused.Reasons) is var reason ? (reason.Code, reason.Path) : default);
         Assert.Equal(before, Tree.Of(_session.Folder));
+    }
+
+    /// <summary>
+    /// Another program's document is started anew byte for byte; its older ones are put away, and the document that a second program
+    /// works in beside it stays where it is.
+    /// </summary>
+    [Fact]
+    public void ADocumentOfAnotherProgramIsStartedAnewByteForByte()
+    {
+        SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"));
+        byte[] bytes = [.. "skiff\0\u0001Audio/Cello 01.wav\0"u8];
+        foreach (var (name, day) in new[] { ("Net Mender.skiff", 14), ("Net Mender old.skiff", 12), ("Net Mender.loft", 13) })
+        {
+            File.WriteAllBytes(_session.Inside(name), bytes);
+            File.SetLastWriteTimeUtc(_session.Inside(name), new DateTime(2026, 10, day, 20, 0, 0, DateTimeKind.Utc));
+        }
+        new MemoryJournal().Apply(Plan(VersionNaming.Today));
+        var inventory = _session.Inventory();
+        Assert.Equal((_session.Inside("261020 Net Mender.skiff"), true), (inventory.Current!.Path, inventory.CurrentIsStated));
+        Assert.Equal(bytes, File.ReadAllBytes(inventory.Current.Path));
+        Assert.Equal(["261020 Net Mender.skiff", "Net Mender.loft", "Older documents/Net Mender old.skiff", "Older documents/Net Mender.skiff"],
+            inventory.Documents.Select(d => Path.GetRelativePath(_session.Folder, d.Path)).Order(StringComparer.Ordinal));
     }
 
     /// <summary>Another machine's clock was ahead: the version that was just started is the current one all the same, and undone, the older is again.</summary>

@@ -2168,6 +2168,7 @@ export interface components {
             tracks: components["schemas"]["TrackDifferenceView"][];
             files: components["schemas"]["FileDifferenceView"][];
             others: boolean;
+            isByNames: boolean;
         };
         CopyInMark: {
             place: null | string;
@@ -2177,6 +2178,8 @@ export interface components {
         CopyInWay: {
             olderDocuments: boolean;
             byItself: boolean;
+            /** @default false */
+            newVersions: boolean;
         };
         DocumentChoice: {
             document: string;
@@ -2189,6 +2192,7 @@ export interface components {
             path: string;
             current: boolean;
             isNaming: boolean;
+            isText: boolean;
             problem: null | string;
             /** Format: int64 */
             bytes: number;
@@ -2886,6 +2890,8 @@ export interface components {
             olderDocuments: boolean;
             along: string[];
             way: components["schemas"]["RelinkWay"];
+            /** @default false */
+            newVersions: boolean;
         };
         RelinkChoice: {
             lostId: string;

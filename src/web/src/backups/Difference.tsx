@@ -33,7 +33,7 @@ export function Difference({ comparison }: { comparison: Comparison }) {
             {comparison.files.map((file) => (
               <li key={file.path} data-change={file.isNewlyUsed ? "Added" : "Gone"}>
                 <b aria-hidden="true">{file.isNewlyUsed ? "+" : "−"}</b> <span className="path">{file.path}</span>{" "}
-                {file.isNewlyUsed ? "newly used" : "no longer used"}
+                {`${file.isNewlyUsed ? "newly" : "no longer"} ${comparison.isByNames ? "named" : "used"}`}
                 {file.wasThere === false && <span className="quiet"> · was missing then</span>}
                 {!file.isThere && <span className="trouble"> · missing now</span>}
               </li>

@@ -90,7 +90,7 @@ function OutsideFiles({ inventory, run }: StationProps) {
   const isReady = way.data !== undefined && !marking.isPending && !changeWay.isPending;
   const planned = usePlanned(
     "copy-in",
-    taken > 0 && isReady ? { olderDocuments: way.data?.olderDocuments } : null,
+    taken > 0 && isReady ? { olderDocuments: way.data?.olderDocuments, newVersions: way.data?.newVersions } : null,
     [session.id, outside.fingerprint],
     (_, signal) =>
       answer(api.POST("/api/sessions/{id}/copy-in/plan", { params: { path: { id: session.id } }, signal })),
@@ -144,6 +144,14 @@ function OutsideFiles({ inventory, run }: StationProps) {
               >
                 Copy in automatically at every save
               </ActBox>
+              {inventory.documents.some((d) => d.current && d.isText) && (
+                <ActBox
+                  checked={way.data.newVersions}
+                  onChange={(e) => changeWay.mutate({ ...way.data, newVersions: e.target.checked })}
+                >
+                  Start a new version that names the copies
+                </ActBox>
+              )}
             </>
           )}
           <a className={css.report} href={`/api/sessions/${session.id}/inventory.csv`} download>

@@ -37,9 +37,11 @@ export function RelinkStation({ inventory, run }: StationProps) {
   const [ways, setWays] = useDraft<Ways>("relink ways", {});
   const [compared, setCompared] = useDraft<readonly string[]>("relink compared", []);
   const [chosenWay, setWay] = useRemembered<RelinkWay>("relink way", "CopyIn");
-  // What only names a file goes on naming it where it was: back there is the one way.
-  const isNaming = inventory.documents.some((d) => d.current && d.isNaming);
-  const way = isNaming ? "PutBack" : chosenWay;
+  // What only names a file goes on naming it where it was: back there is the first way, and where the document is text a new version the other.
+  const current = inventory.documents.find((d) => d.current);
+  const isNaming = current?.isNaming === true;
+  const [namedWay, setNamedWay] = useDraft<RelinkWay>("relink named way", "PutBack");
+  const way = !isNaming ? chosenWay : current.isText ? namedWay : "PutBack";
   const [along, setAlong] = useDraft<readonly string[]>("relink along", []);
   const [older, setOlder] = useRemembered("relink older versions", true);
   const change =
@@ -57,7 +59,7 @@ export function RelinkStation({ inventory, run }: StationProps) {
   const moves = (info?.moves ?? []).filter((m) => along.includes(m.key) && m.elsewhere.length > 0).map((m) => m.key);
   const planned = usePlanned(
     "relink",
-    choices.length > 0 ? { choices, olderDocuments: older, along: moves, way } : null,
+    choices.length > 0 ? { choices, olderDocuments: older, along: moves, way, newVersions: isNaming } : null,
     [id, info?.revision],
     (body, signal) => answer(api.POST("/api/sessions/{id}/relink/plan", { params: { path: { id } }, body, signal })),
     run,
@@ -109,23 +111,24 @@ export function RelinkStation({ inventory, run }: StationProps) {
             read={read}
           />
           <div className={css.ways}>
-            {!isNaming && (
+            {(!isNaming || current.isText) && (
               <Choices<RelinkWay>
                 label="How files come back"
                 value={way}
                 onChange={change((w) => {
-                  setWay(w);
+                  (isNaming ? setNamedWay : setWay)(w);
                   setWays({});
                 })}
-                options={(["CopyIn", "Repoint", "PutBack"] as const).map((value) => ({
+                options={(isNaming
+                  ? (["PutBack", "CopyIn", "Repoint"] as const)
+                  : (["CopyIn", "Repoint", "PutBack"] as const)
+                ).map((value) => ({
                   value,
                   label: wayWord[value],
                 }))}
               />
             )}
-            <span className="quiet">
-              {isNaming ? "Each comes back as a copy in the place where the document names it." : wayHint[way]}
-            </span>
+            <span className="quiet">{isNaming ? namedHint(way) : wayHint[way]}</span>
             {inventory.session.olderDocuments > 0 && way !== "PutBack" && (
               <Checkbox checked={older} onChange={(e) => change(setOlder)(e.target.checked)}>
                 Older versions too
@@ -158,6 +161,12 @@ export function RelinkStation({ inventory, run }: StationProps) {
     </Page>
   );
 }
+
+/** What becomes of a document that only names its files. */
+const namedHint = (way: RelinkWay) =>
+  way === "PutBack"
+    ? "Each comes back as a copy in the place where the document names it."
+    : "A new version of the document, beside the old one, names each where it is then.";
 
 function idleWords(info: RelinkInfo) {
   if (info.counts.missing === 0 && info.counts.away === 0) return "Nothing is missing. This station has nothing to do.";
