@@ -45,9 +45,9 @@ public sealed class AnyProgramStoryTests : IDisposable
         _browser.See("Pedal 02.wav", ".listening-sound-in-hand");
         _browser.Click("Stop", ".listening-sound-in-hand");
 
-        // What nothing names may play all the same: nothing is proposed, and the reason stands there.
+        // What nothing names may play all the same: nothing is proposed, and the reason stands there. The copy is named nowhere, too.
         _browser.Open(session + "/purge");
-        _browser.See("Nothing is proposed here: a file that is named nowhere may be used all the same.");
+        _browser.See("Nothing is proposed here: a file that is named nowhere may be used all the same. Where at least 95 of 100 others are named");
         _browser.See("Nothing could go here.");
         Assert.Equal(before, File.ReadAllBytes(Document));
         Assert.Empty(_browser.Troubles());
@@ -74,8 +74,32 @@ public sealed class AnyProgramStoryTests : IDisposable
         _browser.See("2 files are missing", ".top-strip");
         _browser.SeeNoMore("1 file stands outside", ".top-strip");
         _browser.Click("Undo", ".plans-tray");
+        _browser.See("Undo: Copy 1 file", ".plans-tray");
+        _browser.Click("Undo", ".plans-tray");
         _browser.See("1 file stands outside", ".top-strip");
         Assert.False(File.Exists(version));
+        Assert.Empty(_browser.Troubles());
+    }
+
+    /// <summary>Where nearly all others are named, what is named nowhere goes by hand, comes back, and is not deleted while it is the only one.</summary>
+    [Fact]
+    public void WhatIsNamedNowhereGoesByHandAndIsNotDeletedWithoutABackup()
+    {
+        _browser.Open(_browser.SessionOf("Breakwater") + "/purge");
+        _browser.See("Nothing is proposed here: a file that is named nowhere may be used all the same. Nearly all others are named, so it can be set aside by hand");
+        Assert.All(_browser.All(".purge-groups input[type=checkbox]"), c => Assert.False(c.Enabled));
+        _browser.Wait(() => _browser.All(".files-row").FirstOrDefault(r => r.Text.Contains("Swell 03.wav", StringComparison.Ordinal)), "for what is named nowhere")!.FindElement(OpenQA.Selenium.By.CssSelector("input[type=checkbox]")).Click();
+        _browser.See("'Swell 03.wav' may be used all the same.", ".plans-tray");
+        _browser.Click("Set aside", ".plans-tray");
+        _browser.See("Done.", ".plans-tray");
+        Assert.True(File.Exists(Path.Combine(Folder, "Set aside", "Audio", "Swell 03.wav")));
+        _browser.Pick("Set aside (1)");
+        _browser.Pick("Empty");
+        _browser.See("no backup holds it. It is deleted only once a full backup does.", ".plans-tray");
+        _browser.Pick("Put back");
+        _browser.Click("Put back", ".plans-tray");
+        _browser.See("Done.", ".plans-tray");
+        Assert.True(File.Exists(Path.Combine(Folder, "Audio", "Swell 03.wav")));
         Assert.Empty(_browser.Troubles());
     }
 

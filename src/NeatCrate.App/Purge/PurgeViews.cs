@@ -109,12 +109,18 @@ public static class PurgeViewMaker
         ];
         var held = inventory.Held.Files;
         var isByNames = inventory is { IsByNames: true, Named.Tells: true };
-        var refusal = isByNames
+        var byHand = groups.Find(g => g.Group == PurgeGroup.NamedNowhere)?.Files ?? 0;
+        if (inventory.UnknownFolders.Contains(inventory.Folder))
+        {
+            // What else could go elsewhere stays beside what is not known.
+            groups.RemoveAll(g => g.Group != PurgeGroup.NamedNowhere);
+        }
+        var refusal = byHand > 0 && inventory.HeldProblem is null ? null : isByNames
             ? new Fault(FaultCode.NamedNowhereIsNotUnused)
             : inventory.UnknownFolders.Contains(inventory.Folder) ? new Fault(FaultCode.UseCannotBeKnown) { Names = inventory.UnknownFor } : inventory.HeldProblem;
         return new PurgeInfoView(
             Fingerprint(judged),
-            (isByNames ? "" : Sentence(groups, judged)) + Unlisted(inventory),
+            (byHand > 0 ? ByHand(byHand) : isByNames ? "" : Sentence(groups, judged)) + Unlisted(inventory),
             refusal is null ? null : Words.Sentences.Of(refusal),
             groups,
             held.Count(f => !f.IsFolder),
@@ -219,6 +225,9 @@ public static class PurgeViewMaker
     }
 
     /// <summary>What stands in the holding place and on no list: once its list is gone, nothing else says that it was set aside.</summary>
+    private static string ByHand(int files) =>
+        $"Nothing is proposed here: a file that is named nowhere may be used all the same. Nearly all others are named, so {(files == 1 ? "it" : $"each of the {ByteText.Number(files)}")} can be set aside by hand{(files == 1 ? "" : ", one at a time")}.";
+
     private static string Unlisted(SessionInventory inventory)
     {
         var place = HoldingPlace.FolderIn(inventory.Folder);

@@ -21,6 +21,7 @@ public static class PurgeWords
             UseReason.Named => $"pointed at by data of another program, or through an instrument, in {Names(reason)}",
             UseReason.PlaysInInstrument => $"a sample of {Names(reason)}",
             UseReason.UseUnknown => $"{Names(reason)} cannot be read, and may use it",
+            UseReason.NamedNowhere => $"named nowhere in {Names(reason)}, and may be used all the same",
             UseReason.BeingWritten => "being written now",
             UseReason.OnlySound => $"the only sound of '{reason.Names[0]}' here: its instrument is not",
             UseReason.Listed => "listed, placed by no clip",

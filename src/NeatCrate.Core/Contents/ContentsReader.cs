@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Text;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Sessions;
@@ -28,8 +27,7 @@ public static class ContentsReader
     public static string Travelling(string name)
     {
         ArgumentNullException.ThrowIfNull(name);
-        var portable = PortableName.Suggest(name.Replace('%', '-'));
-        return portable.IsNormalized(NormalizationForm.FormC) ? portable : portable.Normalize(NormalizationForm.FormC);
+        return PortableName.Composed(PortableName.Suggest(name.Replace('%', '-')));
     }
 
     private sealed class Reading(SessionInventory inventory, IReadOnlyList<Shelf> shelves, ContentsChoice choice)

@@ -314,6 +314,15 @@ public enum FaultCode
     /// <summary>Of the documents only the names in them are known: what is named nowhere may be used all the same.</summary>
     NamedNowhereIsNotUnused,
 
+    /// <summary>A file that is named nowhere is set aside, and may be used all the same. Facts: Name.</summary>
+    MayBeUsedAllTheSame,
+
+    /// <summary>What is named nowhere is set aside one file at a time, and nothing else with it. Facts: Names (the documents of other programs).</summary>
+    OneAtATime,
+
+    /// <summary>What may be used all the same is deleted only where a backup holds it. Facts: Names, Count.</summary>
+    OnlyWithABackup,
+
     /// <summary>All that is to be copied in is in the session already. Facts: Count, Names (the documents that name it elsewhere all the same).</summary>
     CopiesAreInside,
 

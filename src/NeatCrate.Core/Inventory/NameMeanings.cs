@@ -1,4 +1,3 @@
-using System.Text;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Names;
 using NeatCrate.Core.Sessions;
@@ -41,7 +40,7 @@ internal sealed class FolderNames
     public IReadOnlyList<string> Of(string name) => _byName.GetValueOrDefault(Key(name)) ?? [];
 
     /// <summary>The same name in another Unicode form is the same name.</summary>
-    public static string Key(string name) => name.IsNormalized(NormalizationForm.FormC) ? name : name.Normalize(NormalizationForm.FormC);
+    public static string Key(string name) => PortableName.Composed(name);
 }
 
 /// <summary>

@@ -282,7 +282,9 @@ internal sealed class SessionUse
         var others = WorkedIn(atTop);
         string? Named(string? name) => name is null ? null : top.Concat(atTop.Where(d => d.IsNaming).Select(d => d.Path)).FirstOrDefault(d => Path.GetFileName(d) == name);
         var current = Named(stated) ?? Named(chosen) ?? (top.Count > 0 ? top[0] : others.Count > 0 ? others[0] : null);
-        var read = documents.Select(d => d with { Current = d.Path == current, CountsNow = d.Path != current && others.Contains(d.Path) })
+        // Of the kind of the current one no other counts, however the dates in their names stand.
+        var kind = Path.GetExtension(current);
+        var read = documents.Select(d => d with { Current = d.Path == current, CountsNow = others.Contains(d.Path) && !Path.GetExtension(d.Path).Equals(kind, StringComparison.OrdinalIgnoreCase) })
             .OrderByDescending(d => d.Current).ThenByDescending(d => d.Dated).ThenByDescending(d => DatedName.VersionOf(Path.GetFileNameWithoutExtension(d.Path)))
             .ThenByDescending(d => d.Path, StringComparer.Ordinal).ToList();
         remarks.AddRange(read.Where(r => r.Problem is not null && !r.IsNaming).Select(r => new Fault(FaultCode.DocumentCannotBeOpened) { Path = r.Path, Reasons = [r.Problem!] }));

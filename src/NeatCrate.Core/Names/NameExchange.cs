@@ -78,7 +78,7 @@ internal sealed partial class NameExchange(DocumentText document, IReadOnlyColle
                 {
                     if (other is not null)
                     {
-                        RequireNoLength(at, spelled.Key, name, other);
+                        RequireNoLength(at, name, other);
                     }
                     yield return new Place(at, name, spelled.Key, other is null ? spelled.Key : Written(fitting, other));
                 }
@@ -119,11 +119,11 @@ internal sealed partial class NameExchange(DocumentText document, IReadOnlyColle
     }
 
     /// <summary>A name whose length stands before it would be read wrongly once it is longer or shorter.</summary>
-    private void RequireNoLength(int at, string written, string name, string other)
+    private void RequireNoLength(int at, string name, string other)
     {
         var before = LengthBefore().Match(document.Text[Math.Max(0, at - 16)..at]);
         if (before.Success && int.TryParse(before.Groups[1].ValueSpan, NumberStyles.None, CultureInfo.InvariantCulture, out var length)
-            && (length == written.Length || length == name.Length || length == Encoding.UTF8.GetByteCount(name)))
+            && (length == name.Length || length == Encoding.UTF8.GetByteCount(name)))
         {
             throw new FaultException(new Fault(FaultCode.NameStatesItsLength) { Name = name, Other = other });
         }

@@ -52,6 +52,7 @@ public static class HeldPlanner
         }
         var (inventory, holding) = (request.Inventory, HoldingPlace.FolderIn(request.Inventory.Folder));
         var (deletes, folders, alone) = (new List<DeleteFileStep>(), new List<PlanStep>(), new List<(string Name, long Bytes)>());
+        var unsure = new List<string>();
         foreach (var file in chosen)
         {
             var path = Path.Combine(holding, file.Held);
@@ -65,7 +66,16 @@ public static class HeldPlanner
             if (!isInABackup(path, identity))
             {
                 alone.Add((Path.GetFileName(path), identity.Bytes));
+                // Whether nothing plays it nobody knows, so it is not let go while it is the only one.
+                if (inventory.Named is not null || file.Why == nameof(PurgeGroup.NamedNowhere))
+                {
+                    unsure.Add(Path.GetFileName(path));
+                }
             }
+        }
+        if (unsure.Count > 0)
+        {
+            return Make(request, PlanKind.EmptyHeld, "Nothing is deleted.", [], [], [new Fault(FaultCode.OnlyWithABackup) { Names = [.. unsure], Count = unsure.Count }]);
         }
         var stays = Staying(inventory, chosen);
         List<Fault> remarks = alone.Count == 0 ? [] : [new Fault(FaultCode.NoBackupHolds)

@@ -28,6 +28,9 @@ public enum UseReason
     /// <summary>A document that nobody can read may use it.</summary>
     UseUnknown,
 
+    /// <summary>The documents of other programs do not name it, and may use it all the same.</summary>
+    NamedNowhere,
+
     /// <summary>Something writes it at this moment.</summary>
     BeingWritten,
 
@@ -84,6 +87,9 @@ public enum PurgeGroup
     /// <summary>Finished mixes.</summary>
     Bounces,
 
+    /// <summary>Files that the documents of other programs name nowhere, where they name nearly all others: by hand, and one at a time.</summary>
+    NamedNowhere,
+
     /// <summary>Waveform caches, which programs make again.</summary>
     Caches,
 
@@ -117,8 +123,8 @@ public sealed record PurgeItem(string Path, long Bytes, DateTime ModifiedUtc, Im
     /// <summary>True for an empty folder.</summary>
     public bool IsFolder => Group == PurgeGroup.EmptyFolders;
 
-    /// <summary>True for one that goes only where somebody names it, never with its group: keepers and renders.</summary>
-    public bool IsOnlyByName => Reasons.Any(r => r.Why is UseReason.Keeper or UseReason.Render);
+    /// <summary>True for one that goes only where somebody names it, never with its group: keepers, renders, and what is named nowhere.</summary>
+    public bool IsOnlyByName => Group == PurgeGroup.NamedNowhere || Reasons.Any(r => r.Why is UseReason.Keeper or UseReason.Render);
 
     /// <summary>Its identity within its session: it follows from the path.</summary>
     public string Id => InventoryFile.IdOf(Path);

@@ -61,7 +61,19 @@ public static class PurgeJudge
         private readonly Dictionary<string, SameSound> _same = world.Same.SelectMany(s => s.Others.Select(o => (o, s))).ToDictionary(p => p.o, p => p.s, StringComparer.Ordinal);
         private readonly ILookup<string, Kept> _kept = KeptTakes(world).ToLookup(k => k.Label.Track!, StringComparer.OrdinalIgnoreCase);
         private readonly Lazy<HashSet<string>> _instruments = new(() => TracksWith(world.Inventory, f => f.Standing is Standing.Inside or Standing.Outside));
+        private readonly Lazy<bool> _isByHand = new(() => NearlyAllAreNamed(world.Inventory));
         private readonly Lazy<HashSet<string>> _played = new(() => TracksWith(world.Inventory, _ => true));
+
+        /// <summary>
+        /// True where the documents of other programs name at least 95 of a hundred of the media files beside one: what is open does not
+        /// count. Then what they do not name is likely to be played by nothing, and never surely.
+        /// </summary>
+        private static bool NearlyAllAreNamed(SessionInventory inventory)
+        {
+            var media = inventory.Standing(Standing.Inside).Where(f => f.Use != FileUse.SetAside && MediaFiles.KindOf(f.Path) is not null).ToList();
+            var named = media.Count(f => f.Use is FileUse.Named or FileUse.Placed or FileUse.Listed or FileUse.OlderOnly);
+            return named > 0 && named * 100L >= (media.Count - 1) * 95L;
+        }
 
         public IEnumerable<PurgeItem> All() => _inventory.Standing(Standing.Inside).Select(Media).Concat(Others());
 
@@ -116,7 +128,11 @@ public static class PurgeJudge
             {
                 yield return new CountedReason(UseReason.BeingWritten, true, 1, []);
             }
-            if (_inventory.IsUseUnknown(file.Path))
+            if (file.Use == FileUse.NamedNowhere)
+            {
+                yield return new CountedReason(UseReason.NamedNowhere, !_isByHand.Value, _inventory.NamingNow.Length, _inventory.NamingNow);
+            }
+            else if (_inventory.IsUseUnknown(file.Path))
             {
                 yield return new CountedReason(UseReason.UseUnknown, true, _inventory.UnknownFor.Length, _inventory.UnknownFor);
             }
@@ -146,7 +162,7 @@ public static class PurgeJudge
             {
                 yield return new CountedReason(UseReason.Bounce, false, 1, []);
             }
-            else if (uses.Count == 0)
+            else if (uses.Count == 0 && file.Use != FileUse.NamedNowhere)
             {
                 yield return new CountedReason(UseReason.NotInSession, false, 1, []);
             }
@@ -159,6 +175,10 @@ public static class PurgeJudge
         private static PurgeGroup? GroupOf(InventoryFile file, TakeLabel? take, SameSound? same, ImmutableArray<CountedReason> reasons)
         {
             var protecting = reasons.Where(r => r.Protects).Select(r => r.Why).ToHashSet();
+            if (file.Use == FileUse.NamedNowhere)
+            {
+                return protecting.Count > 0 ? null : PurgeGroup.NamedNowhere;
+            }
             if (same is not null && protecting.IsSubsetOf(Replaceable))
             {
                 return PurgeGroup.SameSound;

@@ -63,7 +63,13 @@ public static class SetAsidePlanner
 
     private static IEnumerable<Fault> Refusals(SetAsideRequest request, List<PurgeItem> chosen)
     {
-        if (request.World.Inventory.UnknownFolders.Contains(request.World.Inventory.Folder))
+        var byHand = chosen.Count(i => i.Group == PurgeGroup.NamedNowhere);
+        if (byHand > 0 && chosen.Count > 1)
+        {
+            yield return new Fault(FaultCode.OneAtATime) { Names = request.World.Inventory.NamingNow };
+            yield break;
+        }
+        if (byHand == 0 && request.World.Inventory.UnknownFolders.Contains(request.World.Inventory.Folder))
         {
             yield return new Fault(FaultCode.UseCannotBeKnown) { Names = request.World.Inventory.UnknownFor };
             yield break;
@@ -103,6 +109,10 @@ public static class SetAsidePlanner
         if (chosen.Where(i => i.Reasons.Any(r => r.Why == UseReason.Keeper)).Select(i => Path.GetFileName(i.Path)).ToImmutableArray() is { Length: > 0 } keepers)
         {
             remarks.Add(new Fault(FaultCode.KeepersAmong) { Names = keepers });
+        }
+        if (chosen.Find(i => i.Group == PurgeGroup.NamedNowhere) is { } nowhere)
+        {
+            remarks.Add(new Fault(FaultCode.MayBeUsedAllTheSame) { Name = Path.GetFileName(nowhere.Path) });
         }
         if (RendersAmong(chosen) is { Count: > 0 } renders)
         {
@@ -222,6 +232,7 @@ public static class SetAsidePlanner
             PurgeGroup.SameSound => $"the same sound as '{Path.GetFileName(item.SameAs)}', which stays",
             PurgeGroup.Renders => "a render of a track whose instrument is here",
             PurgeGroup.Bounces => "a finished mix",
+            PurgeGroup.NamedNowhere => "named nowhere",
             PurgeGroup.Caches => "a waveform cache, which is made again",
             PurgeGroup.Litter => "left behind by an operating system",
             _ => "an empty folder",
@@ -266,6 +277,7 @@ public static class SetAsidePlanner
             PurgeGroup.SameSound => $"{count} held twice",
             PurgeGroup.Renders => ByteText.Count(count, "render"),
             PurgeGroup.Bounces => ByteText.Count(count, "bounce"),
+            PurgeGroup.NamedNowhere => "named nowhere",
             PurgeGroup.Caches => ByteText.Count(count, "waveform cache"),
             PurgeGroup.Litter => $"{count} left by systems",
             _ => ByteText.Count(count, "empty folder"),

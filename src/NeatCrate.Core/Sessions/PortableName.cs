@@ -107,7 +107,14 @@ public static class PortableName
             // Most names: no letter of theirs is composed, and each has one small form.
             return name.ToLowerInvariant();
         }
-        return IsValidUnicode(name) ? name.Normalize(NormalizationForm.FormC).ToUpperInvariant().ToLowerInvariant() : name;
+        return IsValidUnicode(name) ? Composed(name).ToUpperInvariant().ToLowerInvariant() : name;
+    }
+
+    /// <summary>The name with its letters composed (Unicode's form C); as it is where it holds what is no text, of which nothing can be composed.</summary>
+    public static string Composed(string name)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        return Ascii.IsValid(name) || !IsValidUnicode(name) ? name : name.Normalize(NormalizationForm.FormC);
     }
 
     /// <summary>The name, or the name with the least number behind its stem that clashes with none in <paramref name="taken"/>.</summary>
@@ -165,7 +172,8 @@ public static class PortableName
     {
         foreach (var rune in name.EnumerateRunes())
         {
-            if (rune == Rune.ReplacementChar)
+            // The other is a byte order mark that was read in the wrong order: no letter (Unicode, section 23.8).
+            if (rune == Rune.ReplacementChar || rune.Value == 0xFFFE)
             {
                 return false;
             }

@@ -52,11 +52,7 @@ public sealed record NamedAnew(ImmutableArray<NewNaming> Names, ByteIdentity Bef
         {
             throw Refused(FaultCode.NameIsOpen, document, open.Written);
         }
-        var text = found.IsWhole ? DocumentText.Of(bytes) : null;
-        if (text is null)
-        {
-            throw Refused(FaultCode.DocumentIsNotText, document, "");
-        }
+        var text = DocumentText.Of(bytes) ?? throw Refused(FaultCode.DocumentIsNotText, document, "");
         var writing = new WrittenPlaces(inventory, folder, meanings);
         var names = new Dictionary<string, string>(StringComparer.Ordinal);
         foreach (var meaning in concerned)

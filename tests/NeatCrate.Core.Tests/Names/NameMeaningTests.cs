@@ -41,6 +41,14 @@ public sealed class NameMeaningTests : IDisposable
         Assert.Equal((2L, 4L), Assert.Single(inventory.Remarks, r => r.Code == FaultCode.NamesFound) is var r ? (r.Count!.Value, r.Number!.Value) : default);
     }
 
+    /// <summary>What is no letter stops nothing, in a document as little as on the disk.</summary>
+    [Fact]
+    public void ANameThatIsNoTextIsAName()
+    {
+        var told = Told(Look("<s f=\"Audio/Cello\uFFFE 01.wav\"/><s f=\"Audio/Voice\uFFFE 01.wav\"/><s f=\"Oboe\uFFFE.wav\"/>", "Audio/Cello\uFFFE 01.wav", "Audio/Oboe\uFFFE.wav"));
+        Assert.Equal(["Inside Named Audio/Cello\uFFFE 01.wav", "Inside Named Audio/Oboe\uFFFE.wav", "Missing Named Audio/Voice\uFFFE 01.wav"], told);
+    }
+
     /// <summary>A path that could be followed here is missing where it leads nowhere, also beside a file of that name: that is for Relink to ask.</summary>
     [Theory]
     [InlineData("Audio/Cello 01.wav")]

@@ -118,8 +118,22 @@ public sealed class VersionPlannerTests : IDisposable
         var inventory = _session.Inventory();
         Assert.Equal((_session.Inside("261020 Net Mender.skiff"), true), (inventory.Current!.Path, inventory.CurrentIsStated));
         Assert.Equal(bytes, File.ReadAllBytes(inventory.Current.Path));
+        Assert.Equal([_session.Inside("Net Mender.loft")], inventory.Documents.Where(d => d.CountsNow).Select(d => d.Path));
         Assert.Equal(["261020 Net Mender.skiff", "Net Mender.loft", "Older documents/Net Mender old.skiff", "Older documents/Net Mender.skiff"],
             inventory.Documents.Select(d => Path.GetRelativePath(_session.Folder, d.Path)).Order(StringComparer.Ordinal));
+    }
+
+    /// <summary>Its name carries the date of the first day, whose hour the older one has: the version that was stated counts, and the older one no more.</summary>
+    [Fact]
+    public void TheDateInANameMakesNoOlderVersionCount()
+    {
+        SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"));
+        File.WriteAllBytes(_session.Inside("261014 Net Mender.skiff"), [.. "skiff\0\u0001Audio/Cello 01.wav\0"u8]);
+        File.SetLastWriteTimeUtc(_session.Inside("261014 Net Mender.skiff"), new DateTime(2026, 10, 14, 20, 0, 0, DateTimeKind.Utc));
+        new MemoryJournal().Apply(Plan(VersionNaming.NextNumber, archiveOlder: false));
+        var inventory = _session.Inventory();
+        Assert.Equal(("261014 Net Mender v2.skiff", 1), (Path.GetFileName(inventory.Current!.Path), Assert.Single(inventory.Files).NamedTimes));
+        Assert.DoesNotContain(inventory.Documents, d => d.CountsNow);
     }
 
     /// <summary>Another machine's clock was ahead: the version that was just started is the current one all the same, and undone, the older is again.</summary>

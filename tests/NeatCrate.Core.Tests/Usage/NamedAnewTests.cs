@@ -54,6 +54,14 @@ public sealed class NamedAnewTests : IDisposable
         Assert.Equal(1, Assert.Single(anew.Names).Times);
     }
 
+    /// <summary>The name itself shows nothing of how it is escaped: the form of the text says it, in a section of characters otherwise than elsewhere.</summary>
+    [Fact]
+    public void TheFormOfTheTextSaysHowASignIsEscaped()
+    {
+        var anew = Anew("<s><f n=\"Audio/tide 4.wav\"/><f><![CDATA[Audio/tide 4.wav]]></f></s>", _session.Inside("Audio", "tide 4.wav"), _session.Inside("Audio", "R & D.wav"))!;
+        Assert.Equal("<s><f n=\"Audio/R &amp; D.wav\"/><f><![CDATA[Audio/R & D.wav]]></f></s>", Encoding.UTF8.GetString(anew.After));
+    }
+
     /// <summary>Nothing tells how a text of no known form escapes what it has not escaped so far.</summary>
     [Theory]
     [InlineData("FILE \"{card}/R & D/tide 4.wav\"\n", "tide \\ 5.wav")]
@@ -80,6 +88,7 @@ public sealed class NamedAnewTests : IDisposable
     [Theory]
     [InlineData(@"<s f=""E:\Loft\tide 4.wav""/><s f=""Audio/Voice 01.wav""/>", @"E:\Loft\tide 4.wav", "Audio/tide 5.wav")]
     [InlineData(@"<s f=""E:\Loft\tide 4.wav""/><s f=""file:///D:/Net/Audio/Voice%2001.wav""/>", @"E:\Loft\tide 4.wav", "Audio/tide 5.wav")]
+    [InlineData(@"<s f=""/Users/tove/Loft/tide 4.wav""/><s f=""file:///Users/tove/Net/Audio/Voice%2001.wav""/>", "/Users/tove/Loft/tide 4.wav", "Audio/tide 5.wav")]
     [InlineData(@"<s f=""tide 4.wav""/><s f=""Audio/Voice 01.wav""/>", "{session}/Audio/tide 4.wav", "Bounces/tide 4.wav")]
     [InlineData(@"<s f=""Audio/tide 4.wav""/><s f=""Audio/Voice 01.wav""/>", "{session}/Audio/tide 4.wav", "{card}/R & D/tide 4.wav")]
     [InlineData(@"<s f=""D:\Net\Audio\tide 4.wav""/><s f=""D:\Net\Audio\Voice 01.wav""/>", "{session}/Audio/tide 4.wav", @"Audio/tide\4.wav")]
@@ -166,13 +175,10 @@ public sealed class NamedAnewTests : IDisposable
 
     /// <summary>A length that stands before a name would be wrong from then on.</summary>
     [Theory]
-    [InlineData("s:{0}:\"{1}\";")]
-    [InlineData("{0}:{1},")]
-    public void ANameWhoseLengthIsStatedIsNotWritten(string form)
-    {
-        var document = string.Format(System.Globalization.CultureInfo.InvariantCulture, form, Encoding.UTF8.GetByteCount(Tide), Tide);
-        Assert.Equal(FaultCode.NameStatesItsLength, Assert.Throws<FaultException>(() => Anew(document, place: _session.Inside("Audio", "tide 5.wav"))).Fault.Code);
-    }
+    [InlineData("s:15:\"Audio/tidä.wav\";")]
+    [InlineData("14:Audio/tidä.wav,")]
+    public void ANameWhoseLengthIsStatedIsNotWritten(string document) => Assert.Equal(
+        FaultCode.NameStatesItsLength, Assert.Throws<FaultException>(() => Anew(document, _session.Inside("Audio", "tidä.wav"), _session.Inside("Audio", "tide 5.wav"))).Fault.Code);
 
     /// <summary>A bare name that several files have is open, and what is open is not changed.</summary>
     [Fact]
@@ -199,6 +205,7 @@ public sealed class NamedAnewTests : IDisposable
     [Theory]
     [InlineData("<s f=\"{card}/R &amp; D/tide 4.wav\" old=\"{card}/R &amp; D/tide 4.wavelet\"/>", "tide 5.wav")]
     [InlineData("<s><f><![CDATA[{card}/R & D/tide 4.wav]]></f></s>", "tide ]]> 5.wav")]
+    [InlineData("<s f=\"{card}/R &amp; D/tide 4.wav\"/>", "tide \uFFFE 5.wav")]
     public void WhatIsNotTheNameEndsIt(string document, string name) =>
         Assert.Equal(FaultCode.NamesWouldDiffer, Assert.Throws<FaultException>(() => Anew(document, place: _session.Inside("Audio", name))).Fault.Code);
 

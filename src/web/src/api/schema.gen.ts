@@ -2759,7 +2759,7 @@ export interface components {
             alsoIn: string[];
         };
         /** @enum {unknown} */
-        PurgeGroup: "UnplacedTakes" | "TriedSamples" | "Strays" | "SameSound" | "Renders" | "Bounces" | "Caches" | "Litter" | "EmptyFolders";
+        PurgeGroup: "UnplacedTakes" | "TriedSamples" | "Strays" | "SameSound" | "Renders" | "Bounces" | "NamedNowhere" | "Caches" | "Litter" | "EmptyFolders";
         PurgeGroupView: {
             group: components["schemas"]["PurgeGroup"];
             /** Format: int32 */
@@ -3377,7 +3377,7 @@ export interface components {
             length: number;
         };
         /** @enum {unknown} */
-        UseReason: "Placed" | "OlderVersion" | "KeptSave" | "OtherSession" | "Named" | "PlaysInInstrument" | "UseUnknown" | "BeingWritten" | "OnlySound" | "Listed" | "NotInSession" | "Keeper" | "Render" | "Bounce" | "SameSound" | "SetAside";
+        UseReason: "Placed" | "OlderVersion" | "KeptSave" | "OtherSession" | "Named" | "PlaysInInstrument" | "UseUnknown" | "NamedNowhere" | "BeingWritten" | "OnlySound" | "Listed" | "NotInSession" | "Keeper" | "Render" | "Bounce" | "SameSound" | "SetAside";
         VaultAsked: {
             isAwayFromHouse: boolean;
         };

@@ -26,6 +26,7 @@ export const groupWords: Record<PurgeGroup, GroupWords> = {
   },
   Renders: { title: "Renders of instruments here", about: "tick each file yourself", back: putBack },
   Bounces: { title: "Bounces", about: "finished mixes by month, the oldest first", back: putBack },
+  NamedNowhere: { title: "Named nowhere", about: "may be used all the same: one file at a time", back: putBack },
   Caches: { title: "Waveform caches", about: "drawn by programs", back: "They are drawn again by themselves." },
   Litter: { title: "Left by systems", about: ".DS_Store, Thumbs.db and the like", back: putBack },
   EmptyFolders: { title: "Empty folders", about: "other than the session's own", back: putBack },
