@@ -51,6 +51,11 @@ internal sealed class Destinations(SessionInventory inventory, string folder, II
         return _destinations[file.Path] = new Destination(destination, true, twin.Inside is { } path ? Path.GetFileName(path) : null);
     }
 
+    /// <summary>Gives a file a place that somebody else chose.</summary>
+    /// <param name="file">The file.</param>
+    /// <param name="path">Absolute path of its copy, which is free.</param>
+    public void Place(InventoryFile file, string path) => _destinations[file.Path] = new Destination(path, true, null);
+
     /// <summary>A name in the folder that is free, and taken from then on.</summary>
     public string NewPath(string wished) => Path.Combine(folder, _names.Claim(wished));
 

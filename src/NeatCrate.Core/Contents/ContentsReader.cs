@@ -42,6 +42,7 @@ public static class ContentsReader
         private readonly Dictionary<string, string> _folders = new(StringComparer.Ordinal) { [""] = "" };
         private readonly HashSet<string> _elsewhere = inventory.Standing(Standing.Outside).Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
         private readonly List<LeftOutContent> _leftOut = [];
+        private readonly List<string> _mayBeSilent = [];
         private readonly List<(string Path, bool IsEmpty)> _entered = [];
 
         public SessionContents Read()
@@ -56,6 +57,7 @@ public static class ContentsReader
                 Stood = inventory.Folder,
                 Document = inventory.Current is { } current && _places.TryGetValue(current.Path, out var place) ? place[0] : null,
                 Entries = entries,
+                MayBeSilent = [.. _mayBeSilent.Order(StringComparer.Ordinal)],
                 Folders = [.. Folders(entries).OrderBy(f => f.Path, StringComparer.Ordinal)],
                 LeftOut = [.. _leftOut.OrderBy(l => l.Path, StringComparer.Ordinal)],
                 Pointers = choice.Repoints ? [] : [.. Pointers()],
@@ -178,6 +180,10 @@ public static class ContentsReader
             {
                 return [new ContentEntry(places[0], known.Role, rewritten, rewritten.Content.Length, rewritten.Marks) { Here = here }];
             }
+            if (choice.Repoints && InstrumentRepointing.IsInstrument(here) && Played(here, places[0], isInside) is { } played)
+            {
+                return [new ContentEntry(places[0], isInside ? known.Role : ContentRole.Media, played, played.Content.Length, played.Marks) { Here = here, Outside = isInside ? null : here }];
+            }
             var source = RealPath.Of(here);
             var facts = FileFacts.Of(source) ?? throw new FaultException(FaultCode.SourceGone, here);
             return
@@ -206,6 +212,30 @@ public static class ContentsReader
                 ? new GivenBytes(change.After) { Marks = new KeptMarks(null, 0, facts.Mode) }
                 : null;
         }
+
+        /// <summary>A sample instrument that plays its samples from where they stand then; null where it goes as it is, which is told where it may be silent so.</summary>
+        private GivenBytes? Played(string here, string place, bool isInside)
+        {
+            try
+            {
+                var bytes = InstrumentRepointing.Of(here, Path.GetDirectoryName(Path.Combine(_readFrom, place))!, SampleThen);
+                if (!isInside && InstrumentRepointing.Read(here).MayPointElsewhere)
+                {
+                    _mayBeSilent.Add(place);
+                }
+                return bytes is null ? null : new GivenBytes(bytes) { Marks = new KeptMarks(null, 0, FileFacts.Of(here)?.Mode) };
+            }
+            catch (Exception e) when (FaultException.Of(e, here) is not null)
+            {
+                _mayBeSilent.Add(place);
+                return null;
+            }
+        }
+
+        private string? SampleThen(string path) => _places.TryGetValue(path, out var places) ? Path.Combine(_readFrom, places[0])
+            : ShelfPath.IsWithin(path, inventory.Folder) ? Path.Combine(_readFrom, Path.GetRelativePath(inventory.Folder, path))
+            : choice.PointsOut ? path
+            : null;
 
         private NewPlace? PlaceOf(MediaReference reference, string path)
         {

@@ -10,7 +10,8 @@ public static class LeftOutRemarks
     {
         ArgumentNullException.ThrowIfNull(contents);
         return contents.LeftOut.Where(l => CodeOf(l.Why) is not null).GroupBy(l => l.Why).OrderBy(g => g.Key)
-            .Select(g => new Fault(CodeOf(g.Key)!.Value) { Names = [.. g.Select(l => l.Path)] });
+            .Select(g => new Fault(CodeOf(g.Key)!.Value) { Names = [.. g.Select(l => l.Path)] })
+            .Concat(contents.MayBeSilent.IsEmpty ? [] : [new Fault(FaultCode.InstrumentsMayBeSilent) { Names = contents.MayBeSilent, Count = contents.MayBeSilent.Length }]);
     }
 
     private static FaultCode? CodeOf(WhyLeftOut why) => why switch

@@ -138,6 +138,9 @@ public sealed record SessionContents
     /// <summary>The files, by path.</summary>
     public required ImmutableArray<ContentEntry> Entries { get; init; }
 
+    /// <summary>Paths, among the contents, of sample instruments that could not be pointed at their samples there.</summary>
+    public ImmutableArray<string> MayBeSilent { get; init; } = [];
+
     /// <summary>The folders, by path: the session folder itself first.</summary>
     public ImmutableArray<ContentFolder> Folders { get; init; } = [];
 

@@ -63,16 +63,21 @@ public static class CopyInPlanner
         }
         var audio = AudioFolder.In(inventory);
         var destinations = new Destinations(inventory, audio, request.Identities, cancel);
-        foreach (var file in outside)
+        var instruments = new ArrivingInstruments(inventory, outside, destinations);
+        outside.RemoveAll(instruments.Stay.Contains);
+        if (outside.Count == 0)
         {
-            destinations.Add(file);
+            return Make(request, "Nothing to copy in.", [], [], [.. instruments.Remarks]);
         }
         var steps = new List<PlanStep>();
         if (outside.Exists(f => destinations[f].IsCopied))
         {
             steps.AddRange(MissingFolders.Steps(audio, inventory.Folder, "takes and samples"));
         }
-        steps.AddRange(outside.Where(f => destinations[f].IsCopied).Select(f => Copy(f, destinations[f].Path)));
+        steps.AddRange(instruments.Folders(audio));
+        steps.AddRange(outside.Where(f => destinations[f].IsCopied && !instruments.Changed.ContainsKey(f.Path)).Select(f => Copy(f, destinations[f].Path)));
+        // An instrument plays its samples once they are there.
+        steps.AddRange(instruments.Steps());
         var documents = inventory.Documents.Where(d => d.Document is not null && (d.Current || request.OlderDocuments)).ToList();
         // The current one last: until then it points at what is surely there.
         var places = outside.ToDictionary(f => f.Path, f => destinations[f].Path, StringComparer.Ordinal);
@@ -88,7 +93,7 @@ public static class CopyInPlanner
             return Make(request, "Nothing to copy in.", [], [], [new Fault(FaultCode.CopiesAreInside) { Count = outside.Count, Names = outside.Exists(f => f.NamedTimes > 0) ? inventory.NamingNow : [] }]);
         }
         IEnumerable<Fault> named = anew.Steps.Count > 0 ? anew.Remarks : ArrivalRemarks.StayNamed(outside, inventory);
-        return Make(request, Sentence(outside, destinations, steps), steps, [.. named, .. Remarks(request, outside, destinations)], refusals, isWhole: anew.Steps.Count > 0);
+        return Make(request, Sentence(outside, destinations, steps), steps, [.. named, .. instruments.Remarks, .. Remarks(request, outside, destinations)], refusals, isWhole: anew.Steps.Count > 0 || instruments.Any);
     }
 
     private static MakeFileStep Copy(InventoryFile file, string destination)

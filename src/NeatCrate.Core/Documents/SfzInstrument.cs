@@ -31,8 +31,9 @@ public sealed partial class SfzInstrument : IRepointable
 
         public string Now => New ?? Path;
 
-        // A prefix that ends within a name is put before whatever is written, so that no other name can be reached.
-        public bool CanChange => Prefix.Length == 0 || Prefix[^1] is '/' or '\\';
+        // A prefix that ends within a name is put before whatever is written, so that no other name can be reached; and out of a folder
+        // above nobody comes back without knowing what this one is called.
+        public bool CanChange => Prefix.Length == 0 || (Prefix[^1] is '/' or '\\' && !Prefix.Contains("..", StringComparison.Ordinal));
     }
 
     /// <summary>The format.</summary>
@@ -43,6 +44,9 @@ public sealed partial class SfzInstrument : IRepointable
 
     /// <inheritdoc/>
     public bool MayPointElsewhere { get; private set; }
+
+    /// <summary>True where each of its pointers can be made to lead anywhere.</summary>
+    public bool CanBeRepointed => _pointers.TrueForAll(p => p.CanChange);
 
     /// <inheritdoc/>
     public int Repoint(Func<MediaReference, NewReference?> change)

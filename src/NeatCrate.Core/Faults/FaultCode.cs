@@ -263,6 +263,15 @@ public enum FaultCode
     /// <summary>A document points at more than can be followed. Facts: Name.</summary>
     PointsElsewhere,
 
+    /// <summary>A sample instrument cannot be pointed at samples elsewhere: a folder is written as a part of their names. Facts: Path.</summary>
+    InstrumentNotRepointed,
+
+    /// <summary>Sample instruments go along and may be silent there, since they could not be pointed at their samples. Facts: Names, Count.</summary>
+    InstrumentsMayBeSilent,
+
+    /// <summary>A sample instrument plays more than can be followed, so it is not copied. Facts: Name.</summary>
+    InstrumentStays,
+
     /// <summary>A file is a sample of instruments. Facts: Names.</summary>
     SampleOfInstrument,
 

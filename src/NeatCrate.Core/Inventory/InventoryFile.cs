@@ -151,6 +151,12 @@ public sealed record InventoryFile
     /// <summary>The pointers to it, as the documents write them.</summary>
     public ImmutableArray<string> TargetUrls { get; init; } = [];
 
+    /// <summary>Absolute paths of the sample instruments that play it.</summary>
+    public ImmutableArray<string> Instruments { get; init; } = [];
+
+    /// <summary>True for one that is only played through an instrument: no document points at it itself.</summary>
+    public bool IsOnlySample => !Instruments.IsEmpty && TargetUrls.IsEmpty;
+
     /// <summary>Which take it is, where the current document says so.</summary>
     public TakeLabel? ListedTake { get; init; }
 

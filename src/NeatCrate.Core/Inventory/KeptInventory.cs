@@ -64,6 +64,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
 
     private readonly Dictionary<string, InventoryDocument> _documents = new(StringComparer.Ordinal);
     private readonly Dictionary<string, InstrumentSamples> _instruments = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, (FileFacts Facts, InstrumentSamples Samples)> _instrumentsElsewhere = new(StringComparer.Ordinal);
     private readonly HashSet<string> _odd = new(StringComparer.Ordinal);
     private readonly HashSet<string> _saved = new(StringComparer.Ordinal);
     private readonly Dictionary<string, FileFacts?> _elsewhere = new(StringComparer.Ordinal);
@@ -471,6 +472,20 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private FileFacts? Facts(string path) =>
         !path.StartsWith('/') || _shelves.Where(s => ShelfPath.IsWithin(path, s.Root)).OrderByDescending(s => s.Root.Length).FirstOrDefault() is { Root: not null, IsConnected: false } ? null : FileFacts.Of(path);
 
+    /// <summary>What an instrument plays that stands elsewhere; read once while it is as it was.</summary>
+    private InstrumentSamples? InstrumentElsewhere(string path)
+    {
+        if (Facts(path) is not { IsRegular: true } facts)
+        {
+            return null;
+        }
+        if (!_instrumentsElsewhere.TryGetValue(path, out var known) || known.Facts != facts)
+        {
+            _instrumentsElsewhere[path] = known = (facts, InstrumentSamples.Read(path));
+        }
+        return known.Samples;
+    }
+
     // ----- bringing up to date
 
     private SessionInventory BringUpToDate(string? documentName, IReadOnlyList<Shelf> shelves, DateTime nowUtc, CancellationToken cancel)
@@ -685,7 +700,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private void Rebuild(IReadOnlyList<Shelf> shelves, CancellationToken cancel)
     {
         _elsewhere.Clear();
-        var use = _use = new SessionUse(folder, _stated, _chosen, [.. _documents.Values], _instruments, _odd, _tree, _holding.PathsIn(folder), shelves, Exists, memory);
+        var use = _use = new SessionUse(folder, _stated, _chosen, [.. _documents.Values], _instruments, InstrumentElsewhere, _odd, _tree, _holding.PathsIn(folder), shelves, Exists, memory);
         var work = new List<string>();
         _otherBytes = 0;
         _otherFiles.Clear();

@@ -42,6 +42,7 @@ internal sealed class SessionUse
     /// <param name="chosen">The one that was chosen on this machine.</param>
     /// <param name="documents">All documents in the folder.</param>
     /// <param name="instruments">All sample instruments in it.</param>
+    /// <param name="elsewhere">What a sample instrument plays that stands elsewhere; null where it is not there.</param>
     /// <param name="odd">Paths of files that may be documents of a kind that is not known.</param>
     /// <param name="tree">The folder's files.</param>
     /// <param name="held">Absolute paths of the files that are set aside.</param>
@@ -49,8 +50,8 @@ internal sealed class SessionUse
     /// <param name="exists">Whether a file stands at a path.</param>
     /// <param name="memory">What is known of files on shelves that are away.</param>
     public SessionUse(
-        string folder, string? stated, string? chosen, IReadOnlyList<InventoryDocument> documents, IReadOnlyDictionary<string, InstrumentSamples> instruments, IEnumerable<string> odd,
-        SessionTree tree, IReadOnlySet<string> held, IReadOnlyList<Shelf> shelves, Func<string, bool> exists, IShelfMemory? memory)
+        string folder, string? stated, string? chosen, IReadOnlyList<InventoryDocument> documents, IReadOnlyDictionary<string, InstrumentSamples> instruments, Func<string, InstrumentSamples?> elsewhere,
+        IEnumerable<string> odd, SessionTree tree, IReadOnlySet<string> held, IReadOnlyList<Shelf> shelves, Func<string, bool> exists, IShelfMemory? memory)
     {
         (_folder, _realFolder, _held) = (folder, RealPath.Of(folder), held);
         var remarks = new List<Fault>();
@@ -65,7 +66,7 @@ internal sealed class SessionUse
         }
         Layout = current?.Layout ?? SessionLayout.Found(folder, tree.Files.Keys);
         Named = FindNames(tree, shelves, exists);
-        FindSamples(instruments, tree);
+        FindSamples(instruments, elsewhere);
         _unknown = new UnknownUse(folder, Layout, Documents, odd, instruments.Where(i => i.Value.PointsElsewhere).Select(i => i.Key), Named, remarks);
         _recalled = Recall(_pointers.Keys, shelves, exists, memory);
         Remarks = [.. remarks];
@@ -236,9 +237,9 @@ internal sealed class SessionUse
         {
             remarks.Add(nameProblem);
         }
-        if (there && _instrumentsOf.TryGetValue(path, out var instruments))
+        if (_instrumentsOf.TryGetValue(path, out var instruments))
         {
-            remarks.Add(new Fault(FaultCode.SampleOfInstrument) { Names = [.. instruments] });
+            remarks.Add(new Fault(FaultCode.SampleOfInstrument) { Names = [.. instruments.Select(i => Path.GetFileName(i))] });
         }
         var written = !there && belongs ? otherwise(path) : null;
         if (written is not null)
@@ -269,6 +270,7 @@ internal sealed class SessionUse
             Used = there ? UsedOf(current, read?.SampleRate, read?.LengthSamples, read?.Broadcast?.TimeReference ?? 0) : UsedOf(current, recalled?.SampleRate, recalled?.LengthSamples, 0),
             Tracks = [.. current.Select(r => r.Track).OfType<string>().Distinct()],
             TargetUrls = [.. pointers?.Where(p => !p.Through).Select(p => p.Reference.TargetUrl).Distinct() ?? []],
+            Instruments = [.. instruments ?? []],
             RenderOf = pointers?.OrderByDescending(p => p.Current).Select(p => p.Reference.RenderOf).FirstOrDefault(r => r is not null),
             ListedTake = pointers?.Where(p => p.Current).Select(p => p.Reference.Take).FirstOrDefault(t => t is not null),
             Remarks = [.. remarks],
@@ -493,18 +495,19 @@ internal sealed class SessionUse
         && one.Select(p => p.Reference.ClipNumber).Distinct().Count() == other.Select(p => p.Reference.ClipNumber).Distinct().Count();
 
     /// <summary>
-    /// The samples of the instruments in the folder. What points at an instrument plays all of its samples, so it is noted as
-    /// a pointer at each of them.
+    /// The samples of the instruments in the folder, and of those elsewhere that are pointed at. What points at an instrument plays all of
+    /// its samples, so it is noted as a pointer at each of them, there or not.
     /// </summary>
-    private void FindSamples(IReadOnlyDictionary<string, InstrumentSamples> instruments, SessionTree tree)
+    private void FindSamples(IReadOnlyDictionary<string, InstrumentSamples> instruments, Func<string, InstrumentSamples?> elsewhere)
     {
-        foreach (var (path, instrument) in instruments.OrderBy(i => i.Key, StringComparer.Ordinal))
+        var pointedAt = _pointers.Keys.Where(p => SfzInstrument.Format.Recognises(Path.GetFileName(p)) && !instruments.ContainsKey(p)).Select(p => (p, elsewhere(p))).Where(i => i.Item2 is not null).ToList();
+        foreach (var (path, instrument) in instruments.Select(i => (i.Key, i.Value)).Concat(pointedAt.Select(i => (i.p, i.Item2!))).OrderBy(i => i.Item1, StringComparer.Ordinal))
         {
             var through = _pointers.GetValueOrDefault(path)?.ConvertAll(p => p with { Reference = p.Reference with { Source = null }, Through = true }) ?? [];
             foreach (var sample in instrument.Samples)
             {
-                (_instrumentsOf.TryGetValue(sample, out var names) ? names : _instrumentsOf[sample] = []).Add(Path.GetFileName(path));
-                if (through.Count > 0 && tree.Files.ContainsKey(sample))
+                (_instrumentsOf.TryGetValue(sample, out var names) ? names : _instrumentsOf[sample] = []).Add(path);
+                if (through.Count > 0)
                 {
                     (_pointers.TryGetValue(sample, out var known) ? known : _pointers[sample] = []).AddRange(through);
                 }
