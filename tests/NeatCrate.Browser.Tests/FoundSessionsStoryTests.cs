@@ -53,6 +53,30 @@ public sealed class FoundSessionsStoryTests : IDisposable
         Assert.Empty(_browser.Troubles());
     }
 
+    /// <summary>What stands outside of several sessions comes in by one press: a plan for each, and what came of each on one page.</summary>
+    [Fact]
+    public void WhatStandsOutsideOfManyComesInAtOnce()
+    {
+        _browser.Open("/");
+        _browser.See("7 sessions", ".page-head");
+        _browser.Click("Choose several");
+        _browser.Click("Tick all 7");
+        _browser.Click("Relink", ".loading-bay-chosen");
+        _browser.See("a match that somebody must compare.", ".many-sessions-many");
+        _browser.Open("/");
+        _browser.Click("Choose several");
+        _browser.Click("Tick all 7");
+        _browser.Click("Copy in", ".loading-bay-chosen");
+        _browser.See("Each is a plan of its own, and is undone by itself.", ".page-head");
+        _browser.Wait(() => _browser.All(".many-sessions-many summary").FirstOrDefault(), "for remarks")!.Click();
+        _browser.Find(".page-actions .ant-btn-primary:not(:disabled)").Click();
+        _browser.See(" done", ".page .ant-alert");
+        Assert.True(File.Exists(Path.Combine(_browser.Shelf("Session drive"), "Tove Lindqvist", "261110 Breakwater", "Audio", "tide.wav")));
+        _browser.Click("Report", ".many-sessions-many");
+        _browser.See("copy", ".page");
+        Assert.Empty(_browser.Troubles());
+    }
+
     [Fact]
     public void SixOfTheAtticDriveAreAdoptedAndWhatOneLacksComesBack()
     {

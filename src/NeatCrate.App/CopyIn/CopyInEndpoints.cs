@@ -73,7 +73,7 @@ public static class CopyInEndpoints
         return TypedResults.Ok(await jobs.Make($"Plan to copy in what stands outside '{Path.GetFileName(row.Folder)}'", row, job => MakePlan(row, sessions, shelves, choices, new WatchedIdentities(identities, job), job.Cancel), cancel));
     }
 
-    private static Plan MakePlan(SessionRow row, SessionService sessions, ShelfService shelves, CopyInChoices choices, IIdentities identities, CancellationToken cancel)
+    internal static Plan MakePlan(SessionRow row, SessionService sessions, ShelfService shelves, CopyInChoices choices, IIdentities identities, CancellationToken cancel)
     {
         var (id, inventory) = (row.Id, sessions.InventoryOf(row, cancel));
         var (known, choice) = (shelves.All(), choices.Of(id));

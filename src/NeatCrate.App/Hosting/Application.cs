@@ -159,6 +159,7 @@ public static class Application
         services.AddSingleton<BackupService>();
         services.AddSingleton<BackupViewMaker>();
         services.AddSingleton<ManyBackups>();
+        services.AddSingleton<ManyPlans>();
         services.AddSingleton<DriveLosses>();
         services.AddSingleton<SaveChanges>();
         services.AddSingleton<SavedWithout>();
@@ -201,6 +202,7 @@ public static class Application
         NoticeEndpoints.Map(app);
         SetUpEndpoints.Map(app);
         AdoptEndpoints.Map(app);
+        ManyPlansEndpoints.Map(app);
         RecordEndpoints.Map(app);
         TakeLogEndpoints.Map(app);
         ListeningEndpoints.Map(app);

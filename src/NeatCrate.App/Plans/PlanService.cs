@@ -9,7 +9,8 @@ namespace NeatCrate.App.Plans;
 /// <summary>Plans that were shown to somebody. Only what was shown can be applied.</summary>
 public sealed class PlanService(Runner runner, IAsker asker)
 {
-    private const int MostKept = 200;
+    // Of some hundred sessions that are planned at once each has its own.
+    private const int MostKept = 1000;
 
     private readonly ConcurrentDictionary<Guid, Plan> _plans = new();
     private readonly ConcurrentQueue<Guid> _order = new();

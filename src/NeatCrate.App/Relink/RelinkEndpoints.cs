@@ -138,7 +138,7 @@ public static class RelinkEndpoints
             $"Plan what takes the place of what is missing from '{Path.GetFileName(row.Folder)}'", row, job => Make(row, asked, sessions, relink, shelves, new WatchedIdentities(identities, job), users, job.Cancel), cancel));
     }
 
-    private static Plan Make(SessionRow row, RelinkAsked asked, SessionService sessions, RelinkService relink, ShelfService shelves, IIdentities identities, IFileUsers users, CancellationToken cancel)
+    internal static Plan Make(SessionRow row, RelinkAsked asked, SessionService sessions, RelinkService relink, ShelfService shelves, IIdentities identities, IFileUsers users, CancellationToken cancel)
     {
         var lost = relink.Of(row, cancel);
         List<Relinking> chosen =

@@ -213,6 +213,10 @@ public static class Sentences
             FaultCode.ComesBackAs => $"The place of '{fault.Name}' is taken by another file, which stays. It comes back beside it, as '{fault.Other}'.",
             FaultCode.NotListedAgain => $"'{fault.Name}', which listed what comes back, is not there or cannot be read. The files come back, and stand on no list of it.",
             FaultCode.NoBackupHolds => $"No backup holds {(fault.Count == 1 ? "one of them" : $"{Number(fault.Count)} of them")}, {ByteText.Of(fault.Bytes ?? 0)}: {List(fault.Names)}. Backups on drives that are away do not count.",
+            FaultCode.NothingIsMissing => "Nothing is missing.",
+            FaultCode.MatchesToCompare => fault.Number is > 0 and var compare
+                ? $"{ByteText.Count(fault.Count ?? 0, "file")} {(fault.Count == 1 ? "is" : "are")} missing; {(compare == fault.Count ? compare == 1 ? "it has" : "each has" : $"{Number(compare)} of them {(compare == 1 ? "has" : "have")}")} a match that somebody must compare."
+                : $"{ByteText.Count(fault.Count ?? 0, "file")} {(fault.Count == 1 ? "is" : "are")} missing, and nothing was found that may be {(fault.Count == 1 ? "it" : "one of them")}.",
             FaultCode.NothingToRelink => "Nothing is chosen. Choose what takes the place of a missing file.",
             FaultCode.KeptCannotBePointedAt => $"No document can point at '{name}' in {fault.Other}. Put it back, or copy it in.",
             FaultCode.NoPlaceToPutBack => $"'{name}' cannot be put back: the document means a place that is not on a connected drive of this machine. Copy it in instead.",

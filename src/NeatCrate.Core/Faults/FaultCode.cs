@@ -455,6 +455,12 @@ public enum FaultCode
     /// <summary>No chosen file stands outside the session.</summary>
     NothingOutside,
 
+    /// <summary>No file is missing of which nobody decided yet.</summary>
+    NothingIsMissing,
+
+    /// <summary>Nothing that is missing was found for certain. Facts: Count (what is missing), Number (of these, what has a match that somebody must compare).</summary>
+    MatchesToCompare,
+
     /// <summary>No missing file was chosen with what is to take its place.</summary>
     NothingToRelink,
 

@@ -21,6 +21,10 @@ const FoundSessionsPage = lazy(() =>
   import("./adopt/FoundSessionsPage").then((m) => ({ default: m.FoundSessionsPage })),
 );
 
+const ManySessionsPage = lazy(() =>
+  import("./loading-bay/ManySessionsPage").then((m) => ({ default: m.ManySessionsPage })),
+);
+
 const SettingsPage = lazy(() => import("./settings/SettingsPage").then((m) => ({ default: m.SettingsPage })));
 
 export function App() {
@@ -88,6 +92,7 @@ function Pages() {
             <Route path="/shelves/:id" element={<ShelfPage />} />
             <Route path="/shelves/:id/sessions" element={<FoundSessionsOfAddress />} />
             <Route path="/settings" element={<SettingsPage />} />
+            <Route path="/many" element={<ManySessionsPage />} />
             <Route path="/sessions/:id/report/:planId" element={<ReportPage />} />
             <Route path="/sessions/:id/:station?" element={<SessionOfAddress />} />
             <Route

@@ -2,7 +2,7 @@ import { QueryClient, type QueryKey, queryOptions, useMutation, useQuery, useQue
 import { askAnew } from "./askAnew";
 import { answer, api } from "./client";
 import { isOver, withJob } from "./jobList";
-import type { FileEntry, Job, MediaKind, Preset, Recording, Scan, ShelfKind } from "./types";
+import type { FileEntry, Job, ManyAsked, MediaKind, Preset, Recording, Scan, ShelfKind } from "./types";
 
 export { isOver };
 
@@ -320,6 +320,19 @@ export const useBackUpMany = () =>
   useMutation({
     mutationFn: (sessionIds: string[]) => answer(api.POST("/api/backups/many", { body: { sessionIds } })),
     onSuccess: ({ jobs }) => jobs.forEach(hearJob),
+  });
+
+/** Plans for many sessions at once, a plan for each. */
+export const usePlanMany = () =>
+  useMutation({ mutationFn: (body: ManyAsked) => answer(api.POST("/api/many/plans", { body })) });
+
+/** Applies plans of many sessions. */
+export const useApplyMany = () =>
+  useMutation({
+    mutationFn: (planIds: string[]) => answer(api.POST("/api/many/apply", { body: { planIds } })),
+    onSuccess: (begun) => {
+      for (const { job } of begun) if (job) hearJob(job);
+    },
   });
 
 /** Something was kept, or backed up: what is told of that is asked anew, and nothing of the files, which may just be moving. */

@@ -916,6 +916,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/many/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PlanMany"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/many/apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ApplyMany"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/record": {
         parameters: {
             query?: never;
@@ -2051,6 +2083,12 @@ export interface components {
             versions: components["schemas"]["VersionView"][];
             recording: null | string;
         };
+        BegunPlan: {
+            /** Format: uuid */
+            planId: string;
+            job: null | components["schemas"]["JobView"];
+            problem: null | string;
+        };
         BringHomeChoice: {
             /** Format: uuid */
             shelfId: string;
@@ -2576,10 +2614,29 @@ export interface components {
             above: null | string;
             folders: components["schemas"]["FolderView"][];
         };
+        ManyAsked: {
+            sessionIds: string[];
+            work: components["schemas"]["ManyWork"];
+            way?: components["schemas"]["RelinkWay"];
+        };
         ManyBackupsView: {
             jobs: components["schemas"]["JobView"][];
             without: string[];
         };
+        ManyPlanView: {
+            /** Format: uuid */
+            sessionId: string;
+            name: string;
+            /** Format: uuid */
+            planId: null | string;
+            sentence: string;
+            isRefused: boolean;
+            /** Format: int64 */
+            bytes: number;
+            warnings: string[];
+        };
+        /** @enum {unknown} */
+        ManyWork: "CopyIn" | "Relink";
         /** @enum {unknown} */
         MarkFor: "Nothing" | "CopyIn" | "TakesList" | "Repair";
         MarkLost: {
@@ -2693,6 +2750,9 @@ export interface components {
         };
         /** @enum {unknown} */
         PlanKind: "SetUp" | "Settings" | "Version" | "CurrentDocument" | "CopyIn" | "Relink" | "SetAside" | "PutBack" | "EmptyHeld" | "Trim" | "Import" | "Takes" | "TakeLog" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Restore" | "RestoreSession" | "Thin" | "Bundle" | "Undo" | null;
+        PlansAsked: {
+            planIds: string[];
+        };
         PlanView: {
             /** Format: uuid */
             id: string;
@@ -2913,7 +2973,10 @@ export interface components {
             /** Format: int64 */
             toReadBytes: number;
         };
-        /** @enum {unknown} */
+        /**
+         * @default CopyIn
+         * @enum {unknown}
+         */
         RelinkWay: "CopyIn" | "Repoint" | "PutBack";
         ReportView: {
             /** Format: uuid */
@@ -5618,6 +5681,81 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PlanMany: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManyPlanView"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ApplyMany: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlansAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunPlan"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,6 +1,7 @@
 import { Button } from "antd";
+import { useNavigate } from "react-router";
 import { useBackUpMany } from "../api/queries";
-import type { SessionLabel } from "../api/types";
+import type { ManyWork, SessionLabel } from "../api/types";
 import { Act } from "../frame/Act";
 import { useTell } from "../frame/Tell";
 import { count, size } from "../words";
@@ -19,6 +20,8 @@ interface Props {
 export function Chosen({ chosen, shown, pick, done }: Props) {
   const backUp = useBackUpMany();
   const tell = useTell();
+  const navigate = useNavigate();
+  const together = (work: ManyWork) => navigate("/many", { state: { ids: chosen.map((s) => s.id), work } });
   return (
     <section className={css.chosen} aria-label="Chosen sessions">
       <p role="status">
@@ -31,6 +34,12 @@ export function Chosen({ chosen, shown, pick, done }: Props) {
       </Button>
       <Button size="small" disabled={chosen.length === 0} onClick={() => pick([])}>
         Tick none
+      </Button>
+      <Button size="small" disabled={chosen.length === 0} onClick={() => together("CopyIn")}>
+        Copy in
+      </Button>
+      <Button size="small" disabled={chosen.length === 0} onClick={() => together("Relink")}>
+        Relink
       </Button>
       <Act
         type="primary"
