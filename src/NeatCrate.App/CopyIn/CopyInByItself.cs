@@ -160,6 +160,13 @@ public sealed partial class CopyInByItself : EverySecond
         var names = string.Join(", ", waiting.Take(MostNamed).Select(f => $"'{f.Name}'")) + (waiting.Count > MostNamed ? $" and {waiting.Count - MostNamed} more" : "");
         if (_runner.Refusals(plan) is [var refusal, ..])
         {
+            if (refusal.Code == FaultCode.InstrumentStays)
+            {
+                // What cannot come in today cannot at the next save: it is told once.
+                _choices.Change(session.Id, c => c with { Handled = c.Handled.Union(chosen) });
+                _notices.Tell(session.Id, $"In '{name}' {names} could not be copied in automatically: {Sentences.Of(refusal)}");
+                return;
+            }
             // Told once; tried again when the document is saved the next time, or room was made.
             _notices.Tell(session.Id, $"In '{name}' {names} could not be copied in automatically: {Sentences.Of(refusal)} It is tried again when the document is saved.");
             return;

@@ -56,7 +56,7 @@ internal sealed class ArrivingInstruments
                 Changed[instrument.Path] = bytes;
             }
         }
-        foreach (var path in outside.SelectMany(f => f.Instruments).Distinct(StringComparer.Ordinal).Where(i => ShelfPath.IsWithin(i, inventory.Folder)))
+        foreach (var path in outside.SelectMany(f => f.Instruments).Distinct(StringComparer.Ordinal).Where(i => ShelfPath.IsWithin(i, inventory.Folder) && ReadOf(i) is not null))
         {
             Repoint(path);
         }
@@ -90,9 +90,22 @@ internal sealed class ArrivingInstruments
     /// <summary>True for one whose copy is known to play what it plays: all of it can be followed, and pointed at where it is then, or needs not to be.</summary>
     private static bool CanCome(InventoryFile file, Dictionary<string, InventoryFile> byPath)
     {
-        var (instrument, folder) = (InstrumentRepointing.Read(file.Path), Path.GetDirectoryName(file.Path)!);
-        return !instrument.MayPointElsewhere
+        var folder = Path.GetDirectoryName(file.Path)!;
+        return ReadOf(file.Path) is { MayPointElsewhere: false } instrument
             && (instrument.CanBeRepointed || InstrumentRepointing.Samples(instrument, folder).All(s => byPath.GetValueOrDefault(s) is { IsOnlySample: true } && ShelfPath.IsWithin(s, folder)));
+    }
+
+    /// <summary>An instrument; null for one that cannot be read, of which nothing is known.</summary>
+    private static SfzInstrument? ReadOf(string path)
+    {
+        try
+        {
+            return InstrumentRepointing.Read(path);
+        }
+        catch (Exception e) when (FaultException.Of(e, path) is not null)
+        {
+            return null;
+        }
     }
 
     private void Place(InventoryFile instrument, Dictionary<string, InventoryFile> byPath, Destinations destinations)

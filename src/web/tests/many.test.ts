@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import type { ManyPlan } from "../src/api/types";
-import { doableOf, endOf, sumOfPlans } from "../src/loading-bay/many";
+import { doableOf, endOf, inOrder, sumOfPlans } from "../src/loading-bay/many";
 
 const plan = (over: Partial<ManyPlan>): ManyPlan => ({
   sessionId: "1",
@@ -27,6 +27,16 @@ it("sums what is done, and where nothing is", () => {
   expect(sumOfPlans("Relink", [plan({ planId: null })])).toBe(
     "Nothing that is missing in any of them was found for certain.",
   );
+});
+
+it("shows first what stands in the way, last where nothing is to be done", () => {
+  const plans = [
+    plan({ name: "none", planId: null }),
+    plan({ name: "one" }),
+    plan({ name: "refused", planId: null, isRefused: true }),
+    plan({ name: "two" }),
+  ];
+  expect(inOrder(plans).map((p) => p.name)).toEqual(["refused", "one", "two", "none"]);
 });
 
 it("tells what came of each", () => {

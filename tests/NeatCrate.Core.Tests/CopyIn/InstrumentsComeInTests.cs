@@ -129,6 +129,7 @@ public sealed class InstrumentsComeInTests : IDisposable
     [InlineData("<region> sample=d$NOTE.wav\n<region> sample=pipes/c4.wav\n")]
     [InlineData("<control> default_path=../Shared/blo\n<region> sample=wer.wav\n")]
     [InlineData("<control> default_path=../Shared/\n<region> sample=blower.wav\n")]
+    [InlineData("\0 no instrument")]
     public void WhatCannotBeFollowedStays(string text)
     {
         Make(text);

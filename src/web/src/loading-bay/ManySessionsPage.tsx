@@ -13,7 +13,7 @@ import { useWork } from "../jobs/useWork";
 import { WorkGoes } from "../jobs/WorkGoes";
 import { wayHint, wayWord } from "../relink/words";
 import { count, size } from "../words";
-import { doableOf, endOf, manyWord, sumOfPlans } from "./many";
+import { doableOf, endOf, inOrder, manyWord, sumOfPlans } from "./many";
 import css from "./many-sessions.module.css";
 
 /** What the loading bay hands over: the sessions that were ticked. */
@@ -46,7 +46,7 @@ export function ManySessionsPage() {
   useEffect(() => {
     if (isConnected && !isAsked) ask();
   }, [isConnected, isAsked]);
-  const plans = plan.data ?? [];
+  const plans = inOrder(plan.data ?? []);
   const doable = doableOf(plans);
   const begun = new Map((apply.data ?? []).map((b) => [b.planId, b]));
   const ids = new Set((apply.data ?? []).map((b) => b.job?.id));
@@ -81,7 +81,7 @@ export function ManySessionsPage() {
             loading={apply.isPending}
             onClick={() => apply.mutate(doable.map((p) => p.planId ?? ""))}
           >
-            {doable.length === 0 ? words.act : `${words.act} in ${count(doable.length, "session")}`}
+            {doable.length === 0 ? words.act : `${words.act}: ${count(doable.length, "session")}`}
           </Act>
         </>
       }
@@ -130,7 +130,11 @@ export function ManySessionsPage() {
                     <Link to={`/sessions/${p.sessionId}/${words.station}`}>{p.name}</Link>
                   </th>
                   <td>
-                    <span className={p.isRefused || problem || job?.state === "Failed" ? "trouble" : ""}>
+                    <span
+                      className={
+                        p.isRefused || problem || job?.state === "Failed" ? "trouble" : p.planId === null ? "quiet" : ""
+                      }
+                    >
                       {problem ?? (job ? `${job.message ?? (isOver(job) ? "Done." : "In work.")} ` : "")}
                       {!problem && p.sentence}
                     </span>

@@ -20,6 +20,12 @@ export const manyWord: Record<ManyWork, { title: string; act: string; station: s
 /** Those in which something is done. */
 export const doableOf = (plans: readonly ManyPlan[]) => plans.filter((p) => p.planId !== null);
 
+/** What stands in the way first, then what is done, then those in which there is nothing to do. */
+export const inOrder = (plans: readonly ManyPlan[]) => {
+  const rank = (p: ManyPlan) => (p.isRefused ? 0 : p.planId !== null ? 1 : 2);
+  return [...plans].sort((a, b) => rank(a) - rank(b));
+};
+
 /** What is done, and in how many not, in one line. */
 export function sumOfPlans(work: ManyWork, plans: readonly ManyPlan[]): string {
   const doable = doableOf(plans);
