@@ -35,6 +35,26 @@ public sealed class CopyInFlowTests : IAsyncLifetime
 
     private static int Copies(JsonNode plan) => plan["steps"]!.AsArray().Count(s => s!["verb"]!.GetValue<string>() == "copy");
 
+    private static readonly string[] AudioOnly = ["Audio"];
+
+    /// <summary>A kind that is left out is a dependency in every list, stays so over a restart, and out of bundles.</summary>
+    [Fact]
+    public async Task AKindStaysOutAtCopyInAndInBundles()
+    {
+        var kinds = (await App.Get($"{Url}/copy-in/kinds", Cancel)).AsArray().Where(k => k!["files"]!.GetValue<int>() > 0).Select(k => $"{k!["kind"]} {k["files"]}");
+        Assert.Equal(["Audio 3"], kinds);
+        await Put($"{Url}/copy-in", new { olderDocuments = true, byItself = false, leftOutKinds = AudioOnly });
+        Assert.Equal(3, (await Files()).Count(f => f["leftOut"]!.GetValue<bool>()));
+        Assert.Equal(0, Copies(await App.Post($"{Url}/copy-in/plan", null, Cancel)));
+        _session.App.Dispose();
+        _session.Restart();
+        Assert.Equal(["Audio"], (await App.Get($"{Url}/copy-in", Cancel))["leftOutKinds"]!.AsArray().Select(k => k!.GetValue<string>()));
+        var bundle = await App.Post($"{Url}/bundles/plan", new { shelfId = _session.OutboxId, path = "", includeBounces = false }, Cancel);
+        Assert.Contains("3 unavailable", bundle["sentence"]!.GetValue<string>(), StringComparison.Ordinal);
+        await Put($"{Url}/copy-in", new { olderDocuments = true, byItself = false, leftOutKinds = AudioOnly[1..] });
+        Assert.Equal(3, Copies(await App.Post($"{Url}/copy-in/plan", null, Cancel)));
+    }
+
     [Fact]
     public async Task MarksAreRememberedAndWhatIsLeftOutIsADependencyNotAWorry()
     {

@@ -68,7 +68,7 @@ public sealed class FoundSessionsStoryTests : IDisposable
         _browser.Click("Tick all 7");
         _browser.Click("Copy in", ".loading-bay-chosen");
         _browser.See("Each is a plan of its own, and is undone by itself.", ".page-head");
-        _browser.Wait(() => _browser.All(".many-sessions-many summary").FirstOrDefault(), "for remarks")!.Click();
+        _browser.Wait(() => _browser.All(".many-sessions-many summary") is [var remarks, ..] ? remarks : null, "for remarks")!.Click();
         _browser.Find(".page-actions .ant-btn-primary:not(:disabled)").Click();
         _browser.See(" done", ".page .ant-alert");
         Assert.True(File.Exists(Path.Combine(_browser.Shelf("Session drive"), "Tove Lindqvist", "261110 Breakwater", "Audio", "tide.wav")));

@@ -37,7 +37,8 @@ public static class BundleEndpoints
     }
 
     private static async Task<Ok<PlanView>> Plan(
-        Guid id, BundleChoice choice, SessionService sessions, ShelfService shelves, PlanJobs jobs, PlanService plans, TimeProvider time, CancellationToken cancel)
+        Guid id, BundleChoice choice, SessionService sessions, ShelfService shelves, PlanJobs jobs, PlanService plans, CopyInChoices copies, TimeProvider time,
+        CancellationToken cancel)
     {
         var row = sessions.Get(id);
         var destination = ShelfPath.Resolve(shelves.Get(choice.ShelfId), choice.Path);
@@ -53,6 +54,7 @@ public static class BundleEndpoints
             time.GetLocalNow())
         {
             Promised = plans.PromisedBundles,
+            LeftOutKinds = copies.Of(id).LeftOutKinds,
         }), cancel));
     }
 

@@ -24,7 +24,14 @@ public sealed record CopyInMark(string? Place, string[]? FileIds, bool Taken);
 /// <param name="OlderDocuments">Whether older versions of the document count.</param>
 /// <param name="ByItself">Whether what stands outside is copied in as soon as the document points at it.</param>
 /// <param name="NewVersions">Whether documents of other programs get a new version beside them that names the copies.</param>
-public sealed record CopyInWay(bool OlderDocuments, bool ByItself, bool NewVersions = false);
+/// <param name="LeftOutKinds">Kinds that stay out, at Copy in and in bundles; null for none.</param>
+public sealed record CopyInWay(bool OlderDocuments, bool ByItself, bool NewVersions = false, CopyKind[]? LeftOutKinds = null);
+
+/// <summary>The files of one kind that stand outside.</summary>
+/// <param name="Kind">The kind.</param>
+/// <param name="Files">How many.</param>
+/// <param name="Bytes">Their bytes.</param>
+public sealed record CopyKindView(CopyKind Kind, int Files, long Bytes);
 
 /// <summary>Requests about copying in.</summary>
 public static class CopyInEndpoints
@@ -34,16 +41,23 @@ public static class CopyInEndpoints
     {
         var group = app.MapGroup("/api/sessions/{id:guid}/copy-in").WithTags("Copy in");
         group.MapGet("", (Guid id, SessionService sessions, CopyInChoices choices) => TypedResults.Ok(Way(choices.Of(sessions.Get(id).Id)))).WithName("GetCopyInWay").ProducesProblem(404);
+        group.MapGet("kinds", Kinds).WithName("ListCopyKinds").ProducesProblem(404).ProducesProblem(503);
         group.MapPut("", ChangeWay).WithName("ChangeCopyInWay").ProducesProblem(404);
         group.MapPost("marks", Mark).WithName("MarkForCopyIn").ProducesProblem(404).ProducesProblem(503);
         group.MapPost("plan", Plan).WithName("PlanCopyIn").ProducesProblem(404).ProducesProblem(503);
     }
 
-    private static CopyInWay Way(CopyInChoice choice) => new(choice.OlderDocuments, choice.ByItself, choice.NewVersions);
+    private static CopyInWay Way(CopyInChoice choice) => new(choice.OlderDocuments, choice.ByItself, choice.NewVersions, [.. choice.LeftOutKinds.Order()]);
+
+    private static Ok<CopyKindView[]> Kinds(Guid id, SessionService sessions, ShelfService shelves, CancellationToken cancel)
+    {
+        var outside = sessions.Show(sessions.Get(id), shelves.All(), cancel).Standing(Standing.Outside).ToLookup(CopyKinds.Of);
+        return TypedResults.Ok(CopyKinds.All.Select(k => new CopyKindView(k, outside[k].Count(), outside[k].Sum(f => f.Bytes))).ToArray());
+    }
 
     private static Ok<CopyInWay> ChangeWay(Guid id, CopyInWay way, SessionService sessions, CopyInChoices choices) => TypedResults.Ok(Way(choices.Change(
         sessions.Get(id).Id,
-        c => c with { OlderDocuments = way.OlderDocuments, ByItself = way.ByItself, NewVersions = way.NewVersions, Handled = way.ByItself ? c.Handled : [] })));
+        c => c with { OlderDocuments = way.OlderDocuments, ByItself = way.ByItself, NewVersions = way.NewVersions, LeftOutKinds = [.. way.LeftOutKinds ?? []], Handled = way.ByItself ? c.Handled : [] })));
 
     private static NoContent Mark(Guid id, CopyInMark mark, SessionService sessions, SessionFiles files, ShelfService shelves, CopyInChoices choices, CancellationToken cancel)
     {

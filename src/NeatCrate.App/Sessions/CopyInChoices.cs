@@ -23,8 +23,11 @@ public sealed record CopyInChoice(
     /// <summary>Whether documents of other programs get a new version beside them that names the copies; never where that is done by itself.</summary>
     public bool NewVersions { get; init; }
 
+    /// <summary>Kinds that stay out, at Copy in and in bundles.</summary>
+    public ImmutableHashSet<CopyKind> LeftOutKinds { get; init; } = [];
+
     /// <summary>The marks.</summary>
-    public CopyInMarks Marks => new(Places, Files);
+    public CopyInMarks Marks => new(Places, Files) { LeftOutKinds = LeftOutKinds };
 
     /// <summary>True for a file that is copied in unless it is left out.</summary>
     public bool Concerns(InventoryFile file) => CopyInRequest.IsConcerned(file, OlderDocuments);

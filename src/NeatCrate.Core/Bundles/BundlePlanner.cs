@@ -33,6 +33,9 @@ public sealed record BundleRequest(
 {
     /// <summary>Absolute paths that other bundles, which are planned and not packed yet, are to have.</summary>
     public IReadOnlyCollection<string> Promised { get; init; } = [];
+
+    /// <summary>Kinds of files outside that stay out: whoever opens it has them, or does without.</summary>
+    public IReadOnlySet<CopyKind> LeftOutKinds { get; init; } = ImmutableHashSet<CopyKind>.Empty;
 }
 
 /// <summary>Plans a bundle: the whole session folder as the payload of a bag, and everything it points at with it.</summary>
@@ -106,6 +109,7 @@ public static class BundlePlanner
         {
             Stay = request.IncludeBounces ? [ContentRole.KeptSave, ContentRole.SetAside] : [ContentRole.KeptSave, ContentRole.SetAside, ContentRole.Bounce],
             Outside = true,
+            OutsideStays = f => request.LeftOutKinds.Contains(CopyKinds.Of(f)),
             Portable = true,
             Repoints = true,
         };
@@ -144,6 +148,10 @@ public static class BundlePlanner
             {
                 yield return $"{ByteText.Count(litter, "file")} that systems leave behind, as .DS_Store and Thumbs.db";
             }
+            if (_inventory.Files.Count(Stays) is > 0 and var kinds)
+            {
+                yield return $"{ByteText.Count(kinds, "file")} that {(kinds == 1 ? "stands" : "stand")} outside, by {(kinds == 1 ? "its kind" : "their kinds")}";
+            }
             if (Count(ContentRole.KeptSave) > 0)
             {
                 yield return $"kept saves of the document, in '{SessionLayout.DocumentBackups}'";
@@ -168,13 +176,19 @@ public static class BundlePlanner
                     places[f.Path], f.Bytes, f.Header?.SampleRate, f.Header?.BitsPerSample, f.Header?.Channels, f.Header?.LengthSamples, PackingSlip.UseText(f)))],
                 OtherFiles = _contents.Entries.Length - media.Count,
                 Moves = Moves(),
-                NotInside = [.. _inventory.Files.Where(f => f.Standing is Standing.Missing or Standing.Away && f.Use is not FileUse.OlderOnly).Select(NotToBeHad)],
+                NotInside = [.. _inventory.Files.Where(f => (f.Standing is Standing.Missing or Standing.Away || Stays(f)) && f.Use is not FileUse.OlderOnly).Select(NotToBeHad)],
                 LeftOut = [.. LeftOut()],
             };
         }
 
-        private static string NotToBeHad(InventoryFile file) =>
-            $"{file.Name} ({PackingSlip.UseText(file)}; {(file.Standing == Standing.Away ? $"on '{file.ShelfName}', which is not connected" : "missing")})";
+        private bool Stays(InventoryFile file) => file.Standing == Standing.Outside && request.LeftOutKinds.Contains(CopyKinds.Of(file));
+
+        private static string NotToBeHad(InventoryFile file) => $"{file.Name} ({PackingSlip.UseText(file)}; {file.Standing switch
+        {
+            Standing.Away => $"on '{file.ShelfName}', which is not connected",
+            Standing.Outside => $"on '{file.ShelfName ?? Path.GetDirectoryName(file.Path)}', left out by its kind",
+            _ => "missing",
+        }})";
 
         private IEnumerable<Fault> Remarks(ImmutableArray<BundleEntry> entries, PackingSlip slip)
         {
@@ -199,7 +213,7 @@ public static class BundlePlanner
             {
                 yield return new Fault(FaultCode.BundleUseUnknown);
             }
-            foreach (var remark in ArrivalRemarks.StayNamed(_inventory.Standing(Standing.Outside), _inventory))
+            foreach (var remark in ArrivalRemarks.StayNamed(_inventory.Standing(Standing.Outside).Where(f => !Stays(f)), _inventory))
             {
                 yield return remark;
             }

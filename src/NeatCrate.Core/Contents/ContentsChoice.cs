@@ -19,6 +19,9 @@ public sealed record ContentsChoice
     /// <summary>Whether media that stand outside go along.</summary>
     public bool Outside { get; init; }
 
+    /// <summary>Which of these stay all the same; null for none.</summary>
+    public Predicate<InventoryFile>? OutsideStays { get; init; }
+
     /// <summary>Folder below the session folder that takes these in; null for its audio folder.</summary>
     public string? OutsideFolder { get; init; }
 

@@ -94,7 +94,7 @@ public static class ContentsReader
             foreach (var file in inventory.Files.Where(IsElsewhere).OrderBy(f => f.Path, StringComparer.Ordinal))
             {
                 var isThere = file.Standing == Standing.Outside;
-                var place = choice.Outside ? Join(folder, file.Name, names ?? NamesOf(folder)) : null;
+                var place = choice.Outside && !(choice.OutsideStays?.Invoke(file) ?? false) ? Join(folder, file.Name, names ?? NamesOf(folder)) : null;
                 if (isThere && place is not null)
                 {
                     _places[file.Path] = [place];

@@ -28,7 +28,7 @@ public sealed class OutsideFiles(IReadOnlyList<Shelf> shelves, IReadOnlyList<str
     public bool IsLeftOut(InventoryFile file, Origin? origin)
     {
         ArgumentNullException.ThrowIfNull(file);
-        return origin is not null && !marks.Includes(file.Path, origin);
+        return origin is not null && !marks.Includes(file, origin);
     }
 
     /// <summary>True where every file comes from the same place by both, whatever is left out.</summary>

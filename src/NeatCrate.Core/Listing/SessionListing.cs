@@ -144,7 +144,8 @@ public sealed class SessionListing(KeptInventory kept)
         ArgumentNullException.ThrowIfNull(outside);
         var changes = kept.Since(_revision);
         var isWhole = changes.IsWhole || _outside is null || !_outside.HasSamePlaces(outside);
-        var isCounted = !isWhole && ReferenceEquals(_outside!.Marks.Places, outside.Marks.Places) && ReferenceEquals(_outside.Marks.Files, outside.Marks.Files);
+        var isCounted = !isWhole && ReferenceEquals(_outside!.Marks.Places, outside.Marks.Places) && ReferenceEquals(_outside.Marks.Files, outside.Marks.Files)
+            && ReferenceEquals(_outside.Marks.LeftOutKinds, outside.Marks.LeftOutKinds);
         (_inventory, _outside, _revision) = (changes.Inventory, outside, changes.Inventory.Revision);
         if (isWhole)
         {

@@ -19,6 +19,22 @@ public sealed partial class BundlePlannerTests : IDisposable
     private Plan Plan(string? destination = null, bool bounces = false) => BundlePlanner.Plan(new BundleRequest(
         _session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], destination ?? _session.Outbox, bounces, "Idris Falk", "Mix as you like.", Now));
 
+    /// <summary>What stays out by its kind is a dependency that is named; what goes is pointed at beside the document.</summary>
+    [Fact]
+    public void WhatStaysOutByItsKindIsNamed()
+    {
+        _session.Place(SessionFixture.Sound(Path.Combine(_session.Library, "IR", "hall.wav"), seed: 3)).Place(SessionFixture.Sound(Path.Combine(_session.Library, "drip.wav"), seed: 4)).Save();
+        var plan = BundlePlanner.Plan(new BundleRequest(_session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, Now)
+        {
+            LeftOutKinds = new HashSet<CopyKind> { CopyKind.ImpulseResponses },
+        });
+        Assert.Contains("1 file from outside included", plan.Sentence, StringComparison.Ordinal);
+        Assert.Contains("1 unavailable", plan.Sentence, StringComparison.Ordinal);
+        Assert.Contains(plan.Remarks, r => r.Code == FaultCode.SilentInBundle && r.Names.Single().Contains("hall.wav (placed once; on 'Loft samples', left out by its kind)", StringComparison.Ordinal));
+        var entries = plan.Steps.OfType<PackBundleStep>().Single().Contents.Entries.Select(e => Path.GetFileName(e.PayloadPath)).ToList();
+        Assert.Equal((true, false), (entries.Contains("drip.wav"), entries.Contains("hall.wav")));
+    }
+
     private string Pack(bool bounces = false)
     {
         var plan = Plan(bounces: bounces);

@@ -1172,6 +1172,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{id}/copy-in/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListCopyKinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/copy-in/marks": {
         parameters: {
             query?: never;
@@ -2218,6 +2234,16 @@ export interface components {
             byItself: boolean;
             /** @default false */
             newVersions: boolean;
+            leftOutKinds?: null | components["schemas"]["CopyKind"][];
+        };
+        /** @enum {unknown} */
+        CopyKind: "Audio" | "Instruments" | "ImpulseResponses" | "Video" | "Other";
+        CopyKindView: {
+            kind: components["schemas"]["CopyKind"];
+            /** Format: int32 */
+            files: number;
+            /** Format: int64 */
+            bytes: number;
         };
         DocumentChoice: {
             document: string;
@@ -6399,6 +6425,46 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListCopyKinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopyKindView"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

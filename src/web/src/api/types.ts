@@ -52,6 +52,7 @@ export type CatalogueOrder = NonNullable<Schemas["CatalogueOrder"]>;
 export type Origin = Schemas["OriginView"];
 export type CopyInMark = Schemas["CopyInMark"];
 export type CopyInWay = Schemas["CopyInWay"];
+export type CopyKind = NonNullable<Schemas["CopyKind"]>;
 export type ManyWork = Schemas["ManyWork"];
 export type ManyAsked = Schemas["ManyAsked"];
 export type ManyPlan = Schemas["ManyPlanView"];

@@ -17,6 +17,7 @@ import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
 import css from "./copy-in.module.css";
 import { ImportPanel } from "./ImportPanel";
+import { KindGroups } from "./KindGroups";
 import { OriginGroups } from "./OriginGroups";
 import { useChangeCopyInWay, useCopyInWay, useMarkForCopyIn } from "./queries";
 
@@ -90,7 +91,9 @@ function OutsideFiles({ inventory, run }: StationProps) {
   const isReady = way.data !== undefined && !marking.isPending && !changeWay.isPending;
   const planned = usePlanned(
     "copy-in",
-    taken > 0 && isReady ? { olderDocuments: way.data?.olderDocuments, newVersions: way.data?.newVersions } : null,
+    taken > 0 && isReady
+      ? { olderDocuments: way.data?.olderDocuments, newVersions: way.data?.newVersions, out: way.data?.leftOutKinds }
+      : null,
     [session.id, outside.fingerprint],
     (_, signal) =>
       answer(api.POST("/api/sessions/{id}/copy-in/plan", { params: { path: { id: session.id } }, signal })),
@@ -127,6 +130,14 @@ function OutsideFiles({ inventory, run }: StationProps) {
           onChoose={setPlace}
           onMark={(of, isTaken) => mark({ place: of, fileIds: null, taken: isTaken })}
         />
+        {way.data && (
+          <KindGroups
+            id={session.id}
+            way={way.data}
+            fingerprint={outside.fingerprint}
+            onChange={(w) => changeWay.mutate(w)}
+          />
+        )}
         <div className={css.copyInWays}>
           {way.data && (
             <>

@@ -10,11 +10,23 @@ export const useCopyInWay = (id: string) =>
     queryFn: () => answer(api.GET("/api/sessions/{id}/copy-in", { params: { path: { id } } })),
   });
 
+/** What stands outside, by kind; asked anew where any of it changed. */
+export const useCopyKinds = (id: string, fingerprint: string) =>
+  useQuery({
+    queryKey: [...keys.copyInWay(id), "kinds", fingerprint],
+    placeholderData: (previous) => previous,
+    queryFn: () => answer(api.GET("/api/sessions/{id}/copy-in/kinds", { params: { path: { id } } })),
+  });
+
 export function useChangeCopyInWay(id: string) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: (body: CopyInWay) => answer(api.PUT("/api/sessions/{id}/copy-in", { params: { path: { id } }, body })),
-    onSuccess: (way) => client.setQueryData(keys.copyInWay(id), way),
+    onSuccess: (way) => {
+      client.setQueryData(keys.copyInWay(id), way);
+      // What is left out by its kind is left out in every list.
+      hearSessionChange(id);
+    },
   });
 }
 
