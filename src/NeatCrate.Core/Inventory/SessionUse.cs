@@ -319,9 +319,22 @@ internal sealed class SessionUse
         return
         [
             .. naming.Where(d => d.Document!.Names!.Names.Length * 4 >= most).GroupBy(d => Path.GetExtension(d.Path), StringComparer.OrdinalIgnoreCase)
-                .Select(g => SessionFolder.Documents(g.Select(d => (d.Path, d.ModifiedUtc)))[0])
+                .Select(LastWorkedIn)
                 .OrderByDescending(p => naming.Find(d => d.Path == p)!.ModifiedUtc).ThenBy(p => p, StringComparer.Ordinal),
         ];
+    }
+
+    /// <summary>
+    /// Of documents of one kind the newest by the dates in their names, where all have one; of one day the one that was saved last,
+    /// unless their names say the time.
+    /// </summary>
+    private static string LastWorkedIn(IEnumerable<InventoryDocument> documents)
+    {
+        var named = documents.Select(d => (d.Path, d.ModifiedUtc, Stem: Path.GetFileNameWithoutExtension(d.Path))).ToList();
+        var byName = named.TrueForAll(d => DatedName.HasDate(d.Stem));
+        DateTime TimeOf((string Path, DateTime ModifiedUtc, string Stem) d) => byName ? DatedName.TimeOf(d.Stem, d.ModifiedUtc) : d.ModifiedUtc.ToLocalTime();
+        return named.OrderByDescending(d => TimeOf(d).Date).ThenByDescending(d => TimeOf(d) is { TimeOfDay.Ticks: > 0 } time ? time : d.ModifiedUtc.ToLocalTime())
+            .ThenByDescending(d => DatedName.VersionOf(d.Stem)).ThenByDescending(d => d.Stem, StringComparer.Ordinal).First().Path;
     }
 
     /// <summary>What the documents of other programs name, as pointers at the files that are meant; gives how many of the media files in the folder these are.</summary>

@@ -67,7 +67,7 @@ public static class HeldPlanner
             {
                 alone.Add((Path.GetFileName(path), identity.Bytes));
                 // Whether nothing plays it nobody knows, so it is not let go while it is the only one.
-                if (inventory.Named is not null || file.Why == nameof(PurgeGroup.NamedNowhere))
+                if (MediaFiles.KindOf(path) is not null && (inventory.Named is not null || file.Why == nameof(PurgeGroup.NamedNowhere)))
                 {
                     unsure.Add(Path.GetFileName(path));
                 }

@@ -97,7 +97,7 @@ public static class RelinkPlanner
             // The current one last: until then it points at what is surely there.
             documents.AddRange(session.Inventory.Documents.Where(d => d.Document is not null && (d.Current || request.OlderDocuments)).OrderBy(d => d.Current)
                 .Select(d => Repointing.Step(d, session.Inventory, request.Shelves, places, "what was found")).OfType<RepointDocumentStep>());
-            if (request.NewVersions && NewNamings.Of(session.Inventory, request.Shelves, places) is var anew)
+            if (request.NewVersions && places.Count > 0 && NewNamings.Of(session.Inventory, request.Shelves, places) is var anew)
             {
                 versions.AddRange(anew.Steps);
                 remarks.AddRange(anew.Remarks);

@@ -26,9 +26,11 @@ internal sealed record NewNamings(IReadOnlyList<PlanStep> Steps, IReadOnlyList<F
         {
             try
             {
+                // Before it is read: what is saved from here on ends the plan.
+                var state = FileState.Of(document.Path);
                 if (NamedAnew.Of(document, inventory, shelves, newPlaces) is { } anew)
                 {
-                    var (state, name) = (FileState.Of(document.Path), Path.GetFileName(document.Path));
+                    var name = Path.GetFileName(document.Path);
                     var version = VersionName.Free(document.Path, VersionNaming.NextNumber, default, document.ModifiedUtc);
                     steps.Add(new MakeFileStep(
                         Path.Combine(inventory.Folder, version), $"'{name}' with {ByteText.Count(anew.Names.Length, "name")} changed: {string.Join("; ", anew.Names.Select(n => $"'{n.Was}' is '{n.Is}'"))}",

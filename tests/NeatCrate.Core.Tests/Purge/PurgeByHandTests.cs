@@ -133,6 +133,17 @@ public sealed class PurgeByHandTests : IDisposable
         Assert.False(Directory.Exists(Session.Inside(HoldingPlace.FolderName)));
     }
 
+    /// <summary>What is no sound needs no backup to go.</summary>
+    [Fact]
+    public void WhatIsNoSoundGoes()
+    {
+        Session.Save();
+        File.WriteAllText(Session.Inside("Thumbs.db"), "x");
+        _purge.Apply(_purge.SetAside("Thumbs.db"));
+        Make(3, 3);
+        Assert.Empty(HeldPlanner.Empty(new HeldRequest(Session.SessionId, _purge.World().Inventory), new FreshIdentities(), (_, _) => false, null, TestContext.Current.CancellationToken).Refusals);
+    }
+
     /// <summary>What was set aside as a stray is as unsure once another program works in the session.</summary>
     [Fact]
     public void WhatWasSetAsideBeforeIsAsUnsure()

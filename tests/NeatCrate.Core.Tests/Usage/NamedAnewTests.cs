@@ -252,6 +252,25 @@ public sealed class NamedAnewTests : IDisposable
         Assert.Equal((FaultCode.DocumentIsNotText, 0), (Assert.Single(one.Refusals).Code, one.Steps.Length));
     }
 
+    /// <summary>Beside a document that is read, too, the new version is the one that counts, though its name carries the day of the first.</summary>
+    [Fact]
+    public void BesideADocumentThatIsReadTheNewVersionCounts()
+    {
+        _session.Save();
+        SessionFixture.Sound(Tide);
+        SessionFixture.Sound(_session.Inside("Audio", "Voice 01.wav"), seed: 2);
+        var dated = _session.Inside("261014 Breakwater" + Extension);
+        File.WriteAllText(dated, $"<s><f n=\"{_session.Card}/R &amp; D/tide 4.wav\"/><f n=\"Audio/Voice 01.wav\"/></s>");
+        File.SetLastWriteTimeUtc(dated, new DateTime(2026, 10, 14, 20, 0, 0, DateTimeKind.Utc));
+        new MemoryJournal().Apply(PlanCopyIn());
+        var inventory = _session.Inventory();
+        Assert.Equal((_session.DocumentPath, _session.Inside("261014 Breakwater v2" + Extension)), (inventory.Current!.Path, Assert.Single(inventory.Documents, d => d.CountsNow).Path));
+        Assert.Equal(FileUse.OlderOnly, inventory.Files.Single(f => f.Path == Tide).Use);
+        // Whoever goes on in the older one works in that.
+        File.SetLastWriteTimeUtc(dated, DateTime.UtcNow.AddMinutes(1));
+        Assert.Equal(dated, Assert.Single(_session.Inventory().Documents, d => d.CountsNow).Path);
+    }
+
     /// <summary>A save between the plan and its doing ends it: the new version would be one of what was saved before.</summary>
     [Fact]
     public void ASaveInBetweenEndsIt()
