@@ -74,6 +74,11 @@ public sealed class AnyProgramFlowTests : IAsyncLifetime
         Assert.Equal(("Breakwater.desk", true), (session["session"]!["document"]!.GetValue<string>(), session["documents"]![0]!["isNaming"]!.GetValue<bool>()));
         Assert.Contains(session["remarks"]!.AsArray(), r => r!.GetValue<string>().Contains("2 of the 3 media files here are named in it", StringComparison.Ordinal));
         var purge = await App.Get($"{Url}/purge", Cancel);
+        // All others are named: by hand, and never with its group, one that is named nowhere could go.
+        Assert.Equal((null, "Nothing is proposed here: a file that is named nowhere may be used all the same. Nearly all others are named, so it can be set aside by hand."), (purge["refusal"]?.GetValue<string>(), purge["sentence"]!.GetValue<string>()));
+        Assert.Equal("NamedNowhere 1 1", Assert.Single(purge["groups"]!.AsArray()) is { } group ? $"{group["group"]} {group["files"]} {group["onlyByName"]}" : "");
+        File.Copy(Path.Combine(Folder, "Audio", "Swell 01.wav"), Path.Combine(Folder, "Audio", "Swell 02.wav"));
+        purge = await App.Get($"{Url}/purge", Cancel);
         Assert.Contains("named nowhere may be used all the same", purge["refusal"]!.GetValue<string>(), StringComparison.Ordinal);
         Assert.Empty(purge["groups"]!.AsArray());
     }

@@ -195,6 +195,11 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults, S
             _read.Clear();
         }
         var holds = HeldBy(session.Folder, version);
+        if (names is null && IsByNames(version))
+        {
+            // Asked again once the session can be looked at.
+            return new VersionFiles(version.Key, version.Saved, null, holds) { IsByNames = true };
+        }
         try
         {
             return _read[key] = new VersionFiles(key.Key, version.Saved, UsesOf(session.Folder, version, names), holds) { IsByNames = IsByNames(version) };

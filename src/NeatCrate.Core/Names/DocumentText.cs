@@ -86,7 +86,7 @@ internal sealed class DocumentText
     public static bool IsLikely(ReadOnlySpan<byte> bytes)
     {
         var begin = bytes[..Math.Min(LookedAt, bytes.Length)];
-        if (GzipMember.HeaderLength(bytes) is var header and > 0)
+        if (GzipMember.HeaderLength(begin) is var header and > 0)
         {
             try
             {

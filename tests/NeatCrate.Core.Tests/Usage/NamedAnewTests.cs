@@ -3,6 +3,7 @@ using System.Text;
 using NeatCrate.Core.CopyIn;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
+using NeatCrate.Core.Names;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Relink;
 using NeatCrate.Core.Tests.Plans;
@@ -128,6 +129,18 @@ public sealed class NamedAnewTests : IDisposable
         var path = Path.Combine(_session.Root, "read.gz");
         File.WriteAllBytes(path, anew.After);
         Assert.Equal(text.Replace($"{_session.Card}/R &amp; D/tide 4.wav", $"{_session.Folder}/Audio/tide 5.wav", StringComparison.Ordinal), Tool.Run("gzip", "-dc", path));
+    }
+
+    /// <summary>A header that is longer than what is looked at first, and one that says to be, stop nothing (RFC 1952, section 2.3.1.1).</summary>
+    [Theory]
+    [InlineData(65_535)]
+    [InlineData(40_000)]
+    public void AVeryLongHeaderStopsNothing(int extra)
+    {
+        byte[] header = [0x1F, 0x8B, 8, 4, 1, 2, 3, 4, 0, 3, (byte)extra, (byte)(extra >> 8)];
+        byte[] packed = [.. header, .. new byte[extra], .. Gzip($"\"{_session.Card}/R & D/tide 4.wav\" \"Audio/Voice 01.wav\"")[10..]];
+        Assert.Equal(packed[..(12 + extra)], Anew(packed, place: _session.Inside("Audio", "tide 5.wav"))!.After[..(12 + extra)]);
+        Assert.Empty(NameFinder.Find([.. header, .. new byte[20]], TestContext.Current.CancellationToken).Names);
     }
 
     [Theory]
