@@ -68,13 +68,14 @@ public static class RelinkPlanner
     {
         ArgumentNullException.ThrowIfNull(request);
         var (copies, documents, remarks, refusals, roots) = (new List<PlanStep>(), new List<RepointDocumentStep>(), new List<Fault>(), new List<Fault>(), new List<string>());
-        var (made, versions) = (new HashSet<string>(StringComparer.Ordinal), new List<PlanStep>());
+        var (made, versions, chosen) = (new HashSet<string>(StringComparer.Ordinal), new List<PlanStep>(), new List<Relinking>());
         foreach (var session in request.Sessions)
         {
             roots.Add(session.Inventory.Folder);
             // Its instrument goes on looking for a sample where it was.
             var samples = session.Inventory.Files.Where(f => f.IsOnlySample).Select(f => f.Path).ToHashSet(StringComparer.Ordinal);
             var files = session.Files.DistinctBy(f => f.Lost.Path).Select(f => samples.Contains(f.Lost.Path) ? f with { Way = RelinkWay.PutBack } : f).ToList();
+            chosen.AddRange(files);
             refusals.AddRange(files.Select(NotAsFound).OfType<Fault>());
             if (!request.NewVersions)
             {
@@ -107,7 +108,6 @@ public static class RelinkPlanner
                 .Select(d => new Fault(FaultCode.OlderDocumentStays) { Name = Path.GetFileName(d.Path) }));
             remarks.AddRange(files.SelectMany(Remarks));
         }
-        var chosen = request.Sessions.SelectMany(s => s.Files).ToList();
         if (chosen.Count == 0)
         {
             refusals.Add(new Fault(FaultCode.NothingToRelink));
@@ -275,7 +275,7 @@ public static class RelinkPlanner
 
     private static string Sentence(IReadOnlyList<RelinkedSession> sessions, List<Relinking> chosen, List<PlanStep> copies, List<RepointDocumentStep> documents, List<PlanStep> versions)
     {
-        var back = chosen.Where(c => c.Way == RelinkWay.PutBack || copies.Exists(s => s.Destination == c.Lost.Path)).Select(c => c.Lost.Path).ToHashSet(StringComparer.Ordinal);
+        var back = chosen.Where(c => c.Way == RelinkWay.PutBack).Select(c => c.Lost.Path).ToHashSet(StringComparer.Ordinal);
         var made = copies.OfType<MakeFileStep>().ToLookup(m => back.Contains(m.Destination));
         var parts = new List<string> { $"Relink {ByteText.Count(chosen.Count, "file")}" + (sessions.Count > 1 ? $" in {sessions.Count} sessions" : "") };
         foreach (var (isBack, what) in new[] { (false, "copy in"), (true, "put back") })
