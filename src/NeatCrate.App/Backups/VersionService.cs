@@ -103,7 +103,7 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults, S
     public FileHistory HistoryOf(SessionRow session, ImmutableArray<SessionVersion> asked, string path)
     {
         ArgumentNullException.ThrowIfNull(session);
-        var names = NamesOf(session);
+        var names = NamesOf(session, asked);
         return FileHistory.Of(path, asked.Select(v => FilesOf(session, v, names)));
     }
 
@@ -116,7 +116,7 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults, S
     public (int Total, ImmutableArray<(string Path, FileHistory History)> Files) Named(SessionRow session, ImmutableArray<SessionVersion> asked, string text, int most)
     {
         ArgumentNullException.ThrowIfNull(session);
-        var names = NamesOf(session);
+        var names = NamesOf(session, asked);
         var versions = asked.Select(v => FilesOf(session, v, names)).ToList();
         var paths = FileHistory.Named(text, versions);
         var told = paths.Take(most).ToImmutableArray();
@@ -134,7 +134,7 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults, S
     public ILookup<string, DateTime> UsesIn(SessionRow session, ImmutableArray<SessionVersion> saves, Action<int>? told, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(session);
-        var (uses, names) = (new List<(string Path, DateTime Saved)>(), NamesOf(session));
+        var (uses, names) = (new List<(string Path, DateTime Saved)>(), NamesOf(session, saves));
         foreach (var (read, version) in saves.Index())
         {
             cancel.ThrowIfCancellationRequested();
@@ -147,9 +147,13 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults, S
         return uses.ToLookup(u => u.Path, u => u.Saved, StringComparer.Ordinal);
     }
 
-    /// <summary>What names in the versions of a session mean as it is now; null where it cannot be looked at.</summary>
-    private NamedFiles? NamesOf(SessionRow session)
+    /// <summary>What names in versions of a session mean as it is now; null where none of them is only known by names, or the session cannot be looked at.</summary>
+    private NamedFiles? NamesOf(SessionRow session, ImmutableArray<SessionVersion> asked)
     {
+        if (!asked.Any(IsByNames))
+        {
+            return null;
+        }
         try
         {
             var known = shelves.All();
@@ -174,11 +178,10 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults, S
     /// <param name="version">The version.</param>
     /// <param name="names">What names mean in that session; null where that is not known.</param>
     /// <exception cref="FaultException">It is not there any more, is damaged, or its drive is away.</exception>
-    public IReadOnlySet<string>? UsesOf(string folder, SessionVersion version, NamedFiles? names)
-    {
-        ArgumentNullException.ThrowIfNull(version);
-        return IsByNames(version) ? names?.In(BytesOf(version), HeldBy(folder, version)) : VersionComparison.Used(DocumentFormats.Read<IMediaPointers>(version.Document ?? "", BytesOf(version)), folder);
-    }
+    public IReadOnlySet<string>? UsesOf(string folder, SessionVersion version, NamedFiles? names) => UsesOf(folder, version, names, IsByNames(version) ? HeldBy(folder, version) : null);
+
+    private IReadOnlySet<string>? UsesOf(string folder, SessionVersion version, NamedFiles? names, IReadOnlySet<string>? held) =>
+        IsByNames(version) ? names?.In(BytesOf(version), held) : VersionComparison.Used(DocumentFormats.Read<IMediaPointers>(version.Document ?? "", BytesOf(version)), folder);
 
     private HashSet<string>? HeldBy(string folder, SessionVersion version) =>
         version.Full is null ? null : ManifestOf(version).Entries.Select(e => e.Outside ?? Path.Combine(folder, e.Path)).ToHashSet(StringComparer.Ordinal);
@@ -202,7 +205,7 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults, S
         }
         try
         {
-            return _read[key] = new VersionFiles(key.Key, version.Saved, UsesOf(session.Folder, version, names), holds) { IsByNames = IsByNames(version) };
+            return _read[key] = new VersionFiles(key.Key, version.Saved, UsesOf(session.Folder, version, names, holds), holds) { IsByNames = IsByNames(version) };
         }
         catch (FaultException e) when (e is UnreadableDocumentException)
         {

@@ -51,9 +51,11 @@ internal sealed class ArrivingInstruments
         }
         foreach (var instrument in instruments.Where(i => !Stay.Contains(i)))
         {
+            // Before it is read: what is saved from here on ends the plan.
+            var state = FileState.Of(RealPath.Of(instrument.Path));
             if (InstrumentRepointing.Of(instrument.Path, Path.GetDirectoryName(_places[instrument.Path])!, s => _places.GetValueOrDefault(s) ?? s) is { } bytes)
             {
-                Changed[instrument.Path] = bytes;
+                Changed[instrument.Path] = (state, bytes);
             }
         }
         foreach (var path in outside.SelectMany(f => f.Instruments).Distinct(StringComparer.Ordinal).Where(i => ShelfPath.IsWithin(i, inventory.Folder) && ReadOf(i) is not null))
@@ -68,8 +70,8 @@ internal sealed class ArrivingInstruments
     /// <summary>Why they are not.</summary>
     public List<Fault> Remarks { get; } = [];
 
-    /// <summary>The bytes of instruments that are not copied as they are, by their absolute paths now.</summary>
-    public Dictionary<string, byte[]> Changed { get; } = new(StringComparer.Ordinal);
+    /// <summary>Instruments that are not copied as they are, by their absolute paths now: as they were seen, and their bytes then.</summary>
+    public Dictionary<string, (FileState State, byte[] Bytes)> Changed { get; } = new(StringComparer.Ordinal);
 
     /// <summary>True where one comes in, or is changed: then all of it is done or nothing is, since it would play what was left out.</summary>
     public bool Any => _folders.Count > 0 || _inside.Count > 0;
@@ -85,7 +87,7 @@ internal sealed class ArrivingInstruments
     /// <summary>The steps that make and change instruments.</summary>
     public IEnumerable<PlanStep> Steps() =>
         Changed.OrderBy(c => c.Key, StringComparer.Ordinal).Select(PlanStep (c) => new MakeFileStep(
-            _places[c.Key], "an instrument, pointed at its samples there", new FileRanges(RealPath.Of(c.Key), FileState.Of(RealPath.Of(c.Key)), [FilePiece.Of(c.Value)]), c.Value.Length)).Concat(_inside);
+            _places[c.Key], "an instrument, pointed at its samples there", new FileRanges(RealPath.Of(c.Key), c.Value.State, [FilePiece.Of(c.Value.Bytes)]), c.Value.Bytes.Length)).Concat(_inside);
 
     /// <summary>True for one whose copy is known to play what it plays: all of it can be followed, and pointed at where it is then, or needs not to be.</summary>
     private static bool CanCome(InventoryFile file, Dictionary<string, InventoryFile> byPath)

@@ -93,7 +93,7 @@ public static class CopyInPlanner
             return Make(request, "Nothing to copy in.", [], [], [new Fault(FaultCode.CopiesAreInside) { Count = outside.Count, Names = outside.Exists(f => f.NamedTimes > 0) ? inventory.NamingNow : [] }]);
         }
         IEnumerable<Fault> named = anew.Steps.Count > 0 ? anew.Remarks : ArrivalRemarks.StayNamed(outside, inventory);
-        return Make(request, Sentence(outside, destinations, steps), steps, [.. named, .. instruments.Remarks, .. Remarks(request, outside, destinations)], refusals, isWhole: anew.Steps.Count > 0 || instruments.Any);
+        return Make(request, Sentence(outside, destinations, steps, anew), steps, [.. named, .. instruments.Remarks, .. Remarks(request, outside, destinations)], refusals, isWhole: anew.Steps.Count > 0 || instruments.Any);
     }
 
     private static MakeFileStep Copy(InventoryFile file, string destination)
@@ -103,7 +103,7 @@ public static class CopyInPlanner
         return MakeFileStep.Copy(destination, $"stands outside, on {file.ShelfName ?? "no shelf"}{renamed}", source, FileState.Of(source));
     }
 
-    private static string Sentence(List<InventoryFile> outside, Destinations destinations, List<PlanStep> steps)
+    private static string Sentence(List<InventoryFile> outside, Destinations destinations, List<PlanStep> steps, NewNamings named)
     {
         var copies = outside.Where(f => destinations[f].IsCopied).ToList();
         var reused = outside.Count - copies.Count;
@@ -112,10 +112,12 @@ public static class CopyInPlanner
             ? "Nothing to copy"
             : $"Copy {ByteText.Count(copies.Count, "file")}, {ByteText.Of(copies.Sum(f => f.Bytes))}, from {places} {(places == 1 ? "shelf" : "shelves")}";
         var used = reused == 0 ? "" : $"; the session already has {ByteText.Count(reused, "file")}";
-        var documents = steps.OfType<RepointDocumentStep>().Count();
+        // An instrument is re-pointed as a document is, and is none to whoever reads this.
+        var (instruments, documents) = (steps.OfType<RepointDocumentStep>().Count(s => InstrumentRepointing.IsInstrument(s.Destination)), steps.OfType<RepointDocumentStep>().Count(s => !InstrumentRepointing.IsInstrument(s.Destination)));
         var repointed = documents switch { 0 => "no document is changed", 1 => "document re-pointed", _ => $"{documents} documents re-pointed" };
-        var anew = steps.Count(s => s is MakeFileStep { Origin: FileRanges }) is var versions and > 0 ? $"; {ByteText.Count(versions, "new version")} beside the old" : "";
-        return $"{copied}{used}{anew}; {repointed}; originals untouched.";
+        var anew = named.Versions is var versions and > 0 ? $"; {ByteText.Count(versions, "new version")} beside the old" : "";
+        var played = instruments == 0 ? "" : $"; {ByteText.Count(instruments, "instrument")} re-pointed";
+        return $"{copied}{used}{anew}{played}; {repointed}; originals untouched.";
     }
 
     private static IEnumerable<Fault> Remarks(CopyInRequest request, List<InventoryFile> outside, Destinations destinations)

@@ -18,6 +18,7 @@ public sealed class NamedFiles
     private readonly IReadOnlyList<Shelf> _shelves;
     private readonly string[] _media;
     private readonly Lazy<FolderNames> _names;
+    private readonly Lazy<ulong> _fingerprint;
 
     /// <summary>Looks from a session as it is now.</summary>
     /// <param name="inventory">Its inventory.</param>
@@ -28,21 +29,21 @@ public sealed class NamedFiles
         (_inventory, _shelves) = (inventory, shelves);
         _media = [.. inventory.Files.Where(f => f.Standing == Standing.Inside && f.BelongsInside && f.Use != FileUse.SetAside && MediaFiles.KindOf(f.Name) is not null).Select(f => f.Path)];
         _names = new(() => new FolderNames(_media));
+        _fingerprint = new(HashOfMedia);
     }
 
     /// <summary>Another number once a name may mean another file, as some came or went.</summary>
-    public ulong Fingerprint
+    public ulong Fingerprint => _fingerprint.Value;
+
+    private ulong HashOfMedia()
     {
-        get
+        var hash = new XxHash64();
+        foreach (var path in _media)
         {
-            var hash = new XxHash64();
-            foreach (var path in _media)
-            {
-                hash.Append(Encoding.UTF8.GetBytes(path));
-                hash.Append("\n"u8);
-            }
-            return hash.GetCurrentHashAsUInt64();
+            hash.Append(Encoding.UTF8.GetBytes(path));
+            hash.Append("\n"u8);
         }
+        return hash.GetCurrentHashAsUInt64();
     }
 
     /// <summary>The files that a state of a document names; null where it could not be looked through to its end, or names none: then nobody can say.</summary>

@@ -15,6 +15,9 @@ namespace NeatCrate.Core.Usage;
 /// <param name="Refusals">Why no document can be written so.</param>
 internal sealed record NewNamings(IReadOnlyList<PlanStep> Steps, IReadOnlyList<Fault> Remarks, IReadOnlyList<Fault> Refusals)
 {
+    /// <summary>How many new versions are made.</summary>
+    public int Versions => Steps.OfType<MakeFileStep>().Count(s => s.Origin is FileRanges);
+
     /// <summary>Works them out.</summary>
     /// <param name="inventory">The inventory of the session.</param>
     /// <param name="shelves">All known shelves.</param>

@@ -66,6 +66,8 @@ public sealed class InstrumentsComeInTests : IDisposable
         Make(text);
         var before = Played(Organ);
         var plan = _session.PlanCopyIn();
+        // An instrument that is pointed elsewhere is no new version of a document.
+        Assert.EndsWith(", from 1 shelf; document re-pointed; originals untouched.", plan.Sentence, StringComparison.Ordinal);
         _journal.Apply(plan);
         var organ = _session.Inside("Audio", "organ", "organ.sfz");
         Assert.Equal(before, Played(organ));
@@ -115,6 +117,7 @@ public sealed class InstrumentsComeInTests : IDisposable
         _session.Place(organ).Save();
         var before = Played(organ);
         var plan = _session.PlanCopyIn();
+        Assert.EndsWith("; 1 instrument re-pointed; no document is changed; originals untouched.", plan.Sentence, StringComparison.Ordinal);
         _journal.Apply(plan);
         Assert.Equal(before, Played(organ));
         Assert.Equal("<region> sample=blower.wav key=60\n", File.ReadAllText(organ));
