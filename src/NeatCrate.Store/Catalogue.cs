@@ -91,12 +91,8 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
         ArgumentNullException.ThrowIfNull(places);
         using var connection = Open();
         using var command = connection.CreateCommand();
-        command.CommandText = $"""
-            SELECT {Columns} FROM json_each($places) p
-            JOIN CatalogueFolders d ON d.ShelfId = json_extract(p.value, '$[0]') AND d.Path = json_extract(p.value, '$[1]')
-            JOIN CatalogueFiles f ON f.FolderId = d.Id AND f.Name = json_extract(p.value, '$[2]')
-            """;
-        command.Parameters.AddWithValue("$places", JsonSerializer.Serialize(places.Select(p => new[] { Text(p.ShelfId), p.Path[..Math.Max(0, p.Path.LastIndexOf('/'))], Path.GetFileName(p.Path) })));
+        command.CommandText = $"SELECT {Columns} FROM {Lookups.FilesByPlace}";
+        command.Parameters.AddWithValue("$places", PlacesText(places));
         return Read(command);
     }
 
@@ -178,13 +174,8 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
         ArgumentNullException.ThrowIfNull(paths);
         using var connection = Open();
         using var command = connection.CreateCommand();
-        command.CommandText = $"""
-            SELECT {Columns} FROM json_each($places) p
-            JOIN CatalogueFolders d ON d.ShelfId = $shelf AND d.Path = json_extract(p.value, '$[0]')
-            JOIN CatalogueFiles f ON f.FolderId = d.Id AND f.Name = json_extract(p.value, '$[1]')
-            """;
-        command.Parameters.AddWithValue("$shelf", Text(shelfId));
-        command.Parameters.AddWithValue("$places", JsonSerializer.Serialize(paths.Select(p => new[] { p[..Math.Max(0, p.LastIndexOf('/'))], Path.GetFileName(p) })));
+        command.CommandText = $"SELECT {Columns} FROM {Lookups.FilesByPlace}";
+        command.Parameters.AddWithValue("$places", PlacesText(paths.Select(p => (shelfId, p))));
         var known = Read(command).ToDictionary(
             f => f.Path, f => new KnownFile(f.Bytes, f.ModifiedUtc, f.Container, f.SampleRate, f.Channels, f.BitsPerSample, f.LengthSamples), StringComparer.Ordinal);
         using var db = files.NewDb();
@@ -233,6 +224,9 @@ public sealed class Catalogue(StoreFiles files, TimeProvider time) : IShelfMemor
     internal static string Fold(string text) => PortableName.ClashKey(text);
 
     internal static string Below(string folder, string name) => folder.Length == 0 ? name : folder + "/" + name;
+
+    private static string PlacesText(IEnumerable<(Guid ShelfId, string Path)> places) =>
+        JsonSerializer.Serialize(places.Select(p => new[] { Text(p.ShelfId), p.Path[..Math.Max(0, p.Path.LastIndexOf('/'))], Path.GetFileName(p.Path) }));
 
     private SqliteConnection Open()
     {

@@ -120,7 +120,7 @@ public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdent
         foreach (var shelf in places.GroupBy(p => p.ShelfId))
         {
             var paths = JsonSerializer.Serialize(shelf.Select(p => p.Path));
-            foreach (var row in db.Identities.FromSql($"SELECT i.* FROM json_each({paths}) p JOIN Identities i ON i.ShelfId = {shelf.Key} AND i.Path = p.value").AsNoTracking())
+            foreach (var row in db.Identities.FromSqlRaw(Lookups.IdentitiesByPath, paths, shelf.Key).AsNoTracking())
             {
                 known[(row.ShelfId, row.Path)] = new Remembered(row.Bytes, new DateTime(row.ChangedTicks, DateTimeKind.Utc), NotedOf(row));
             }
@@ -139,11 +139,7 @@ public sealed class KeptIdentities(StoreFiles files, TimeProvider time) : IIdent
         var samples = Json(noted.Select(n => n.Samples?.ToString()));
         return
         [
-            .. db.Identities.FromSql($"""
-                SELECT i.* FROM json_each({bytes}) h JOIN Identities i ON i.Hash = h.value
-                UNION SELECT i.* FROM json_each({sounds}) h JOIN Identities i ON i.Sound = h.value
-                UNION SELECT i.* FROM json_each({samples}) h JOIN Identities i ON i.Samples = h.value
-                """).AsNoTracking().Select(r => new { r.ShelfId, r.Path }).AsEnumerable().Select(r => (r.ShelfId, r.Path)),
+            .. db.Identities.FromSqlRaw(Lookups.IdentitiesByHash, bytes, sounds, samples).AsNoTracking().Select(r => new { r.ShelfId, r.Path }).AsEnumerable().Select(r => (r.ShelfId, r.Path)),
         ];
     }
 

@@ -31,23 +31,46 @@ public sealed class BackupService(
     private readonly ConcurrentDictionary<Guid, SemaphoreSlim> _writers = new();
 
     /// <summary>How safe files were, with what that was told from.</summary>
-    private sealed record Safety(string Folder, long Inventory, string Vaults, IReadOnlyList<VaultHolding> Holdings, ImmutableArray<SafeFile> Files);
+    private sealed record Safety(string Folder, long Inventory, string Vaults, IReadOnlyList<VaultHolding> Holdings, ImmutableArray<SafeFile> Files)
+    {
+        /// <summary>What they come to, for the number of places that was asked for last.</summary>
+        public SafetyTally? Tally { get; set; }
+    }
 
     /// <summary>How safe the media files of a session are; kept until one of them, or a vault, is otherwise. Of what changed alone it is judged anew.</summary>
-    public ImmutableArray<SafeFile> SafetyOf(SessionRow row, SessionInventory inventory)
+    public ImmutableArray<SafeFile> SafetyOf(SessionRow row, SessionInventory inventory) => Safe(row, inventory, shelfDrives.Of(shelves.All())).Files;
+
+    /// <summary>The same among those of many sessions.</summary>
+    /// <param name="row">The session.</param>
+    /// <param name="inventory">Its inventory.</param>
+    /// <param name="drives">Which drives things are on, looked at once for all.</param>
+    public ImmutableArray<SafeFile> SafetyOf(SessionRow row, SessionInventory inventory, DrivesNow drives) => Safe(row, inventory, drives).Files;
+
+    /// <summary>What the safety of a session's files comes to; counted anew only where one of them, or a vault, is otherwise.</summary>
+    /// <param name="row">The session.</param>
+    /// <param name="inventory">Its inventory.</param>
+    /// <param name="drives">Which drives things are on, looked at once for all.</param>
+    public SafetyTally TallyOf(SessionRow row, SessionInventory inventory, DrivesNow drives)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        var (safe, wanted) = (Safe(row, inventory, drives), WantedOf(row.Id));
+        return safe.Tally is { } known && known.Wanted == wanted ? known : safe.Tally = FileSafety.Tally(safe.Files, wanted);
+    }
+
+    private Safety Safe(SessionRow row, SessionInventory inventory, DrivesNow drives)
     {
         ArgumentNullException.ThrowIfNull(row);
         ArgumentNullException.ThrowIfNull(inventory);
-        var drives = shelfDrives.Of(shelves.All());
+        ArgumentNullException.ThrowIfNull(drives);
         // What is noted of a vault, as that it is away from the house, makes another revision as well.
         var revision = $"{vaults.Revision} {string.Join(' ', vaults.Sharing(row).Select(s => s.Folder))} {row.DocumentSessionId} {string.Join('|', vaults.All().Select(v => v.Name))} {drives.Revision}";
         var isKnown = _safe.TryGetValue(row.Id, out var known) && known.Vaults == revision && known.Folder == inventory.Folder;
         if (isKnown && known!.Inventory == inventory.Revision)
         {
-            return known.Files;
+            return known;
         }
         var holdings = isKnown ? known!.Holdings : [.. vaults.Holdings(row).Select(h => h with { Drive = drives.Of(h.Shelf) })];
-        return (_safe[row.Id] = new Safety(inventory.Folder, inventory.Revision, revision, holdings, FileSafety.Judge(inventory, holdings, drives.Of, isKnown ? known!.Files : default))).Files;
+        return _safe[row.Id] = new Safety(inventory.Folder, inventory.Revision, revision, holdings, FileSafety.Judge(inventory, holdings, drives.Of, isKnown ? known!.Files : default));
     }
 
     /// <summary>In how many places each media file of a session is wanted.</summary>

@@ -42,13 +42,24 @@ public sealed class BackupViewMaker(
     }
 
     /// <summary>Whether a session is backed up, in a few figures.</summary>
-    public BackupStatusView Status(SessionRow row, SessionInventory? inventory)
+    public BackupStatusView Status(SessionRow row, SessionInventory inventory)
+    {
+        var known = shelves.All();
+        return Status(row, inventory, known, shelfDrives.Of(known));
+    }
+
+    /// <summary>The same among those of many sessions.</summary>
+    /// <param name="row">The session.</param>
+    /// <param name="inventory">Its inventory.</param>
+    /// <param name="known">All known shelves, looked at once for all.</param>
+    /// <param name="drives">Which drives they are on.</param>
+    public BackupStatusView Status(SessionRow row, SessionInventory inventory, IReadOnlyList<Shelf> known, DrivesNow drives)
     {
         ArgumentNullException.ThrowIfNull(row);
-        var (states, full) = (places.StatesOf(row), vaults.Of(row));
-        var second = places.Of(row).SecondShelf;
-        var tally = inventory is null ? null : FileSafety.Tally(backups.SafetyOf(row, inventory), choices.Of(row.Id).Wanted);
-        var safety = tally is null ? null : new SafetyView(tally.Wanted, Amount(tally.OnlyHere), Amount(tally.OnOneDrive), Amount(tally.TooFew), Amount(tally.Safe), tally.AwayFromHouse, tally.Lost);
+        var (kept, full) = (places.Of(row, known), vaults.Of(row));
+        var (states, second) = (places.StatesOf(row, kept), kept.SecondShelf);
+        var tally = backups.TallyOf(row, inventory, drives);
+        var safety = new SafetyView(tally.Wanted, Amount(tally.OnlyHere), Amount(tally.OnOneDrive), Amount(tally.TooFew), Amount(tally.Safe), tally.AwayFromHouse, tally.Lost);
         var (lastDocument, lastFull) = (states.States.IsEmpty ? (DateTime?)null : states.States[^1].Kept.Saved, full.Count == 0 ? (DateTime?)null : full[0].Backup.Header!.Made.ToLocalTime());
         var damaged = vaults.All().Sum(v => vaults.DamageIn(v).Count);
         return new BackupStatusView(
@@ -58,7 +69,7 @@ public sealed class BackupViewMaker(
 
     private static AmountView Amount((int Files, long Bytes) amount) => new(amount.Files, amount.Bytes);
 
-    private string Sentence(DateTime? full, string? second, bool secondIsAway, int behind, SafetyTally? tally, int damaged, KeptStates states)
+    private string Sentence(DateTime? full, string? second, bool secondIsAway, int behind, SafetyTally tally, int damaged, KeptStates states)
     {
         var parts = new List<string>();
         if (damaged > 0)
@@ -70,13 +81,12 @@ public sealed class BackupViewMaker(
             var (are, it) = changed.Length == 1 ? ("is a kept save that is", "it") : ("are kept saves that are", "each");
             parts.Add($"{Sentences.List(changed)} {are} no longer what was kept; {(isElsewhere ? $"another copy of {it} is whole" : $"no other copy of {it} is there")}.");
         }
-        if (tally is { Lost: > 0 and var lost })
+        if (tally.Lost is > 0 and var lost)
         {
             parts.Add($"{ByteText.Count(lost, "file")} {(lost == 1 ? "is" : "are")} missing and in no backup.");
         }
         parts.Add(tally switch
         {
-            null => "",
             { OnlyHere.Files: > 0 } t => $"{ByteText.Count(t.OnlyHere.Files, "file")}, {ByteText.Of(t.OnlyHere.Bytes)}, {(t.OnlyHere.Files == 1 ? "is" : "are")} only here.",
             { Wanted: > 1, OnOneDrive.Files: > 0 } t => $"{ByteText.Count(t.OnOneDrive.Files, "file")}, {ByteText.Of(t.OnOneDrive.Bytes)}, {(t.OnOneDrive.Files == 1 ? "is" : "are")} on one drive only, backup and all.",
             { TooFew.Files: > 0 } t => $"{ByteText.Count(t.TooFew.Files, "file")} in fewer than {t.Wanted} places.",

@@ -22,6 +22,10 @@ public sealed partial class DocumentKeeper(
     // A state that stands for a second is seen three times.
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(250);
     private const int TurnsASecond = 4;
+    // On each drive; of more than that, each that rests has its turn after a few seconds.
+    private const int MostLookedAt = 50;
+    // Who saved a moment ago will save again.
+    private static readonly TimeSpan StaysAwake = TimeSpan.FromMinutes(10);
     private static readonly TimeSpan Settled = TimeSpan.FromMilliseconds(400);
     private static readonly TimeSpan AfterFailure = TimeSpan.FromSeconds(10);
     private static readonly TimeSpan Standard = TimeSpan.FromMinutes(10);
@@ -33,9 +37,14 @@ public sealed partial class DocumentKeeper(
 
     private IReadOnlyList<Shelf>? _known;
     private int _turn;
+    private OnDrives? _onDrives;
+
+    private sealed record OnDrives(IReadOnlyList<SessionRow> Rows, IReadOnlyList<Shelf> Shelves, IReadOnlyDictionary<Guid, List<SessionRow>> Drives);
 
     private sealed class DriveLook
     {
+        public SessionTurns Turns { get; } = new(MostLookedAt);
+
         public int IsBusy;
     }
 
@@ -56,6 +65,9 @@ public sealed partial class DocumentKeeper(
         public bool IsToGoIn { get; set; } = true;
 
         public DateTime SessionNotBefore { get; set; }
+
+        /// <summary>Whether it was so when it was last looked at; one that nobody looked at yet is not.</summary>
+        public bool IsAwake { get; set; }
 
         public int IsBusy;
     }
@@ -104,19 +116,13 @@ public sealed partial class DocumentKeeper(
     {
         // Which drives answer is asked once a second: each is asked by a thread of its own.
         var known = _known is null || _turn++ % TurnsASecond == 0 ? _known = shelves.All() : _known;
-        var drives = new Dictionary<Guid, List<SessionRow>>();
-        foreach (var session in sessions.All())
+        var rows = sessions.All();
+        if (_onDrives is not { } onDrives || !ReferenceEquals(onDrives.Rows, rows) || !ReferenceEquals(onDrives.Shelves, known))
         {
-            var shelf = Shelf.Holding(known, session.Folder);
-            // A drive that does not answer would hold up the watch over all others.
-            if (shelf is { IsConnected: false })
-            {
-                continue;
-            }
-            (drives.TryGetValue(shelf?.Id ?? session.Id, out var on) ? on : drives[shelf?.Id ?? session.Id] = []).Add(session);
+            _onDrives = onDrives = new OnDrives(rows, known, ByDrive(rows, known));
         }
         // One drive after the other would wait for one that is slow; a thread for each session costs more than all that it looks at.
-        foreach (var (drive, on) in drives)
+        foreach (var (drive, on) in onDrives.Drives)
         {
             var look = _looks.GetOrAdd(drive, _ => new DriveLook());
             if (Interlocked.Exchange(ref look.IsBusy, 1) == 0)
@@ -126,11 +132,29 @@ public sealed partial class DocumentKeeper(
         }
     }
 
+    private static Dictionary<Guid, List<SessionRow>> ByDrive(IReadOnlyList<SessionRow> rows, IReadOnlyList<Shelf> known)
+    {
+        var drives = new Dictionary<Guid, List<SessionRow>>();
+        foreach (var session in rows)
+        {
+            var shelf = Shelf.Holding(known, session.Folder);
+            // A drive that does not answer would hold up the watch over all others.
+            if (shelf is { IsConnected: false })
+            {
+                continue;
+            }
+            (drives.TryGetValue(shelf?.Id ?? session.Id, out var on) ? on : drives[shelf?.Id ?? session.Id] = []).Add(session);
+        }
+        return drives;
+    }
+
+    private bool IsAwake(SessionRow session) => _watched.TryGetValue(session.Id, out var watched) && watched.IsAwake;
+
     private void Look(List<SessionRow> sessionsOn, DriveLook look, CancellationToken cancel)
     {
         try
         {
-            foreach (var session in sessionsOn)
+            foreach (var session in look.Turns.Next(sessionsOn, IsAwake))
             {
                 Look(session, WatchedOf(session), cancel);
             }
@@ -163,6 +187,7 @@ public sealed partial class DocumentKeeper(
             try
             {
                 due = watched.Watch.Look(watched.Documents.Look(now), now, LongestOf(session.Id));
+                watched.IsAwake = watched.Watch.IsAwake(now, StaysAwake);
             }
             finally
             {

@@ -70,10 +70,15 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
     private sealed record SecondHeld(ImmutableArray<string> Names);
 
     /// <summary>The places of a session.</summary>
-    public KeptPlaces Of(SessionRow session)
+    public KeptPlaces Of(SessionRow session) => Of(session, null);
+
+    /// <summary>The same among those of many sessions.</summary>
+    /// <param name="session">The session.</param>
+    /// <param name="known">All known shelves, looked at once for all; null to look now.</param>
+    public KeptPlaces Of(SessionRow session, IReadOnlyList<Shelf>? known)
     {
         ArgumentNullException.ThrowIfNull(session);
-        var shelf = choices.Of(session.Id).SecondShelf is { } id ? shelves.All().FirstOrDefault(s => s.Id == id) : null;
+        var shelf = choices.Of(session.Id).SecondShelf is { } id ? (known ?? shelves.All()).FirstOrDefault(s => s.Id == id) : null;
         var name = PortableName.Suggest(Path.GetFileName(session.Folder));
         if (Clashing().Contains(PortableName.ClashKey(Path.GetFileName(session.Folder))))
         {
@@ -94,10 +99,13 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
     }
 
     /// <summary>What is kept of a session's documents, in all places that are there.</summary>
-    public KeptStates StatesOf(SessionRow session)
+    public KeptStates StatesOf(SessionRow session) => StatesOf(session, Of(session));
+
+    /// <summary>The same where the places are known.</summary>
+    public KeptStates StatesOf(SessionRow session, KeptPlaces places)
     {
         ArgumentNullException.ThrowIfNull(session);
-        var places = Of(session);
+        ArgumentNullException.ThrowIfNull(places);
         var here = new Dictionary<string, (KeptDocument Kept, KeptDocuments Place)>(StringComparer.Ordinal);
         var changed = new List<string>();
         foreach (var place in Directory.Exists(session.Folder) ? new[] { places.Own, places.Session } : [places.Own])

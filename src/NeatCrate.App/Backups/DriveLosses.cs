@@ -92,7 +92,7 @@ public sealed class DriveLosses(SessionService sessions, SessionFiles files, She
     {
         try
         {
-            return new SessionOnDrive(row.Folder, drives.Of(row.Folder), backups.SafetyOf(row, files.Glance(row, known, cancel).Inventory));
+            return new SessionOnDrive(row.Folder, drives.Of(row.Folder), backups.SafetyOf(row, files.Glance(row, known, cancel).Inventory, drives));
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {

@@ -30,7 +30,8 @@ public sealed class ManyBackups(
         lock (_one)
         {
             var known = shelves.All();
-            return Begin([.. Idle(sessions.All()).Select(row => (row, Tally(row, known, cancel))).Where(s => s.Item2 is { } tally && IsWorried(tally)).Select(s => (s.row, s.Item2!.OnlyHere.Files > 0))]);
+            var drives = shelfDrives.Of(known);
+            return Begin([.. Idle(sessions.All()).Select(row => (row, Tally(row, known, drives, cancel))).Where(s => s.Item2 is { } tally && IsWorried(tally)).Select(s => (s.row, s.Item2!.OnlyHere.Files > 0))]);
         }
     }
 
@@ -78,11 +79,11 @@ public sealed class ManyBackups(
     }
 
     /// <summary>How safe its files are; null where it cannot be looked at, which its label tells.</summary>
-    private SafetyTally? Tally(SessionRow row, IReadOnlyList<Shelf> known, CancellationToken cancel)
+    private SafetyTally? Tally(SessionRow row, IReadOnlyList<Shelf> known, DrivesNow drives, CancellationToken cancel)
     {
         try
         {
-            return FileSafety.Tally(backups.SafetyOf(row, files.Glance(row, known, cancel).Inventory), backups.WantedOf(row.Id));
+            return backups.TallyOf(row, files.Glance(row, known, cancel).Inventory, drives);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException or FaultException)
         {

@@ -32,24 +32,25 @@ public static class SessionEndpoints
         group.MapDelete("{id:guid}", Forget).WithName("ForgetSession").ProducesProblem(404);
     }
 
-    private static Ok<SessionView[]> List(SessionService sessions, SessionFiles files, ShelfService shelves, SessionFinder finder, BackupViewMaker backups, CancellationToken cancel)
+    private static Ok<SessionView[]> List(SessionService sessions, SessionFiles files, ShelfService shelves, SessionFinder finder, ShelfDrives shelfDrives, BackupViewMaker backups, CancellationToken cancel)
     {
         finder.LookNowAndThen();
         var known = shelves.All();
+        var drives = shelfDrives.Of(known);
         return TypedResults.Ok(sessions.All().AsParallel().AsOrdered().WithCancellation(cancel)
-            .Select(row => Label(row, files, known, backups, cancel))
+            .Select(row => Label(row, files, known, drives, backups, cancel))
             .OrderBy(v => v.Attention).ThenByDescending(v => v.Name, StringComparer.Ordinal)
             .ToArray());
     }
 
-    private static SessionView Label(SessionRow row, SessionFiles files, IReadOnlyList<Shelf> shelves, BackupViewMaker backups, CancellationToken cancel)
+    private static SessionView Label(SessionRow row, SessionFiles files, IReadOnlyList<Shelf> shelves, DrivesNow drives, BackupViewMaker backups, CancellationToken cancel)
     {
         var shelf = Shelf.Holding(shelves, row.Folder);
         var shelfName = shelf?.Name;
         try
         {
             var (inventory, overview) = files.Glance(row, shelves, cancel);
-            return SessionViews.Label(row, inventory, overview, shelfName, backups.Status(row, inventory));
+            return SessionViews.Label(row, inventory, overview, shelfName, backups.Status(row, inventory, shelves, drives));
         }
         catch (Exception e) when (e is not OperationCanceledException)
         {

@@ -28,7 +28,7 @@ public sealed class SessionWatch : EverySecond
     private static readonly TimeSpan StaysAwake = TimeSpan.FromMinutes(1);
 
     private readonly ConcurrentDictionary<Guid, long> _happened = new();
-    private int _turn;
+    private readonly SessionTurns _turns = new(MostLookedAt);
 
     private readonly SessionService _sessions;
     private readonly ShelfService _shelves;
@@ -89,7 +89,7 @@ public sealed class SessionWatch : EverySecond
         }
         var (shelves, sessions) = (_shelves.All(), _sessions.All());
         var all = sessions.Sum(s => _kept.Of(s.Id)?.Count ?? 0);
-        foreach (var session in Due(sessions))
+        foreach (var session in _turns.Next(sessions, IsAwake))
         {
             // A drive that does not answer would hold up the watch over all others.
             if (Shelf.Holding(shelves, session.Folder) is not { State.Answers: false })
@@ -98,17 +98,6 @@ public sealed class SessionWatch : EverySecond
             }
         }
         return Task.CompletedTask;
-    }
-
-    private IEnumerable<SessionRow> Due(IReadOnlyList<SessionRow> sessions)
-    {
-        if (sessions.Count <= MostLookedAt)
-        {
-            return sessions;
-        }
-        var from = _turn % sessions.Count;
-        _turn = (from + MostLookedAt) % sessions.Count;
-        return Enumerable.Range(from, MostLookedAt).Select(n => sessions[n % sessions.Count]).Union(sessions.Where(IsAwake));
     }
 
     private bool IsAwake(SessionRow session) =>

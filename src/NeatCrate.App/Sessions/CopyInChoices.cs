@@ -53,7 +53,7 @@ public sealed class CopyInChoices(StoredSettings choices)
     public OutsideFiles OutsideOf(Guid sessionId, SessionService sessions, IReadOnlyList<Shelf> shelves)
     {
         ArgumentNullException.ThrowIfNull(sessions);
-        return new OutsideFiles(shelves, sessions.OtherFolders(sessionId), Of(sessionId).Marks);
+        return new OutsideFiles(shelves, sessions.Folders(), Of(sessionId).Marks);
     }
 
     /// <summary>Changes what was chosen.</summary>

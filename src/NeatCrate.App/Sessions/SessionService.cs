@@ -27,6 +27,10 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
         return db.Sessions.AsNoTracking().OrderBy(s => s.Folder).ToList();
     });
 
+    private RowFolders? _folders;
+
+    private sealed record RowFolders(IReadOnlyList<SessionRow> Rows, IReadOnlyList<string> Folders);
+
     /// <summary>All known sessions, by their folders.</summary>
     public IReadOnlyList<SessionRow> All() => _known.Value;
 
@@ -40,8 +44,13 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
         return new KnownSession(session.Id, session.Folder, session.DocumentSessionId, session.DocumentIdentity is { } identity ? ByteIdentity.Parse(identity) : null);
     }
 
-    /// <summary>The folders of all known sessions.</summary>
-    public IReadOnlyList<string> Folders() => [.. All().Select(s => s.Folder)];
+    /// <summary>The folders of all known sessions; the same list while they are the same.</summary>
+    public IReadOnlyList<string> Folders()
+    {
+        var rows = All();
+        var known = _folders;
+        return (ReferenceEquals(known?.Rows, rows) ? known : _folders = new RowFolders(rows, [.. rows.Select(s => s.Folder)])).Folders;
+    }
 
     /// <summary>One session.</summary>
     /// <exception cref="NotKnownException">There is none with this identity.</exception>
@@ -158,9 +167,6 @@ public sealed class SessionService(StoreFiles files, ShelfService shelves, KeptS
         db.Sessions.Where(s => s.Id == session.Id).ExecuteUpdate(s => s.SetProperty(r => r.DocumentSessionId, id).SetProperty(r => r.DocumentIdentity, identity));
         Reread();
     }
-
-    /// <summary>The folders of all known sessions but one.</summary>
-    public IReadOnlyList<string> OtherFolders(Guid id) => [.. All().Where(s => s.Id != id).Select(s => s.Folder)];
 
     /// <summary>Makes a folder known as a session; one that is known already stays as it is.</summary>
     /// <param name="folder">Absolute path.</param>

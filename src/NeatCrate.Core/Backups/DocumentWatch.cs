@@ -32,6 +32,12 @@ public sealed class DocumentWatch(TimeSpan settled)
         public DateTime? AgainAt { get; set; }
     }
 
+    /// <summary>True where more is likely to happen soon: a state waits to be kept, or to be compared once more, or one was saved a while ago at the most.</summary>
+    /// <param name="nowUtc">The time.</param>
+    /// <param name="lately">So long ago at the most; a clock that went back counts as well.</param>
+    public bool IsAwake(DateTime nowUtc, TimeSpan lately) =>
+        _states.Values.Any(s => s.UnkeptSince is not null || s.AgainAt is not null || (nowUtc - s.Seen.Facts.ModifiedUtc).Duration() < lately);
+
     /// <summary>Takes in what is there now.</summary>
     /// <param name="seen">The documents.</param>
     /// <param name="nowUtc">The time.</param>

@@ -5,9 +5,9 @@ namespace NeatCrate.Core.CopyIn;
 
 /// <summary>Where the outside files of one session come from, and which of them somebody left out.</summary>
 /// <param name="shelves">All known shelves.</param>
-/// <param name="otherSessions">Folders of all other known sessions.</param>
+/// <param name="sessions">Folders of all known sessions; what stands outside is not in its own one.</param>
 /// <param name="marks">What was taken and left out.</param>
-public sealed class OutsideFiles(IReadOnlyList<Shelf> shelves, IReadOnlyList<string> otherSessions, CopyInMarks marks)
+public sealed class OutsideFiles(IReadOnlyList<Shelf> shelves, IReadOnlyList<string> sessions, CopyInMarks marks)
 {
     private readonly (Guid Id, string Name, ShelfKind Kind, string Root)[] _shelves = [.. shelves.Select(s => (s.Id, s.Name, s.Kind, s.Root))];
 
@@ -18,7 +18,7 @@ public sealed class OutsideFiles(IReadOnlyList<Shelf> shelves, IReadOnlyList<str
     public Origin? OriginOf(InventoryFile file)
     {
         ArgumentNullException.ThrowIfNull(file);
-        return file.Standing is Standing.Outside or Standing.Away && !file.BelongsInside ? Origin.Of(file.Path, shelves, otherSessions) : null;
+        return file.Standing is Standing.Outside or Standing.Away && !file.BelongsInside ? Origin.Of(file.Path, shelves, sessions) : null;
     }
 
     /// <summary>True for a file that stands outside because somebody chose so.</summary>
@@ -35,8 +35,8 @@ public sealed class OutsideFiles(IReadOnlyList<Shelf> shelves, IReadOnlyList<str
     public bool HasSamePlaces(OutsideFiles other)
     {
         ArgumentNullException.ThrowIfNull(other);
-        return _shelves.AsSpan().SequenceEqual(other._shelves) && (ReferenceEquals(otherSessions, other.Sessions) || otherSessions.SequenceEqual(other.Sessions, StringComparer.Ordinal));
+        return _shelves.AsSpan().SequenceEqual(other._shelves) && (ReferenceEquals(sessions, other.Sessions) || sessions.SequenceEqual(other.Sessions, StringComparer.Ordinal));
     }
 
-    private IReadOnlyList<string> Sessions => otherSessions;
+    private IReadOnlyList<string> Sessions => sessions;
 }

@@ -173,7 +173,14 @@ public sealed record InventoryFile
     public string Id => IdOf(Path);
 
     /// <summary>The identity that a file of this path has within its session.</summary>
-    public static string IdOf(string path) => XxHash64.HashToUInt64(Encoding.UTF8.GetBytes(path)).ToString("x16", CultureInfo.InvariantCulture);
+    public static string IdOf(string path) => NumberOfPath(path).ToString("x16", CultureInfo.InvariantCulture);
+
+    /// <summary>The same as a number, of which many are kept in less space.</summary>
+    internal static ulong NumberOfPath(string path) => XxHash64.HashToUInt64(Encoding.UTF8.GetBytes(path));
+
+    /// <summary>The number that an identity is written for; null for what is no identity.</summary>
+    internal static ulong? NumberOf(string id) =>
+        id.Length == 16 && id.All(char.IsAsciiHexDigitLower) && ulong.TryParse(id, NumberStyles.AllowHexSpecifier, CultureInfo.InvariantCulture, out var number) ? number : null;
 }
 
 /// <summary>A document that stands in the session folder.</summary>

@@ -70,7 +70,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     private readonly Dictionary<string, FileFacts?> _elsewhere = new(StringComparer.Ordinal);
     private readonly HashSet<string> _changedElsewhere = new(StringComparer.Ordinal);
     private readonly Dictionary<string, InventoryFile> _files = new(StringComparer.Ordinal);
-    private readonly Dictionary<string, string> _paths = new(StringComparer.Ordinal);
+    private readonly Dictionary<ulong, string> _paths = [];
     private readonly Dictionary<string, SortedSet<string>> _missing = new(StringComparer.Ordinal);
     private readonly HashSet<string> _touched = new(StringComparer.Ordinal);
     // Names byte by byte: two that a language takes for one are two files.
@@ -212,7 +212,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
     {
         lock (_lock)
         {
-            return _paths.TryGetValue(fileId, out var path) ? _files.GetValueOrDefault(path) : null;
+            return InventoryFile.NumberOf(fileId) is { } number && _paths.TryGetValue(number, out var path) ? _files.GetValueOrDefault(path) : null;
         }
     }
 
@@ -540,6 +540,8 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             _inventory = Whole(_use, _inventory.Files);
         }
         _pending.Clear();
+        // At the first look all files wait in it, and never again so many.
+        _pending.TrimExcess();
         _changedElsewhere.Clear();
         _touched.Clear();
         _saved.Clear();
@@ -739,7 +741,7 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
         foreach (var file in files)
         {
             _files[file.Path] = file;
-            _paths[file.Id] = file.Path;
+            _paths[InventoryFile.NumberOfPath(file.Path)] = file.Path;
             NoteIfMissing(file);
         }
         _inventory = Whole(use, [.. files.Order(FileOrder.Instance)]);
@@ -763,12 +765,12 @@ public sealed class KeptInventory(string folder, HeaderCache headers, IShelfMemo
             {
                 ForgetIfMissing(before);
                 gone.Add(path);
-                _paths.Remove(InventoryFile.IdOf(path));
+                _paths.Remove(InventoryFile.NumberOfPath(path));
             }
             if (use.PointsAt(path) || (_tree.Files.ContainsKey(path) && use.Lists(path)))
             {
                 var file = Describe(path, use, shelves);
-                (_files[path], _paths[file.Id]) = (file, path);
+                (_files[path], _paths[InventoryFile.NumberOfPath(path)]) = (file, path);
                 NoteIfMissing(file);
                 come.Add(file);
             }

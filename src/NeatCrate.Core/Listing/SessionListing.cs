@@ -44,7 +44,7 @@ public sealed class SessionListing(KeptInventory kept)
         lock (_lock)
         {
             BringUpToDate(outside);
-            return (_inventory!, _counter!.Overview(_inventory!, [.. _inventory!.Files.Where(IsAtRisk).Take(MostNamed).Select(f => f.Name)]));
+            return (_inventory!, _counter!.Overview(_inventory!, MostNamed));
         }
     }
 
@@ -116,9 +116,6 @@ public sealed class SessionListing(KeptInventory kept)
             return [.. _files.Values];
         }
     }
-
-    private bool IsAtRisk(InventoryFile file) =>
-        file is { Standing: Standing.Outside, IsNeededNow: true } && !_outside!.IsLeftOut(file, _files[file.Path].Origin);
 
     private FileListing List(FileQuery query, OutsideFiles outside)
     {

@@ -57,6 +57,7 @@ public sealed class OverviewCounter(OutsideFiles outside)
 {
     private readonly SessionTally _tally = new();
     private readonly Dictionary<string, PlaceCount> _places = new(StringComparer.Ordinal);
+    private readonly SortedSet<string> _atRisk = new(StringComparer.Ordinal);
     private (int Files, int Growing, int CutOff, int Waiting) _takes;
     private (int Files, long Bytes, int OlderOnly) _taken;
     private int _leftOut;
@@ -71,8 +72,8 @@ public sealed class OverviewCounter(OutsideFiles outside)
 
     /// <summary>What was counted so far.</summary>
     /// <param name="inventory">The inventory that the files are of.</param>
-    /// <param name="atRisk">Names of the first files that are at risk.</param>
-    public SessionOverview Overview(SessionInventory inventory, IReadOnlyList<string> atRisk) => new()
+    /// <param name="mostNamed">So many files are named that are at risk, by the order of their paths.</param>
+    public SessionOverview Overview(SessionInventory inventory, int mostNamed) => new()
     {
         Status = SessionStatus.Of(inventory, _tally),
         Weights = [.. _tally.Weights.Select(w => (new FileSegment(w.Key.Standing, w.Key.Use), w.Value))],
@@ -80,7 +81,7 @@ public sealed class OverviewCounter(OutsideFiles outside)
         Takes = _takes,
         Taken = _taken,
         LeftOut = _leftOut,
-        AtRisk = atRisk,
+        AtRisk = [.. _atRisk.Take(mostNamed).Select(p => Path.GetFileName(p))],
         Origins = [.. _places.Values.OrderBy(p => p.Origin.Kind).ThenBy(p => p.Origin.Name, StringComparer.Ordinal)
             .Select(p => new OriginWeight(p.Origin, p.Files, p.Bytes, p.LeftOut, p.Away, p.AwayNotKnown > 0 ? null : p.AwayBytes))],
         Fingerprint = _fingerprint,
@@ -106,6 +107,10 @@ public sealed class OverviewCounter(OutsideFiles outside)
         if (file.Standing == Standing.Outside)
         {
             Add(ref _outsideFingerprint, sign, file, isLeftOut ? 1 : 0);
+            if (file.IsNeededNow && !isLeftOut)
+            {
+                _ = sign > 0 ? _atRisk.Add(file.Path) : _atRisk.Remove(file.Path);
+            }
             if (isLeftOut)
             {
                 _leftOut += sign;

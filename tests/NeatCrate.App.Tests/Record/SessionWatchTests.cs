@@ -1,5 +1,6 @@
 using System.Text.Json.Nodes;
 using NeatCrate.App.Sessions;
+using NeatCrate.Core.Sessions;
 using NeatCrate.Testing;
 
 namespace NeatCrate.App.Tests.Record;
@@ -45,5 +46,14 @@ public sealed class SessionWatchTests : IAsyncLifetime
             File.Copy(Path.Combine(_session.Library, "sample 00.wav"), Path.Combine(_session.Drive, name, "came.wav"));
         }
         Assert.True(SpinWait.SpinUntil(() => some.All(n => Revision(n) > before[n]), TimeSpan.FromSeconds(20)), "Not every session had its turn.");
+        // The same of their saves, more of which stand on one drive than are looked at at once.
+        static string Kept(string folder) => Path.Combine(folder, SessionLayout.DocumentBackups);
+        foreach (var name in some[..3])
+        {
+            var folder = Path.Combine(_session.Drive, name);
+            var held = Directory.Exists(Kept(folder)) ? Directory.GetFiles(Kept(folder), "song*").Length : 0;
+            File.AppendAllText(Path.Combine(folder, "song.loft"), "<!-- saved again -->");
+            Assert.True(SpinWait.SpinUntil(() => Directory.Exists(Kept(folder)) && Directory.GetFiles(Kept(folder), "song*").Length > held, TimeSpan.FromSeconds(20)), $"The save of '{name}' was not kept.");
+        }
     }
 }

@@ -27,6 +27,24 @@ public sealed class DocumentWatchTests : IDisposable
         Assert.True(Look(2, 1500));
     }
 
+    /// <summary>Among many sessions those are looked at each time that are worked in: what waits, and what was saved a while ago, whatever the clock does.</summary>
+    [Fact]
+    public void ADocumentThatWaitsOrWasSavedLatelyIsAwake()
+    {
+        var lately = TimeSpan.FromMinutes(10);
+        bool IsAwake(TimeSpan after) => _watch.IsAwake(Start + after, lately);
+        Assert.False(IsAwake(TimeSpan.Zero));
+        Look(1, 0);
+        Assert.True(IsAwake(TimeSpan.FromHours(1)));
+        _watch.Kept("/s/a.otio");
+        Assert.True(IsAwake(TimeSpan.FromMinutes(9)));
+        Assert.False(IsAwake(TimeSpan.FromMinutes(11)));
+        Assert.True(IsAwake(TimeSpan.FromMinutes(-9)));
+        Assert.False(IsAwake(TimeSpan.FromMinutes(-11)));
+        Look(2, 20 * 60_000);
+        Assert.True(IsAwake(TimeSpan.FromMinutes(20)));
+    }
+
     /// <summary>Looked at four times a second, every state that stands for a second is due while it stands, wherever in between it came.</summary>
     [Fact]
     public void NoStateThatStandsForASecondIsMissed()

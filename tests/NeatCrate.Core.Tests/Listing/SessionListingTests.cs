@@ -115,19 +115,20 @@ public sealed class SessionListingTests : IDisposable
         _marks = _marks.MarkFiles([Path.Combine(_session.Card, "c.wav")], false);
         Look();
         var counter = new OverviewCounter(Outside);
-        var nothing = Told(counter.Overview(_kept.Last!, []));
+        var nothing = Told(counter.Overview(_kept.Last!, SessionListing.MostNamed));
         var files = _listing.All(Outside);
         foreach (var file in files)
         {
             counter.Count(file, 1);
         }
-        var all = counter.Overview(_kept.Last!, []);
+        var all = counter.Overview(_kept.Last!, SessionListing.MostNamed);
         Assert.Equal((6, 1, 1, 3), (files.Count, all.Taken.Files, all.LeftOut, all.Origins.Count));
+        Assert.Equal(["b sample.wav"], all.AtRisk);
         foreach (var file in files.Reverse())
         {
             counter.Count(file, -1);
         }
-        Assert.Equal(nothing, Told(counter.Overview(_kept.Last!, [])));
+        Assert.Equal(nothing, Told(counter.Overview(_kept.Last!, SessionListing.MostNamed)));
     }
 
     /// <summary>What needs somebody comes first; within that, files follow each other by their paths.</summary>
