@@ -1,3 +1,4 @@
+using System.Net.Http.Json;
 using System.Net;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.SignalR.Client;
@@ -207,6 +208,36 @@ public sealed class SessionFlowTests : IAsyncLifetime
         await App.Apply(await App.Post($"/api/plans/{plan["id"]}/undo", null, Cancel), Cancel);
         Assert.False(Directory.Exists(Path.Combine(_session.Drive, name)));
         Assert.Equal(HttpStatusCode.NotFound, (await App.Client.GetAsync($"/api/sessions/{job["sessionId"]}", Cancel)).StatusCode);
+    }
+
+    /// <summary>Which kinds stay out is kept in a preset, and holds in the session that is made with it, over an undo, a redo and another choice.</summary>
+    [Fact]
+    public async Task AKindThatAPresetLeavesOutStaysOutInTheNewSession()
+    {
+        var preset = (await App.Get("/api/set-up/presets", Cancel))[0]!.AsObject();
+        Assert.Empty(preset["leftOutKinds"]!.AsArray());
+        preset["leftOutKinds"] = new JsonArray("Video", "ImpulseResponses", "Video");
+        (await App.Client.PutAsJsonAsync("/api/set-up/presets", preset, Cancel)).EnsureSuccessStatusCode();
+        preset = (await App.Get("/api/set-up/presets", Cancel))[0]!.AsObject();
+        string Kinds(JsonNode of) => string.Join(' ', of["leftOutKinds"]!.AsArray());
+        Assert.Equal("ImpulseResponses Video", Kinds(preset));
+        preset["nameParts"]!.AsArray()[1]!["text"] = "Low Water";
+        preset["shelfId"] = _session.DriveId;
+        preset["parentPath"] = "";
+        var plan = (await App.Post("/api/set-up/plan", preset, Cancel))["plan"]!;
+        // Each letter plans anew; what was planned first is applied.
+        preset["leftOutKinds"] = new JsonArray();
+        await App.Post("/api/set-up/plan", preset, Cancel);
+        var id = (await App.Apply(plan, Cancel))["sessionId"]!.GetValue<string>();
+        Task<JsonNode> Way() => App.Get($"/api/sessions/{id}/copy-in", Cancel);
+        Assert.Equal("ImpulseResponses Video", Kinds(await Way()));
+        var way = (await Way()).AsObject();
+        way["leftOutKinds"] = new JsonArray("Other");
+        (await App.Client.PutAsJsonAsync($"/api/sessions/{id}/copy-in", way, Cancel)).EnsureSuccessStatusCode();
+        var undo = await App.Post($"/api/plans/{plan["id"]}/undo", null, Cancel);
+        await App.Apply(undo, Cancel);
+        await App.Apply(await App.Post($"/api/plans/{undo["id"]}/redo", null, Cancel), Cancel);
+        Assert.Equal("Other", Kinds(await Way()));
     }
 
     [Fact]

@@ -77,6 +77,54 @@ public sealed class SessionsOnShelvesFlowTests : IAsyncLifetime
         Assert.Equal(("Known", (await Sessions()).Single(s => s["name"]!.GetValue<string>() == "Winter")["id"]!.GetValue<string>()), (known["as"]!.GetValue<string>(), known["knownAs"]!.GetValue<string>()));
     }
 
+    /// <summary>What was found stays known; what has gone since is not offered, and once a scan finds other files it is said that it may be otherwise.</summary>
+    [Fact]
+    public async Task WhatWasFoundIsKnownAfterARestart()
+    {
+        OtherProgram("2024", "Winter");
+        OtherProgram("2024", "Spring");
+        var locked = OtherProgram("2024", "Late");
+        File.WriteAllText(Path.Combine(locked, "song.otio"), "{");
+        await App.Scan(_session.DriveId, Cancel);
+        var before = string.Join('\n', (await Find()).Select(f => f.ToJsonString()));
+        async Task<(bool, bool)> IsWholeAndOutdated() => await App.Get(Url, Cancel) is var told ? (told["isWhole"]!.GetValue<bool>(), told["isOutdated"]!.GetValue<bool>()) : default;
+        Assert.Equal((true, false), await IsWholeAndOutdated());
+        App.Dispose();
+        _session.Restart();
+        Assert.Equal(before, string.Join('\n', (await Found()).Select(f => f.ToJsonString())));
+        Assert.Equal((true, false), await IsWholeAndOutdated());
+        Directory.Delete(Path.Combine(_session.Drive, "2024", "Spring"), recursive: true);
+        Assert.DoesNotContain(await Found(), f => f["path"]!.GetValue<string>() == "2024/Spring");
+        await App.Scan(_session.DriveId, Cancel);
+        Assert.Equal((true, true), await IsWholeAndOutdated());
+        await Find();
+        Assert.Equal((true, false), await IsWholeAndOutdated());
+    }
+
+    /// <summary>Who stops while many are adopted is told how many were, exactly those are known, nothing in any folder changed, and the others are adopted later.</summary>
+    [Fact]
+    public async Task AdoptingManyIsStopped()
+    {
+        const int Many = 150;
+        var paths = Enumerable.Range(0, Many).Select(n => $"Songs/{n:000}").ToArray();
+        foreach (var path in paths)
+        {
+            OtherProgram("Songs", path[6..]);
+        }
+        var all = Everything(Path.Combine(_session.Drive, "Songs"));
+        var begun = await Begin(paths);
+        await App.Until($"/api/jobs/{begun["id"]}", j => j["filesDone"]!.GetValue<long>() > 2, Cancel);
+        await App.Post($"/api/jobs/{begun["id"]}/cancel", null, Cancel);
+        var job = await App.JobOver(begun, Cancel);
+        Assert.Equal("Cancelled", job["state"]!.GetValue<string>());
+        var known = (await Sessions()).Length - 1;
+        Assert.InRange(known, 1, Many - 1);
+        Assert.Equal($"Stopped. {known} session{(known == 1 ? " was" : "s were")} adopted by then, and nothing in any folder was changed.", job["message"]!.GetValue<string>());
+        Assert.Equal(all, Everything(Path.Combine(_session.Drive, "Songs")));
+        Assert.Equal("Done", (await App.JobOver(await Begin(paths), Cancel))["state"]!.GetValue<string>());
+        Assert.Equal(Many + 1, (await Sessions()).Length);
+    }
+
     /// <summary>Two who press at once mean one search, and one session for each folder.</summary>
     [Fact]
     public async Task TwoAtOnceAreOne()

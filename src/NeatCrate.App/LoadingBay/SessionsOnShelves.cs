@@ -1,4 +1,6 @@
 using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using System.Text.Json;
 using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Sessions;
@@ -8,6 +10,7 @@ using NeatCrate.Core.Inventory;
 using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Words;
+using NeatCrate.Store;
 
 namespace NeatCrate.App.LoadingBay;
 
@@ -29,16 +32,30 @@ public sealed record FoundSessionView(
 /// <summary>The sessions that were found on a shelf.</summary>
 /// <param name="Name">The shelf's name.</param>
 /// <param name="Connected">Whether it is there.</param>
-/// <param name="Began">When they were looked for last; null before the first time since Neat Crate was started.</param>
+/// <param name="Began">When they were looked for last; null before the first time.</param>
 /// <param name="IsWhole">True where all of the shelf was looked through.</param>
-/// <param name="Found">What was found, by path.</param>
-public sealed record SessionsOnShelfView(Guid ShelfId, string Name, bool Connected, DateTimeOffset? Began, bool IsWhole, IReadOnlyList<FoundSessionView> Found);
+/// <param name="IsOutdated">True where a scan has found more, less or other files since: there may be other sessions now.</param>
+/// <param name="Found">What was found and is still there, by path.</param>
+public sealed record SessionsOnShelfView(Guid ShelfId, string Name, bool Connected, DateTimeOffset? Began, bool IsWhole, bool IsOutdated, IReadOnlyList<FoundSessionView> Found);
 
-/// <summary>Looks for sessions on shelves, and remembers what was found until the application ends.</summary>
-public sealed class SessionsOnShelves(ShelfService shelves, SessionService sessions, HeaderCache headers, DocumentKindChoices kinds, WorkEngine engine, TimeProvider time)
+/// <summary>Looks for sessions on shelves, and remembers what was found.</summary>
+public sealed class SessionsOnShelves(ShelfService shelves, SessionService sessions, HeaderCache headers, DocumentKindChoices kinds, Catalogue catalogue, StoredSettings settings, WorkEngine engine, TimeProvider time)
 {
+    private const string Prefix = "sessions on shelf ";
+
     private readonly ConcurrentDictionary<Guid, Search> _last = new();
+    private readonly ConcurrentDictionary<Guid, KeptSearch?> _kept = new();
     private readonly Lock _one = new();
+
+    /// <summary>What a search found.</summary>
+    /// <param name="Root">Absolute path of the shelf's top folder then.</param>
+    /// <param name="Began">When it began.</param>
+    /// <param name="Scanned">What the last scan before it had found.</param>
+    /// <param name="IsWhole">Whether it looked through all of the shelf.</param>
+    /// <param name="Found">What it found.</param>
+    private sealed record KeptSearch(string Root, DateTimeOffset Began, ScanFigures? Scanned, bool IsWhole, ImmutableArray<FoundSession> Found);
+
+    private sealed record ScanFigures(int Folders, int Files, long Bytes);
 
     /// <summary>Begins to look for sessions on a shelf, unless that goes on already.</summary>
     /// <exception cref="NotKnownException">There is no such shelf.</exception>
@@ -57,7 +74,7 @@ public sealed class SessionsOnShelves(ShelfService shelves, SessionService sessi
             {
                 return running;
             }
-            var search = new Search(this, shelf) { ShelfId = shelfId, Began = time.GetUtcNow() };
+            var search = new Search(this, shelf) { ShelfId = shelfId, Began = time.GetUtcNow(), Scanned = FiguresOf(shelfId) };
             _last[shelfId] = search;
             return search.Job = engine.Start(search);
         }
@@ -68,14 +85,40 @@ public sealed class SessionsOnShelves(ShelfService shelves, SessionService sessi
     public SessionsOnShelfView Of(Guid shelfId)
     {
         var shelf = shelves.Get(shelfId);
-        var (last, all) = (_last.GetValueOrDefault(shelfId), shelves.All());
+        var (last, all) = (LastOf(shelfId), shelves.All());
         var rows = sessions.All().ToDictionary(r => r.Folder, StringComparer.Ordinal);
         var known = rows.Values.Select(SessionService.RecognisedBy).ToList();
         // What was found before the drive was found elsewhere stands there by paths that lead nowhere now.
-        var found = last is not null && last.Shelf.Root == shelf.Root ? last : null;
+        var found = last is not null && last.Root == shelf.Root ? last : null;
+        // What was found yesterday may have been moved or deleted since.
+        var there = (found?.Found ?? []).Where(f => !shelf.IsConnected || Directory.Exists(f.Folder)).ToList();
         return new SessionsOnShelfView(
-            shelfId, shelf.Name, shelf.IsConnected, found?.Began, found?.IsWhole ?? false,
-            [.. FoundSessions.Tell(found?.All() ?? [], shelf.Root, known, all).OrderBy(t => t.Found.Folder, StringComparer.OrdinalIgnoreCase).Select(t => View(t, shelf, all, t.Of is { } of ? rows.GetValueOrDefault(of)?.Id : null))]);
+            shelfId, shelf.Name, shelf.IsConnected, found?.Began, found?.IsWhole ?? false, found is not null && found.Scanned != FiguresOf(shelfId),
+            [.. FoundSessions.Tell(there, shelf.Root, known, all).OrderBy(t => t.Found.Folder, StringComparer.OrdinalIgnoreCase).Select(t => View(t, shelf, all, t.Of is { } of ? rows.GetValueOrDefault(of)?.Id : null))]);
+    }
+
+    private ScanFigures? FiguresOf(Guid shelfId) => catalogue.LastScans().GetValueOrDefault(shelfId) is { } scan ? new ScanFigures(scan.Folders, scan.Files, scan.Bytes) : null;
+
+    private void Keep(Guid shelfId, KeptSearch found) => settings.Write(Prefix + shelfId, found);
+
+    private KeptSearch? LastOf(Guid shelfId)
+    {
+        if (_last.GetValueOrDefault(shelfId) is { } search)
+        {
+            return search.Found();
+        }
+        return _kept.GetOrAdd(shelfId, id =>
+        {
+            try
+            {
+                return settings.Read<KeptSearch>(Prefix + id);
+            }
+            catch (JsonException)
+            {
+                // Written by another version: it is looked for again.
+                return null;
+            }
+        });
     }
 
     private static FoundSessionView View(ToldSession told, Shelf shelf, IReadOnlyList<Shelf> all, Guid? of)
@@ -98,21 +141,36 @@ public sealed class SessionsOnShelves(ShelfService shelves, SessionService sessi
 
         public required DateTimeOffset Began { get; init; }
 
+        public required ScanFigures? Scanned { get; init; }
+
         public Job? Job { get; set; }
 
         public bool IsWhole { get; private set; }
 
         public override string WhenCancelled => "Stopped. What was found by then is listed.";
 
-        public IReadOnlyList<FoundSession> All()
+        /// <summary>What was found by now.</summary>
+        public KeptSearch Found()
         {
             lock (_lock)
             {
-                return [.. _found];
+                return new KeptSearch(shelf.Root, Began, Scanned, IsWhole, [.. _found]);
             }
         }
 
         public override WorkEnd Run(Job job)
+        {
+            try
+            {
+                return Look(job);
+            }
+            finally
+            {
+                all.Keep(shelf.Id, Found());
+            }
+        }
+
+        private WorkEnd Look(Job job)
         {
             var others = all.Others(shelf);
             var isJudging = 0;
@@ -136,7 +194,7 @@ public sealed class SessionsOnShelves(ShelfService shelves, SessionService sessi
                 },
                 job.Cancel);
             IsWhole = true;
-            return new WorkEnd(JobState.Done, All() is { Count: > 0 } found ? $"{ByteText.Count(found.Count, "folder")} {(found.Count == 1 ? "looks" : "look")} like a session." : "No session was found.");
+            return new WorkEnd(JobState.Done, Found().Found is { Length: > 0 } found ? $"{ByteText.Count(found.Length, "folder")} {(found.Length == 1 ? "looks" : "look")} like a session." : "No session was found.");
         }
     }
 

@@ -11,7 +11,7 @@ namespace NeatCrate.App.Plans;
 /// Does what follows from plans that were applied: sessions known, forgotten, chosen. The journal knows of which plans that
 /// is still to be done, so that a kill in between loses none of it; doing it twice does no harm.
 /// </summary>
-public sealed partial class AppliedPlans(SessionService sessions, MirrorLedger mirrors, NoticeService notices, PlanJournal journal, ILogger<AppliedPlans> logger)
+public sealed partial class AppliedPlans(SessionService sessions, CopyInChoices choices, MirrorLedger mirrors, NoticeService notices, PlanJournal journal, ILogger<AppliedPlans> logger)
 {
     /// <summary>What follows from a plan that was applied.</summary>
     /// <returns>False when it could not be done yet; it is done at the next start.</returns>
@@ -85,7 +85,7 @@ public sealed partial class AppliedPlans(SessionService sessions, MirrorLedger m
                 // The session's own folder is the first that is made. One that was undone since is not known again.
                 if (plan.Steps.OfType<MakeFolderStep>().First().Destination is var made && Directory.Exists(made))
                 {
-                    sessions.Know(made, plan.SessionId);
+                    choices.Begin(sessions.Know(made, plan.SessionId).Id);
                 }
                 break;
             case PlanKind.Separate:

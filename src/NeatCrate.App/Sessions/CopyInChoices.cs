@@ -38,6 +38,10 @@ public sealed class CopyInChoices(StoredSettings choices)
 {
     private const string Prefix = "copy-in ";
 
+    private const int MostPrepared = 100;
+
+    private readonly Lock _one = new();
+    private readonly Queue<(Guid SessionId, CopyKind[] LeftOut)> _prepared = new();
     private readonly KeyedSettings<CopyInChoice> _known = new(choices, Prefix, CopyInChoice.Standard);
 
     /// <summary>Told after it was chosen otherwise how a session is copied in.</summary>
@@ -45,6 +49,43 @@ public sealed class CopyInChoices(StoredSettings choices)
 
     /// <summary>What was chosen for a session.</summary>
     public CopyInChoice Of(Guid sessionId) => _known.Of(sessionId);
+
+    /// <summary>What stays out as a choice is kept: each kind once, in their order.</summary>
+    public static CopyKind[] KindsOf(IEnumerable<CopyKind>? chosen)
+    {
+        CopyKind[] kinds = [.. (chosen ?? []).Distinct().Order()];
+        Requests.Require(kinds.All(Enum.IsDefined), "A kind is not known.");
+        return kinds;
+    }
+
+    /// <summary>Says which kinds stay out in a session that is planned; nothing is kept of it before there is one.</summary>
+    public void Prepare(Guid sessionId, CopyKind[] leftOut)
+    {
+        lock (_one)
+        {
+            // Each letter of a name makes a plan, of which the last is applied.
+            _prepared.Enqueue((sessionId, leftOut));
+            while (_prepared.Count > MostPrepared)
+            {
+                _prepared.Dequeue();
+            }
+        }
+    }
+
+    /// <summary>Keeps what was said while a session was planned, now that it is there.</summary>
+    public void Begin(Guid sessionId)
+    {
+        CopyKind[] leftOut;
+        lock (_one)
+        {
+            leftOut = _prepared.FirstOrDefault(p => p.SessionId == sessionId).LeftOut ?? [];
+        }
+        if (leftOut.Length > 0)
+        {
+            // One that was taken back and made again may have been set otherwise in between.
+            Change(sessionId, c => ReferenceEquals(c, CopyInChoice.Standard) ? c with { LeftOutKinds = [.. leftOut] } : c);
+        }
+    }
 
     /// <summary>Where the outside files of a session come from, and which are left out.</summary>
     /// <param name="sessionId">The session.</param>

@@ -1,5 +1,7 @@
 using System.ComponentModel.DataAnnotations;
 using NeatCrate.App.Ground;
+using NeatCrate.App.Sessions;
+using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.SetUp;
 using NeatCrate.Store;
@@ -14,7 +16,11 @@ public sealed record Preset(
     [Required(AllowEmptyStrings = true), StringLength(3)] string Separator,
     [Required] SettingsChoice Settings,
     [Required] LayoutChoice Layout,
-    [Required] string[] Tracks);
+    [Required] string[] Tracks)
+{
+    /// <summary>Kinds that stay out, at Copy in and in bundles, until it is chosen otherwise in the session.</summary>
+    public CopyKind[] LeftOutKinds { get; init; } = [];
+}
 
 /// <summary>The presets of this studio. There is always at least one, and always one that new sessions start from.</summary>
 public sealed class PresetService(StoredSettings choices)
@@ -34,7 +40,7 @@ public sealed class PresetService(StoredSettings choices)
     public Preset[] Save(Preset preset)
     {
         ArgumentNullException.ThrowIfNull(preset);
-        return Change(all => [.. all.Where(p => !IsNamed(p, preset.Name)).Select(p => preset.IsDefault ? p with { IsDefault = false } : p), preset with { Name = preset.Name.Trim() }]);
+        return Change(all => [.. all.Where(p => !IsNamed(p, preset.Name)).Select(p => preset.IsDefault ? p with { IsDefault = false } : p), preset with { Name = preset.Name.Trim(), LeftOutKinds = CopyInChoices.KindsOf(preset.LeftOutKinds) }]);
     }
 
     /// <summary>Removes a preset. Sessions that were made with it stay as they are.</summary>

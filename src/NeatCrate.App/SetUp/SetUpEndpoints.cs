@@ -5,6 +5,7 @@ using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.App.Words;
+using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Shelves;
@@ -50,7 +51,11 @@ public sealed record SetUpChoice(
     [Required(AllowEmptyStrings = true)] string ParentPath,
     [Required] SettingsChoice Settings,
     [Required] LayoutChoice Layout,
-    [Required] string[] Tracks);
+    [Required] string[] Tracks)
+{
+    /// <summary>Kinds that stay out, at Copy in and in bundles, until it is chosen otherwise in the session.</summary>
+    public CopyKind[] LeftOutKinds { get; init; } = [];
+}
 
 /// <summary>How much sound a session makes, and how long it can go on. Seconds; null where there is no bound.</summary>
 public sealed record BudgetView(long BytesPerSecond, long ExpectedBytes, double? SecondsLeft, double? MirrorSecondsLeft, double SecondsToLimit);
@@ -98,7 +103,7 @@ public static class SetUpEndpoints
         session.MapPost("version/plan", PlanVersion).WithName("PlanVersion").ProducesProblem(404);
     }
 
-    private static Ok<SetUpView> Plan(SetUpChoice choice, ShelfService shelves, SessionService sessions, PlanService plans, TimeProvider time)
+    private static Ok<SetUpView> Plan(SetUpChoice choice, ShelfService shelves, SessionService sessions, CopyInChoices copyIn, PlanService plans, TimeProvider time)
     {
         Requests.RequireList(choice.NameParts, MostFolders, "parts of a name");
         Requests.RequireList(choice.Layout.Others, MostFolders, "folders");
@@ -119,6 +124,7 @@ public static class SetUpEndpoints
             tracks,
             sessions.Folders());
         var plan = SetUpPlanner.Plan(request);
+        copyIn.Prepare(request.SessionId, CopyInChoices.KindsOf(choice.LeftOutKinds));
         var named = NameChecks.Check(name, parent, request.KnownSessions, request.Layout);
         var saysNothing = SessionName.SaysNothing(parts);
         var (before, after) = SetUpPlanner.Neighbours(name, parent, MostNeighbours);

@@ -25,6 +25,11 @@ public static class SeparatePlanner
             refusals.Add(new Fault(FaultCode.OnlyOneSession));
         }
         var moves = refusals.Count > 0 ? null : new Moves(look, Path.GetDirectoryName(folder)!);
+        if (moves is { Refusals.Count: > 0 })
+        {
+            refusals.AddRange(moves.Refusals);
+            moves = null;
+        }
         var leaving = moves?.Leaving ?? [];
         return new Plan
         {
@@ -60,28 +65,40 @@ public static class SeparatePlanner
         private readonly List<PlanStep> _documents = [];
         private readonly Dictionary<string, MakeFolderStep> _made = new(StringComparer.Ordinal);
 
+        // What instruments in the folder play there, by the instruments' paths.
+        private readonly ILookup<string, string> _samples;
+
         public Moves(FolderLook look, string parent)
         {
             (_look, _folder) = (look, look.Inventory.Folder);
+            _samples = look.Inventory.Standing(Inventory.Standing.Inside).SelectMany(f => f.Instruments.Select(i => (Instrument: i, f.Path))).ToLookup(p => p.Instrument, p => p.Path, StringComparer.Ordinal);
             Staying = look.Sessions.FirstOrDefault(g => PortableName.ClashKey(g.Title) == PortableName.ClashKey(SessionName.Title(Path.GetFileName(_folder)))) ?? look.Sessions[0];
             var names = FreeNames.In(parent);
             Leaving = [.. look.Sessions.Where(g => g != Staying)
                 .Select(g => (g, Path.Combine(parent, names.Claim(Path.GetFileNameWithoutExtension(g.Documents[0].Path)))))];
             // An older document that belongs to none of them stays, and must find its media.
             var ownerless = look.Documents.Except(look.Sessions.SelectMany(g => g.Documents)).SelectMany(d => d.Media);
-            var used = Staying.MediaIn(_folder).Concat(ownerless).ToHashSet(StringComparer.Ordinal);
+            var used = WithSamples(Staying.MediaIn(_folder).Concat(ownerless)).ToHashSet(StringComparer.Ordinal);
+            // One that cannot be followed may play anything that stands beside it.
+            foreach (var beside in used.Where(p => IsThereAndInstrument(p) && !CanBeFollowed(p)).Select(p => Path.GetDirectoryName(p)!).ToList())
+            {
+                used.UnionWith(look.Inventory.Standing(Inventory.Standing.Inside).Select(f => f.Path).Where(p => ShelfPath.IsWithin(p, beside)));
+            }
             foreach (var (group, home) in Leaving)
             {
                 Make(home, "a folder of its own");
                 PlaceMedia(group, home, used);
                 PlaceDocuments(group, home);
             }
-            Idle = look.Inventory.Files.Count(f => f.Standing == Inventory.Standing.Inside && f.TargetUrls.IsEmpty);
+            Idle = look.Inventory.Files.Count(f => f.Standing == Inventory.Standing.Inside && f.TargetUrls.IsEmpty && f.Instruments.IsEmpty);
         }
 
         public SessionGroup Staying { get; }
 
         public List<(SessionGroup Group, string Folder)> Leaving { get; }
+
+        /// <summary>Instruments that would be silent in their new folder.</summary>
+        public List<Fault> Refusals { get; } = [];
 
         public int Moved => _moves.Count;
 
@@ -94,8 +111,17 @@ public static class SeparatePlanner
 
         private void PlaceMedia(SessionGroup group, string home, HashSet<string> usedByThoseBefore)
         {
-            var later = Leaving.SkipWhile(l => l.Group != group).Skip(1).SelectMany(l => l.Group.MediaIn(_folder)).ToHashSet(StringComparer.Ordinal);
-            foreach (var path in group.MediaIn(_folder).Where(File.Exists))
+            var later = Leaving.SkipWhile(l => l.Group != group).Skip(1).SelectMany(l => WithSamples(l.Group.MediaIn(_folder))).ToHashSet(StringComparer.Ordinal);
+            List<string> media = [.. WithSamples(group.MediaIn(_folder)).Where(File.Exists)];
+            foreach (var (instrument, bytes) in Repointed(media, home))
+            {
+                // It is kept with its samples where it is: the one that goes says something else.
+                later.UnionWith(_samples[instrument].Append(instrument));
+                _copies.Add(new MakeFileStep(
+                    Place(instrument, home), "an instrument, pointed at its samples there", new FileRanges(RealPath.Of(instrument), FileState.Of(RealPath.Of(instrument)), [FilePiece.Of(bytes)]), bytes.Length));
+                media.Remove(instrument);
+            }
+            foreach (var path in media)
             {
                 var destination = Place(path, home);
                 if (usedByThoseBefore.Contains(path) || later.Contains(path))
@@ -106,6 +132,50 @@ public static class SeparatePlanner
                 _moves.Add(new MoveFileStep(destination, $"only '{group.Title}' uses it", path, FileState.Of(path)));
             }
         }
+
+        /// <summary>Instruments that would play other files from their new folder than they play here, with what they must say there.</summary>
+        private List<(string Instrument, byte[] Bytes)> Repointed(List<string> media, string home)
+        {
+            var going = media.ToHashSet(StringComparer.Ordinal);
+            var changed = new List<(string, byte[])>();
+            foreach (var instrument in media.Where(InstrumentRepointing.IsInstrument))
+            {
+                try
+                {
+                    if (!CanBeFollowed(instrument))
+                    {
+                        Refusals.Add(new Fault(FaultCode.InstrumentStays) { Name = Path.GetFileName(instrument) });
+                    }
+                    else if (InstrumentRepointing.Of(instrument, Path.GetDirectoryName(InHome(instrument, home))!, s => going.Contains(s) ? InHome(s, home) : s) is { } bytes)
+                    {
+                        changed.Add((instrument, bytes));
+                    }
+                }
+                catch (FaultException e)
+                {
+                    Refusals.Add(e.Fault);
+                }
+            }
+            return changed;
+        }
+
+        private IEnumerable<string> WithSamples(IEnumerable<string> media) => media.SelectMany(m => _samples[m].Prepend(m)).Distinct(StringComparer.Ordinal);
+
+        private static bool IsThereAndInstrument(string path) => InstrumentRepointing.IsInstrument(path) && File.Exists(path);
+
+        private static bool CanBeFollowed(string instrument)
+        {
+            try
+            {
+                return !InstrumentRepointing.Read(instrument).MayPointElsewhere;
+            }
+            catch (Exception e) when (FaultException.Of(e, instrument) is not null)
+            {
+                return false;
+            }
+        }
+
+        private string InHome(string path, string home) => Path.Combine(home, Path.GetRelativePath(_folder, path));
 
         private void PlaceDocuments(SessionGroup group, string home)
         {
@@ -128,14 +198,14 @@ public static class SeparatePlanner
         private byte[] Repointed(string path, string home)
         {
             var document = _look.Inventory.Documents.First(d => d.Path == path);
-            string? Home(string target) => File.Exists(target) && ShelfPath.IsWithin(target, _folder) ? Path.Combine(home, Path.GetRelativePath(_folder, target)) : null;
+            string? Home(string target) => File.Exists(target) && ShelfPath.IsWithin(target, _folder) ? InHome(target, home) : null;
             return Repointing.Of(document, _folder, _look.Shelves, Home, home)?.After ?? ReadableFile.ReadAll(path, DocumentFormats.MostBytes);
         }
 
         /// <summary>The same place in the new folder, whose folders on the way are made.</summary>
         private string Place(string path, string home)
         {
-            var destination = Path.Combine(home, Path.GetRelativePath(_folder, path));
+            var destination = InHome(path, home);
             Make(Path.GetDirectoryName(destination)!, "as in the shared folder");
             return destination;
         }

@@ -6,6 +6,7 @@ using NeatCrate.Core.Sessions;
 using NeatCrate.Core.SetUp;
 using NeatCrate.Core.Tests.Files;
 using NeatCrate.Core.Tests.Plans;
+using NeatCrate.Core.Usage;
 using NeatCrate.Testing;
 
 namespace NeatCrate.Core.Tests.SetUp;
@@ -49,6 +50,84 @@ public sealed class SharedFolderTests : IDisposable
     private FolderLook Look(string? folder = null) => FolderLook.At(_session.Inventory(folder), _session.Shelves);
 
     private static string[] Titles(FolderLook look) => [.. look.Sessions.Select(s => s.Title)];
+
+    /// <summary>An instrument takes its samples along, wherever in the folder they stand; what another session plays as well, itself or through an instrument, stays for it.</summary>
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public void AnInstrumentTakesItsSamplesAlong(bool isShared)
+    {
+        Sounds("mender.wav", "organ/pipes/c4.wav", "organ/d4.wav", "blower.wav", "reed.wav");
+        var organ = _session.Inside("Audio", "organ", "organ.sfz");
+        File.WriteAllText(organ, "<region> sample=pipes\\c4.wav\n<region> sample=d4.wav\n<region> sample=../blower.wav\n<region> sample=../reed.wav\n");
+        File.WriteAllText(_session.Inside("Audio", "reeds.sfz"), "<region> sample=reed.wav\n");
+        string[] Played(string sfz) => [.. InstrumentRepointing.Samples(InstrumentRepointing.Read(sfz), Path.GetDirectoryName(sfz)!).Select(s => File.Exists(s) ? ByteIdentity.OfFile(s).ToString() : "nothing: " + s)];
+        string[] Told(string folder, params string[] path) => Played(Path.Combine([folder, "Audio", .. path]));
+        var (organs, reeds) = (Played(organ), Told(_session.Folder, "reeds.sfz"));
+        Document("261014 Net Mender", 2, isShared ? ["mender.wav", "reeds.sfz", "organ/organ.sfz", "blower.wav"] : ["mender.wav", "reeds.sfz", "blower.wav"], Guid.NewGuid());
+        Document("261005 Low Water", 1, ["organ/organ.sfz"], Guid.NewGuid());
+        var before = Tree.Of(_session.Root);
+        var plan = SeparatePlanner.Plan(null, Look());
+        Assert.Empty(plan.Refusals);
+        Assert.Empty(plan.Remarks);
+        var journal = new MemoryJournal();
+        journal.Apply(plan);
+        var home = Path.Combine(_session.Drive, "261005 Low Water");
+        Assert.Equal(organs, Told(home, "organ", "organ.sfz"));
+        Assert.Equal(reeds, Told(_session.Folder, "reeds.sfz"));
+        Assert.All(_session.Inventory().Files.Concat(_session.Inventory(home).Files), f => Assert.Equal(Standing.Inside, f.Standing));
+        if (isShared)
+        {
+            Assert.Equal(organs, Told(_session.Folder, "organ", "organ.sfz"));
+        }
+        else
+        {
+            // What only it plays has moved.
+            Assert.Equal(["blower.wav", "mender.wav", "reed.wav", "reeds.sfz"], Directory.EnumerateFiles(_session.Inside("Audio"), "*", SearchOption.AllDirectories).Select(f => Path.GetFileName(f)).Order(StringComparer.Ordinal));
+        }
+        journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
+        Assert.Equal(before, Tree.Of(_session.Root));
+    }
+
+    /// <summary>An instrument that names its samples by whole paths says the new ones in its new folder; as it was it stays, with its samples, and nothing is lost.</summary>
+    [Fact]
+    public void AnInstrumentThatWritesWholePathsIsPointedAtItsSamplesThere()
+    {
+        Sounds("mender.wav", "organ/c4.wav");
+        var organ = _session.Inside("Audio", "organ", "organ.sfz");
+        File.WriteAllText(organ, $"<region> sample={_session.Inside("Audio", "organ", "c4.wav")}\n");
+        Document("261014 Net Mender", 2, ["mender.wav"], Guid.NewGuid());
+        Document("261005 Low Water", 1, ["organ/organ.sfz"], Guid.NewGuid());
+        var before = Tree.Of(_session.Root);
+        var plan = SeparatePlanner.Plan(null, Look());
+        Assert.Empty(plan.Refusals);
+        var journal = new MemoryJournal();
+        journal.Apply(plan);
+        var home = Path.Combine(_session.Drive, "261005 Low Water");
+        Assert.Equal([Path.Combine(home, "Audio", "organ", "c4.wav")], InstrumentRepointing.Samples(InstrumentRepointing.Read(Path.Combine(home, "Audio", "organ", "organ.sfz")), Path.Combine(home, "Audio", "organ")));
+        Assert.All(_session.Inventory(home).Files, f => Assert.Equal(Standing.Inside, f.Standing));
+        Assert.Equal([_session.Inside("Audio", "organ", "c4.wav")], InstrumentRepointing.Samples(InstrumentRepointing.Read(organ), Path.GetDirectoryName(organ)!));
+        journal.Apply(UndoPlanner.Plan(plan, journal.Records(plan)));
+        Assert.Equal(before, Tree.Of(_session.Root));
+    }
+
+    /// <summary>One that plays more than can be followed is not taken apart from it; while it stays, so does all that stands beside it.</summary>
+    [Fact]
+    public void WhatCannotBeFollowedIsNotTakenApart()
+    {
+        Sounds("organ/c4.wav");
+        var organ = _session.Inside("Audio", "organ", "organ.sfz");
+        File.WriteAllText(organ, "#include \"more.inc\"\n<region> sample=$NOTE.wav\n");
+        Document("261014 Net Mender", 2, ["organ/organ.sfz"], Guid.NewGuid());
+        Document("261005 Low Water", 1, ["organ/c4.wav"], Guid.NewGuid());
+        var plan = SeparatePlanner.Plan(null, Look());
+        Assert.Empty(plan.Refusals);
+        new MemoryJournal().Apply(plan);
+        Assert.True(File.Exists(_session.Inside("Audio", "organ", "c4.wav")));
+        Assert.True(File.Exists(Path.Combine(_session.Drive, "261005 Low Water", "Audio", "organ", "c4.wav")));
+        Document("261006 Reeds", 1, ["organ/organ.sfz"], Guid.NewGuid());
+        Assert.Equal([new Fault(FaultCode.InstrumentStays) { Name = "organ.sfz" }], SeparatePlanner.Plan(null, Look()).Refusals);
+    }
 
     /// <summary>A folder of session folders is none itself, whether their current documents are there or older versions alone.</summary>
     [Fact]

@@ -41,11 +41,13 @@ export function FoundSessionsPage() {
   const [which, setWhich] = useState<Which>("all");
   const [text, setText] = useState("");
   const begin = useEffectEvent(() => find.mutate());
-  const isFresh = list.data?.connected === true && list.data.began === null;
+  // Never looked for, or a scan has found other files since: what the list said may be true no longer.
+  const isDue = list.data?.connected === true && (list.data.began === null || list.data.isOutdated);
   useEffect(() => {
-    if (isFresh) begin();
-  }, [isFresh]);
+    if (isDue) begin();
+  }, [isDue]);
   const found = list.data?.found ?? [];
+  const began = list.data?.began;
   const groups = whichOf(found);
   const asked = groups.some((g) => g.which === which) ? which : "all";
   const shown = narrowed(found, asked, text);
@@ -69,7 +71,7 @@ export function FoundSessionsPage() {
           {isLooking && found.length === 0
             ? "Looking for folders with a document, of any program, and media that it uses."
             : found.length > 0
-              ? foundWords(found)
+              ? `${foundWords(found)}${began && !isLooking ? ` Looked for ${when(began)}.` : ""}`
               : "Folders with a document, of any program, and media that it uses. Looking changes nothing."}
         </p>
       }

@@ -1,16 +1,9 @@
-import type { CopyInWay, CopyKind } from "../api/types";
+import type { CopyInWay } from "../api/types";
 import { ActBox } from "../frame/ActBox";
 import { count, size } from "../words";
 import css from "./copy-in.module.css";
+import { kindWord, withKind } from "./kinds";
 import { useCopyKinds } from "./queries";
-
-const kindWord: Record<CopyKind, string> = {
-  Audio: "Audio",
-  Instruments: "Instruments with their samples",
-  ImpulseResponses: "Impulse responses",
-  Video: "Video",
-  Other: "Other",
-};
 
 interface Props {
   id: string;
@@ -34,9 +27,7 @@ export function KindGroups({ id, way, fingerprint, onChange }: Props) {
         <ActBox
           key={kind}
           checked={!out.includes(kind)}
-          onChange={(e) =>
-            onChange({ ...way, leftOutKinds: e.target.checked ? out.filter((k) => k !== kind) : [...out, kind] })
-          }
+          onChange={(e) => onChange({ ...way, leftOutKinds: withKind(out, kind, e.target.checked) })}
         >
           {kindWord[kind]} <span className="mono quiet">{`${count(files, "file")}, ${size(bytes)}`}</span>
         </ActBox>

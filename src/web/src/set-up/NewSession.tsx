@@ -19,6 +19,7 @@ import { useUsualPlace } from "../shelves/usualPlace";
 import { duration, size } from "../words";
 import { LayoutTree } from "./LayoutTree";
 import { NameParts } from "./NameParts";
+import { KindsCopiedIn } from "./KindsCopiedIn";
 import { PresetBar } from "./PresetBar";
 import { SettingsFields } from "./SettingsFields";
 import css from "./set-up.module.css";
@@ -64,7 +65,7 @@ function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: 
     run.moveOn();
     setPreset({ ...preset, ...part });
   };
-  const { nameParts, separator, settings, layout, tracks } = preset;
+  const { nameParts, separator, settings, layout, tracks, leftOutKinds = [] } = preset;
   const planned = usePlanned(
     "new session",
     place.shelfId
@@ -75,6 +76,7 @@ function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: 
           // A folder that was added and not named yet is none.
           layout: { ...layout, others: layout.others.filter((f) => f.trim() !== "") },
           tracks,
+          leftOutKinds,
           shelfId: place.shelfId,
           parentPath: place.path,
         }
@@ -105,6 +107,7 @@ function Form({ presets, first, shelves }: { presets: readonly Preset[]; first: 
           <TrackNames tracks={preset.tracks} onChange={(tracks) => set({ tracks })} />
           <FolderPicker label="Parent folder" value={place} onChange={setPlace} />
           <SettingsFields value={preset.settings} onChange={(settings) => set({ settings })} />
+          <KindsCopiedIn out={leftOutKinds} onChange={(leftOutKinds) => set({ leftOutKinds })} />
         </div>
         <div className="fields">
           <Preview view={view} layout={preset.layout} onLayout={(layout) => set({ layout })} />
