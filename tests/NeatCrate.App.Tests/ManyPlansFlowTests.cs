@@ -1,3 +1,4 @@
+using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using NeatCrate.Testing;
 
@@ -60,6 +61,11 @@ public sealed class ManyPlansFlowTests : IAsyncLifetime
         Assert.All(await Apply(plans), b => Assert.Null(b["problem"]));
         Assert.Equal(3, Directory.GetFiles(Path.Combine(_session.Folder, "Audio")).Length);
         Assert.Single(Directory.GetFiles(Path.Combine(_session.Drive, "Winter"), "sample 01.wav", SearchOption.AllDirectories));
+        // One report on all of them, for a spreadsheet; a plan that was never applied has none.
+        using var asked = await App.Client.PostAsJsonAsync("/api/many/report.csv", new { planIds = plans[..2].Select(p => p["planId"]!.GetValue<string>()) }, Cancel);
+        var lines = (await asked.Content.ReadAsStringAsync(Cancel)).Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)[1..];
+        Assert.Equal([LiveSession.Name, LiveSession.Name, LiveSession.Name, LiveSession.Name, "Winter"], lines.Select(l => l.Split(',')[1]).Order(StringComparer.Ordinal));
+        Assert.Equal(404, (await App.PostRefused("/api/many/report.csv", new { planIds = new[] { Guid.NewGuid() } }, Cancel)).Status);
         // Two tabs: what one has applied, the other does not apply once more, and hears of it.
         Assert.All(await Apply(plans), b => Assert.Equal((true, "This plan is no longer at hand. Make the plan again."), (b["job"] is null, b["problem"]!.GetValue<string>())));
         // Each is undone by itself.

@@ -3,7 +3,9 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using NeatCrate.App.Ground;
 using NeatCrate.App.Jobs;
 using NeatCrate.App.Plans;
+using NeatCrate.App.Shelves;
 using NeatCrate.Core.Relink;
+using NeatCrate.Store;
 
 namespace NeatCrate.App.LoadingBay;
 
@@ -33,6 +35,16 @@ public static class ManyPlansEndpoints
         var group = app.MapGroup("/api/many").WithTags("Many sessions");
         group.MapPost("plans", Plan).WithName("PlanMany").ProducesProblem(400).ProducesProblem(404);
         group.MapPost("apply", Apply).WithName("ApplyMany").ProducesProblem(400);
+        group.MapPost("report.csv", ReportCsv).WithName("GetManyReportCsv").Produces<byte[]>(200, "text/csv").ProducesProblem(400).ProducesProblem(404);
+    }
+
+    /// <summary>What was done in all of them, file by file, as one table. Asked for by a body, since there are more plans than fit in an address.</summary>
+    private static FileContentHttpResult ReportCsv(PlansAsked asked, PlanJournal journal, ShelfService shelves, TimeProvider time)
+    {
+        Requests.RequireList(asked.PlanIds, MostSessions, "plans");
+        var known = shelves.All();
+        return TypedResults.File(
+            PlanReport.Write(asked.PlanIds.Distinct().Select(id => PlanReport.View(PlanEndpoints.Reported(id, journal), known)).ToList()), "text/csv; charset=utf-8", $"{time.GetLocalNow():yyyy-MM-dd_HHmmss} many sessions.csv");
     }
 
     private static async Task<Ok<IReadOnlyList<ManyPlanView>>> Plan(ManyAsked asked, ManyPlans many, CancellationToken cancel)

@@ -57,7 +57,9 @@ public static class PlanEndpoints
         return TypedResults.File(PlanReport.Write(report), "text/csv; charset=utf-8", $"{report.Ended.ToLocalTime():yyyy-MM-dd_HHmmss} {report.Session} clean-up.csv");
     }
 
-    private static (HistoryEntry Entry, long EndedMs) Reported(Guid id, PlanJournal journal) =>
+    /// <summary>A plan that was applied, for its report.</summary>
+    /// <exception cref="NotKnownException">It was not, or too long ago.</exception>
+    internal static (HistoryEntry Entry, long EndedMs) Reported(Guid id, PlanJournal journal) =>
         journal.Find(id) is { State: PlanState.Applied } found ? (found, journal.EndedMs(id)) : throw new NotKnownException("The history holds no work that was applied under this name.");
 
     /// <summary>Plans to do once more what an undo took back.</summary>

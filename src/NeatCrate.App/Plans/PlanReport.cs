@@ -30,13 +30,14 @@ public static class PlanReport
             [.. entry.Plan.Steps.Where((s, n) => !leftOut.Contains(n) && !IsOurOwn(s)).Select(s => PlanViews.Step(s, shelves))]);
     }
 
-    /// <summary>The report as a table.</summary>
-    public static byte[] Write(ReportView report)
+    /// <summary>Reports as one table, in their order.</summary>
+    public static byte[] Write(params IEnumerable<ReportView> reports) => Csv.Write(Columns, reports.SelectMany(Rows));
+
+    private static IEnumerable<string[]> Rows(ReportView report)
     {
-        ArgumentNullException.ThrowIfNull(report);
         var when = report.Ended.UtcDateTime.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture);
-        return Csv.Write(Columns, report.Lines.Select(l => (string[])
-            [when, report.Session, l.Verb, Text(l.From ?? l.To), l.From is null ? "" : Text(l.To), l.Bytes.ToString(CultureInfo.InvariantCulture), l.Reason]));
+        return report.Lines.Select(l => (string[])
+            [when, report.Session, l.Verb, Text(l.From ?? l.To), l.From is null ? "" : Text(l.To), l.Bytes.ToString(CultureInfo.InvariantCulture), l.Reason]);
     }
 
     private static bool IsOurOwn(PlanStep step) =>

@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import type { SessionLabel } from "../src/api/types";
-import { anywhere, arranged, firstOf, grouped, statesOf, sumWords, withinOf } from "../src/loading-bay/arranged";
+import { anywhere, arranged, blockOf, grouped, inBlocks, statesOf, sumOf, withinOf } from "../src/loading-bay/arranged";
 
 const label = (name: string, part: Partial<SessionLabel>): SessionLabel =>
   ({
@@ -37,6 +37,7 @@ const all = [tar, net, low, old, older];
 
 it("a session counts in every state that its sentence tells of", () => {
   expect(statesOf(all)).toEqual([
+    { state: "needs", sessions: 2 },
     { state: "silent", sessions: 1 },
     { state: "outside", sessions: 2 },
     { state: "inOrder", sessions: 3 },
@@ -64,14 +65,11 @@ it("sessions of one folder stand together, whatever order they came in", () => {
   expect(grouped([old, tar], "needs")).toEqual([{ path: null, sessions: [old, tar] }]);
 });
 
-it("of many the first are drawn, and each group tells how many it has in all", () => {
-  const groups = grouped(arranged([old, tar, older, low], "", null, "folder"), "folder");
-  const told = (most: number) => firstOf(groups, most).map((g) => [g.path, g.sessions.map((s) => s.name), g.all]);
-  expect(told(1)).toEqual([["/attic/2009", ["Take 9"], 2]]);
-  expect(told(3)).toEqual([
-    ["/attic/2009", ["Take 9", "Take 10"], 2],
-    ["/drive/Lamplighters", ["261005 Low Water"], 2],
-  ]);
+it("many are drawn in blocks, in their order, none left out", () => {
+  const many = Array.from({ length: 2 * blockOf + 1 }, (_, n) => label(`${n}`, {}));
+  expect(inBlocks(many).map((b) => b.length)).toEqual([blockOf, blockOf, 1]);
+  expect(inBlocks(many).flat()).toEqual(many);
+  expect(inBlocks([])).toEqual([]);
 });
 
 it("narrowed to a shelf and to a kind of document, which every program has of its own", () => {
@@ -88,6 +86,7 @@ it("narrowed to a shelf and to a kind of document, which every program has of it
       { value: "no shelf", sessions: 1 },
       { value: "Session drive", sessions: 1 },
     ],
+    folders: [{ value: "/drive/Lamplighters", sessions: 4 }],
     documents: [
       { value: ".reel", sessions: 2 },
       { value: ".otio", sessions: 1 },
@@ -95,15 +94,23 @@ it("narrowed to a shelf and to a kind of document, which every program has of it
     ],
   });
   expect(names(found, "", null, "needs", { ...anywhere, document: ".reel" })).toEqual(["b", "c"]);
-  expect(names(found, "", null, "needs", { shelf: "Attic drive", document: ".reel" })).toEqual(["b"]);
+  expect(names(found, "", null, "needs", { ...anywhere, shelf: "Attic drive", document: ".reel" })).toEqual(["b"]);
+  expect(withinOf(all).folders).toEqual([
+    { value: "/drive/Lamplighters", sessions: 3 },
+    { value: "/attic/2009", sessions: 2 },
+  ]);
+  expect(names(all, "take", null, "needs", { ...anywhere, folder: "/attic/2009" })).toEqual(["Take 10", "Take 9"]);
   expect(names(found, "", null, "needs", { ...anywhere, shelf: "no shelf" })).toEqual(["d"]);
 });
 
-it("all of them are summed up in one line", () => {
-  expect(sumWords([])).toBe("No session is known yet.");
-  expect(sumWords([low])).toBe("1 session, 23 B; none needs you.");
+it("all of them are summed up in one line, each part of which shows its sessions", () => {
+  expect(sumOf([])).toEqual([]);
+  expect(sumOf([low])).toEqual([{ text: "1 session, 23 B", of: "all" }]);
   const alone = { ...net, backup: { safety: { onlyHere: { files: 1200, bytes: 5 } } } } as unknown as SessionLabel;
-  expect(sumWords([tar, alone, low])).toBe(
-    `3 sessions, 40 B; 2 need you; ${(1200).toLocaleString("en")} files only here.`,
-  );
+  expect(sumOf([tar, alone, low])).toEqual([
+    { text: "3 sessions, 40 B", of: "all" },
+    { text: "2 need you", of: "needs" },
+    { text: `${(1200).toLocaleString("en")} files only here`, of: "onlyHere" },
+  ]);
+  expect(arranged([tar, alone, low], "", "needs", "needs")).toEqual([tar, alone]);
 });

@@ -335,6 +335,19 @@ export const useApplyMany = () =>
     },
   });
 
+/** Saves what plans of many sessions did, file by file, as a table. There are more of them than fit in an address. */
+export const useSaveManyReport = () =>
+  useMutation({
+    mutationFn: (planIds: string[]) => answer(api.POST("/api/many/report.csv", { body: { planIds }, parseAs: "blob" })),
+    onSuccess: (table) => {
+      const link = document.createElement("a");
+      link.href = URL.createObjectURL(table as unknown as Blob);
+      link.download = "many sessions.csv";
+      link.click();
+      URL.revokeObjectURL(link.href);
+    },
+  });
+
 /** Something was kept, or backed up: what is told of that is asked anew, and nothing of the files, which may just be moving. */
 export function hearBackups(id: string) {
   for (const queryKey of [keys.sessions, keys.session(id)])

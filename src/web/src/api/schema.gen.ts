@@ -948,6 +948,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/many/report.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["GetManyReportCsv"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/record": {
         parameters: {
             query?: never;
@@ -2806,6 +2822,7 @@ export interface components {
             settings: components["schemas"]["SettingsChoice"];
             layout: components["schemas"]["LayoutChoice"];
             tracks: string[];
+            leftOutKinds?: components["schemas"]["CopyKind"][];
         };
         ProblemDetails: {
             type?: null | string;
@@ -3156,6 +3173,7 @@ export interface components {
             /** Format: date-time */
             began: null | string;
             isWhole: boolean;
+            isOutdated: boolean;
             found: components["schemas"]["FoundSessionView"][];
         };
         SessionView: {
@@ -3212,6 +3230,7 @@ export interface components {
             settings: components["schemas"]["SettingsChoice"];
             layout: components["schemas"]["LayoutChoice"];
             tracks: string[];
+            leftOutKinds?: components["schemas"]["CopyKind"][];
         };
         SetUpView: {
             name: string;
@@ -5782,6 +5801,48 @@ export interface operations {
             };
             /** @description Bad Request */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetManyReportCsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlansAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -15,25 +15,28 @@ import { count, number, onlyHere } from "../words";
 import {
   anywhere,
   arranged,
-  firstOf,
   grouped,
+  inBlocks,
   type Order,
   orderWord,
   type State,
   statesOf,
   stateWord,
-  sumWords,
   type Within,
   withinOf,
 } from "./arranged";
+import { Block } from "./Block";
 import { tellBegun } from "./backupsBegun";
 import { Chosen } from "./Chosen";
 import { CrateLabel } from "./CrateLabel";
 import css from "./loading-bay.module.css";
 import { Narrow } from "./Narrow";
-import { useMoreAtTheEnd } from "./useMoreAtTheEnd";
+import { SumLine } from "./SumLine";
 
 const FirstSteps = lazy(() => import("./FirstSteps").then((m) => ({ default: m.FirstSteps })));
+
+/** So many blocks are drawn before it is known what is in sight. */
+const firstBlocks = 2;
 
 const orders = Object.entries(orderWord) as [Order, string][];
 
@@ -59,19 +62,24 @@ export function LoadingBay() {
   // What nothing stands in any more cannot be chosen, and narrows nothing.
   const inside: Within = {
     shelf: among.shelves.some((s) => s.value === within.shelf) ? within.shelf : null,
+    folder: among.folders.some((f) => f.value === within.folder) ? within.folder : null,
     document: among.documents.some((d) => d.value === within.document) ? within.document : null,
   };
   const shown = arranged(all, filter, narrowed, order, inside);
-  const isNarrowed = narrowed !== null || inside.shelf !== null || inside.document !== null;
-  // Of very many the first ones are drawn, and more as the end comes into sight.
-  const { most, end } = useMoreAtTheEnd(shown.length);
+  const isNarrowed = narrowed !== null || Object.values(inside).some((by) => by !== null);
   const chosen = picked && all.filter((s) => picked.has(s.id));
   const isBeginning = all.length < manySessions && !all.some((s) => s.backup?.lastFull);
   const needy = all.filter((s) => s.attention !== "InOrder" && s.attention !== "Heavy").length;
   return (
     <Page
       title="Loading bay"
-      about={<p className="quiet">{sessions.isPending ? "Looking at every session." : sumWords(all)}</p>}
+      about={
+        sessions.isPending ? (
+          <p className="quiet">Looking at every session.</p>
+        ) : (
+          <SumLine sessions={all} state={narrowed} onChange={setState} />
+        )
+      }
       actions={
         <>
           <BackUpOnlyHere sessions={all} />
@@ -125,6 +133,14 @@ export function LoadingBay() {
             onChange={(shelf) => setWithin({ ...inside, shelf })}
           />
           <Narrow
+            label="Folder"
+            any="any folder"
+            values={among.folders}
+            nameOf={(path) => path.split("/").at(-1) || path}
+            value={inside.folder}
+            onChange={(folder) => setWithin({ ...inside, folder })}
+          />
+          <Narrow
             label="Document"
             any="any document"
             values={among.documents}
@@ -149,35 +165,40 @@ export function LoadingBay() {
       {chosen && (
         <Chosen chosen={chosen} shown={shown} pick={(ids) => setPicked(new Set(ids))} done={() => setPicked(null)} />
       )}
-      {firstOf(grouped(shown, order), most).map(({ path, sessions, all }) => (
+      {grouped(shown, order).map(({ path, sessions }, group) => (
         <Fragment key={path}>
           {path !== null && (
             <h2 className={css.folder} title={path}>
-              {path.split("/").at(-1)} <small className="mono quiet">{count(all, "session")}</small>
+              {path.split("/").at(-1)} <small className="mono quiet">{count(sessions.length, "session")}</small>
             </h2>
           )}
-          <ul className={css.crates} data-order={picked ? "chosen" : order}>
-            {sessions.map((session) => (
-              <CrateLabel
-                key={session.id}
-                session={session}
-                pick={
-                  picked && {
-                    isPicked: picked.has(session.id),
-                    press: (on) => {
-                      const next = new Set(picked);
-                      if (on) next.add(session.id);
-                      else next.delete(session.id);
-                      setPicked(next);
-                    },
-                  }
-                }
-              />
-            ))}
-          </ul>
+          {inBlocks(sessions).map((block, n) => (
+            <Block key={block[0]?.id} crates={block.length} isFirst={group < firstBlocks && n < firstBlocks}>
+              {() => (
+                <ul className={css.crates} data-order={picked ? "chosen" : n === 0 ? order : "more"}>
+                  {block.map((session) => (
+                    <CrateLabel
+                      key={session.id}
+                      session={session}
+                      pick={
+                        picked && {
+                          isPicked: picked.has(session.id),
+                          press: (on) => {
+                            const next = new Set(picked);
+                            if (on) next.add(session.id);
+                            else next.delete(session.id);
+                            setPicked(next);
+                          },
+                        }
+                      }
+                    />
+                  ))}
+                </ul>
+              )}
+            </Block>
+          ))}
         </Fragment>
       ))}
-      {most < shown.length && <p ref={end} className="quiet">{`${number(shown.length - most)} more.`}</p>}
       {all.length > 0 && shown.length === 0 && (
         <p className="quiet">
           {filter.trim() === ""

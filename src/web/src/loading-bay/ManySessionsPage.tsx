@@ -1,8 +1,8 @@
-import { Alert } from "antd";
+import { Alert, Button } from "antd";
 import { useEffect, useEffectEvent, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { useIsConnected } from "../api/connection";
-import { isOver, useApplyMany, useOfJobs, usePlanMany } from "../api/queries";
+import { isOver, useApplyMany, useOfJobs, usePlanMany, useSaveManyReport } from "../api/queries";
 import type { ManyPlan, ManyWork, RelinkWay } from "../api/types";
 import { Act } from "../frame/Act";
 import { Choices } from "../frame/Choices";
@@ -53,7 +53,9 @@ export function ManySessionsPage() {
   const jobs = useOfJobs((all) => all.filter((j) => ids.has(j.id))) ?? [];
   const jobOf = (p: ManyPlan) => jobs.find((j) => j.id === begun.get(p.planId ?? "")?.job?.id) ?? null;
   const isDone = apply.data !== undefined && jobs.length > 0 && jobs.every(isOver);
-  const trouble = plan.error ?? apply.error;
+  const save = useSaveManyReport();
+  const done = jobs.flatMap((j) => (j.state === "Done" && j.planId ? [j.planId] : []));
+  const trouble = plan.error ?? apply.error ?? save.error;
   if (!chosen)
     return (
       <Page title="Many sessions">
@@ -72,6 +74,14 @@ export function ManySessionsPage() {
       }
       actions={
         <>
+          {isDone && (
+            <>
+              <Act disabled={done.length === 0} loading={save.isPending} onClick={() => save.mutate(done)}>
+                Report as CSV
+              </Act>
+              <Button onClick={() => window.print()}>Print</Button>
+            </>
+          )}
           <Act disabled={plan.isPending || apply.isPending || (apply.data !== undefined && !isDone)} onClick={ask}>
             Plan again
           </Act>

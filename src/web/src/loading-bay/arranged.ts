@@ -11,9 +11,10 @@ export const orderWord: Readonly<Record<Order, string>> = {
   folder: "by folder",
 };
 
-export type State = "silent" | "outside" | "onlyHere" | "heavy" | "inOrder";
+export type State = "needs" | "silent" | "outside" | "onlyHere" | "heavy" | "inOrder";
 
 export const stateWord: Readonly<Record<State, string>> = {
+  needs: "need you",
   silent: "silent",
   outside: "outside",
   onlyHere: "only here",
@@ -23,6 +24,7 @@ export const stateWord: Readonly<Record<State, string>> = {
 
 /** Whether a session is in a state; it may be in more than one. */
 const isIn: Readonly<Record<State, (s: SessionLabel) => boolean>> = {
+  needs: (s) => s.attention !== "InOrder" && s.attention !== "Heavy",
   silent: (s) => s.attention === "Silent" || s.attention === "Unreadable",
   outside: (s) => s.says.some((p) => p.about === "Outside"),
   onlyHere: (s) => s.backup !== null && onlyHere(s.backup) !== null,
@@ -61,24 +63,25 @@ export function grouped(sessions: readonly SessionLabel[], order: Order) {
   return [...groups].map(([path, of]) => ({ path, sessions: of }));
 }
 
-/** The first ones of all groups together, each group with how many there are in all of it. */
-export function firstOf(groups: ReturnType<typeof grouped>, most: number) {
-  let left = most;
-  return groups.flatMap(({ path, sessions }) => {
-    const first = sessions.slice(0, Math.max(0, left));
-    left -= sessions.length;
-    return first.length > 0 || sessions.length === 0 ? [{ path, sessions: first, all: sessions.length }] : [];
-  });
-}
+/** So many crates stand in one block, which is drawn while it is near what is in sight; no row of two, three or four is broken by it. */
+export const blockOf = 24;
+
+/** Sessions in the blocks in which they are drawn. */
+export const inBlocks = (sessions: readonly SessionLabel[]) =>
+  Array.from({ length: Math.ceil(sessions.length / blockOf) }, (_, n) =>
+    sessions.slice(n * blockOf, (n + 1) * blockOf),
+  );
 
 /** What sessions are narrowed to besides their state; null for any. */
 export interface Within {
   shelf: string | null;
+  /** Path of the folder in which their own folders stand. */
+  folder: string | null;
   /** The ending of the document's name: every program has its own. */
   document: string | null;
 }
 
-export const anywhere: Within = { shelf: null, document: null };
+export const anywhere: Within = { shelf: null, folder: null, document: null };
 
 const shelfOf = ({ shelfName }: SessionLabel) => shelfName ?? "no shelf";
 
@@ -95,24 +98,33 @@ const countedBy = (sessions: readonly SessionLabel[], of: (s: SessionLabel) => s
     .sort((a, b) => b.sessions - a.sessions || a.value.localeCompare(b.value, "en"));
 };
 
-/** The shelves on which sessions stand, and the kinds of their documents, with how many there are of each, the most first. */
+/** The shelves on which sessions stand, the folders around theirs, and the kinds of their documents, with how many there are of each, the most first. */
 export const withinOf = (sessions: readonly SessionLabel[]) => ({
   shelves: countedBy(sessions, shelfOf),
+  folders: countedBy(sessions, above),
   documents: countedBy(sessions, documentOf),
 });
 
-/** All of them in one line. */
-export function sumWords(sessions: readonly SessionLabel[]): string {
-  if (sessions.length === 0) return "No session is known yet.";
-  const needy = sessions.filter((s) => s.attention !== "InOrder" && s.attention !== "Heavy").length;
+/** A part of the line that sums all sessions up, and the sessions that it is about: in a state, or all of them. */
+export interface SumPart {
+  text: string;
+  of: State | "all";
+}
+
+/** All of them in one line; none where none is known. */
+export function sumOf(sessions: readonly SessionLabel[]): readonly SumPart[] {
+  if (sessions.length === 0) return [];
+  const needy = sessions.filter(isIn.needs).length;
   const only = sessions.reduce((sum, { backup }) => sum + (backup?.safety?.onlyHere.files ?? 0), 0);
-  return `${[
-    `${count(sessions.length, "session")}, ${size(sessions.reduce((sum, s) => sum + s.bytes, 0))}`,
-    needy === 0 ? "none needs you" : needy === 1 ? "1 needs you" : `${number(needy)} need you`,
-    only > 0 && `${count(only, "file")} only here`,
-  ]
-    .filter(Boolean)
-    .join("; ")}.`;
+  const all: SumPart = {
+    text: `${count(sessions.length, "session")}, ${size(sessions.reduce((sum, s) => sum + s.bytes, 0))}`,
+    of: "all",
+  };
+  return [
+    all,
+    ...(needy > 0 ? [{ text: `${number(needy)} ${needy === 1 ? "needs" : "need"} you`, of: "needs" } as const] : []),
+    ...(only > 0 ? [{ text: `${count(only, "file")} only here`, of: "onlyHere" } as const] : []),
+  ];
 }
 
 /** The sessions that are asked for, in their order: by words of their names and folders, by a state, a shelf and a kind of document. */
@@ -128,6 +140,7 @@ export function arranged(
     (s) =>
       (state === null || isIn[state](s)) &&
       (within.shelf === null || shelfOf(s) === within.shelf) &&
+      (within.folder === null || above(s) === within.folder) &&
       (within.document === null || documentOf(s) === within.document) &&
       words.every((w) => `${s.name} ${s.folder}`.toLowerCase().includes(w)),
   );
