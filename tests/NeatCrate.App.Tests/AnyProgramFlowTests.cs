@@ -146,6 +146,24 @@ public sealed class AnyProgramFlowTests : IAsyncLifetime
         Assert.Equal("Breakwater v2.desk", (await App.Get(Url, Cancel))["documents"]!.AsArray().Single(d => d!["current"]!.GetValue<bool>())!["path"]!.GetValue<string>());
     }
 
+    /// <summary>A save that names what was not there then is known by that, though the file came since; a sound that came with its save was there.</summary>
+    [Fact]
+    public async Task WhatWasMissingAtASaveIsNoted()
+    {
+        async Task<string[]> Keep(int count) => [.. (await App.Until($"{Url}/backups", b => b["versions"]!.AsArray().Count == count, Cancel))["versions"]!.AsArray().Select(v => v!["key"]!.GetValue<string>())];
+        await App.Post($"{Url}/backups/keep", new { note = "first" }, Cancel);
+        File.Copy(Path.Combine(Folder, "Audio", "Great 01.wav"), Path.Combine(Folder, "Audio", "Brief.wav"));
+        Save("Audio/Great 01.wav", "Audio/Later.wav", "Brief.wav");
+        await Keep(2);
+        File.Copy(Path.Combine(Folder, "Audio", "Great 01.wav"), Path.Combine(Folder, "Audio", "Later.wav"));
+        Save("Audio/Great 01.wav");
+        var versions = await Keep(3);
+        var compared = await App.Get($"{Url}/versions/compare?one={Uri.EscapeDataString(versions[1])}&other={Uri.EscapeDataString(versions[0])}", Cancel);
+        Assert.Equal(
+            [("Brief.wav", true, true), ("Later.wav", false, true)],
+            compared["files"]!.AsArray().Select(f => (f!["name"]!.GetValue<string>(), f["wasThere"]!.GetValue<bool>(), f["isThere"]!.GetValue<bool>())).Order());
+    }
+
     /// <summary>It has no identity of its own, and is recognised all the same once its folder was moved.</summary>
     [Fact]
     public async Task AFolderThatWasMovedIsRecognisedByItsDocument()

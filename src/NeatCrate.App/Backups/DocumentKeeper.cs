@@ -6,6 +6,7 @@ using NeatCrate.App.Notices;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Backups;
+using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 
@@ -346,8 +347,15 @@ public sealed partial class DocumentKeeper(
         var kept = primary.All();
         if (kept.Contains(state))
         {
-            without.Note(session, state.Name, primary.PathOf(state.Name), kept.Concat(beside.All()).Select(k => k.Name).ToHashSet(StringComparer.Ordinal));
+            without.Note(session, state.Name, primary.PathOf(state.Name), kept.Concat(beside.All()).Select(k => k.Name).ToHashSet(StringComparer.Ordinal), document => NamedNow(session, document));
         }
+    }
+
+    /// <summary>What a document of another program names. What came together with the save is looked at first: a bare name may mean it.</summary>
+    private IReadOnlySet<string>? NamedNow(SessionRow session, byte[] document)
+    {
+        var known = shelves.All();
+        return new NamedFiles(sessions.Glance(session, known, CancellationToken.None), known).In(document);
     }
 
     private TimeSpan LongestOf(Guid id) => kept.Of(id)?.Last?.Document?.Settings is { } settings ? TimeSpan.FromMinutes(settings.BackupMinutes) : Standard;

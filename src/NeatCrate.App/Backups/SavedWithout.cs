@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using NeatCrate.Core.Backups;
+using NeatCrate.Core.Documents;
 using NeatCrate.Store;
 
 namespace NeatCrate.App.Backups;
@@ -22,15 +23,17 @@ public sealed class SavedWithout(StoredSettings settings)
     /// <param name="path">Absolute path of the file.</param>
     public bool? WasThere(Guid session, string state, string path) => Of(session).TryGetValue(state, out var missing) ? !missing.Paths.Contains(path) : null;
 
-    /// <summary>Looks now for what a state that was just kept plays; of a document that nobody can read nothing is noted.</summary>
+    /// <summary>Looks now for what a state that was just kept plays, or names; of a document of which nobody can say either nothing is noted.</summary>
     /// <param name="session">The session.</param>
     /// <param name="state">Name of the kept state.</param>
     /// <param name="path">Absolute path of its file.</param>
     /// <param name="kept">Names of all that is kept: what was thinned out is forgotten.</param>
-    public void Note(SessionRow session, string state, string path, IReadOnlySet<string> kept)
+    /// <param name="named">What a document of another program names, from its bytes; null where nobody can say.</param>
+    public void Note(SessionRow session, string state, string path, IReadOnlySet<string> kept, Func<byte[], IReadOnlySet<string>?> named)
     {
         ArgumentNullException.ThrowIfNull(session);
         ArgumentNullException.ThrowIfNull(kept);
+        ArgumentNullException.ThrowIfNull(named);
         var known = Of(session.Id);
         if (known.ContainsKey(state))
         {
@@ -39,13 +42,17 @@ public sealed class SavedWithout(StoredSettings settings)
         }
         try
         {
-            var missing = new Missing(VersionComparison.NotThere(path, session.Folder));
+            if (NotThere(session, path, named) is not { IsDefault: false } paths)
+            {
+                return;
+            }
+            var missing = new Missing(paths);
             settings.Write(KeyOf(session.Id, state), missing);
             known[state] = missing;
         }
         catch (FaultException)
         {
-            // Of a format that nobody reads, or gone by now: then it stays unknown.
+            // Damaged, or gone by now: then it stays unknown.
             return;
         }
         foreach (var gone in known.Keys.Where(n => !kept.Contains(n)))
@@ -54,6 +61,10 @@ public sealed class SavedWithout(StoredSettings settings)
             known.TryRemove(gone, out _);
         }
     }
+
+    private static ImmutableArray<string> NotThere(SessionRow session, string path, Func<byte[], IReadOnlySet<string>?> named) =>
+        DocumentFormats.Of(Path.GetFileName(path)) is not null ? VersionComparison.NotThere(path, session.Folder)
+        : named(ReadableFile.ReadAll(path, DocumentFormats.MostBytes)) is { } files ? [.. files.Where(f => !File.Exists(f)).Order(StringComparer.Ordinal)] : default;
 
     private static string KeyOf(Guid session, string state) => $"missing at save {session} {state}";
 

@@ -1,7 +1,7 @@
 import { type ReactNode, useEffect, useRef, useState } from "react";
 
 /** About the height of a crate, in pixels, for those that were not drawn yet. */
-const crateHeight = 150;
+const crateHeight = 100;
 const near = "1200px";
 
 interface Props {

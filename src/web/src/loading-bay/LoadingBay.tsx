@@ -121,7 +121,10 @@ export function LoadingBay() {
             value={narrowed ?? "all"}
             options={[
               { value: "all", label: `All ${number(all.length)}` },
-              ...states.map((s) => ({ value: s.state, label: `${stateWord[s.state]} ${number(s.sessions)}` })),
+              // The line above tells of those, and narrows to them.
+              ...states
+                .filter((s) => s.state !== "needs" || narrowed === "needs")
+                .map((s) => ({ value: s.state, label: `${stateWord[s.state]} ${number(s.sessions)}` })),
             ]}
             onChange={(next) => setState(next === "all" ? null : next)}
           />
@@ -150,16 +153,18 @@ export function LoadingBay() {
           <Button size="small" onClick={() => setPicked(picked ? null : new Set())}>
             {picked ? "Choose none" : "Choose several"}
           </Button>
-          <label className={css.order}>
-            <span className="quiet">Order</span>
-            <select value={order} onChange={(e) => setOrder(e.target.value as Order)}>
-              {orders.map(([key, words]) => (
-                <option key={key} value={key}>
-                  {words}
-                </option>
-              ))}
-            </select>
-          </label>
+          <select
+            className={css.order}
+            aria-label="Order"
+            value={order}
+            onChange={(e) => setOrder(e.target.value as Order)}
+          >
+            {orders.map(([key, words]) => (
+              <option key={key} value={key}>
+                {words}
+              </option>
+            ))}
+          </select>
         </div>
       )}
       {chosen && (
