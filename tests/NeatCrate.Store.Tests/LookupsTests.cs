@@ -6,6 +6,8 @@ namespace NeatCrate.Store.Tests;
 /// <summary>How SQLite goes about the queries that look many rows up, as its own EXPLAIN QUERY PLAN tells (sqlite.org/eqp).</summary>
 public sealed class LookupsTests : IDisposable
 {
+    private static readonly string[] Names = ["$a", "$b", "$c", "$places"];
+
     private readonly TempFolder _temp = new();
     private readonly StoreFiles _files;
 
@@ -29,7 +31,7 @@ public sealed class LookupsTests : IDisposable
         connection.Open();
         using var command = connection.CreateCommand();
         command.CommandText = "EXPLAIN QUERY PLAN " + sql.Replace("{0}", "$a", StringComparison.Ordinal).Replace("{1}", "$b", StringComparison.Ordinal).Replace("{2}", "$c", StringComparison.Ordinal);
-        foreach (var name in new[] { "$a", "$b", "$c", "$places" }.Where(n => command.CommandText.Contains(n, StringComparison.Ordinal)))
+        foreach (var name in Names.Where(n => command.CommandText.Contains(n, StringComparison.Ordinal)))
         {
             command.Parameters.AddWithValue(name, "[]");
         }

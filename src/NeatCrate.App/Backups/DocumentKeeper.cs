@@ -24,7 +24,8 @@ public sealed partial class DocumentKeeper(
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(250);
     private const int TurnsASecond = 4;
     // On each drive; of more than that, each that rests has its turn after a few seconds.
-    private const int MostLookedAt = 50;
+    private const int MostLookedAt = 40;
+    private const int MostAwake = 15;
     // Who saved a moment ago will save again.
     private static readonly TimeSpan StaysAwake = TimeSpan.FromMinutes(10);
     private static readonly TimeSpan Settled = TimeSpan.FromMilliseconds(400);
@@ -44,7 +45,7 @@ public sealed partial class DocumentKeeper(
 
     private sealed class DriveLook
     {
-        public SessionTurns Turns { get; } = new(MostLookedAt);
+        public SessionTurns Turns { get; } = new(MostLookedAt, MostAwake);
 
         public int IsBusy;
     }
@@ -67,8 +68,8 @@ public sealed partial class DocumentKeeper(
 
         public DateTime SessionNotBefore { get; set; }
 
-        /// <summary>Whether it was so when it was last looked at; one that nobody looked at yet is not.</summary>
-        public bool IsAwake { get; set; }
+        /// <summary>When something happened in it, as it was last looked at; null for longer ago, or not looked at yet.</summary>
+        public long? HappenedAt { get; set; }
 
         public int IsBusy;
     }
@@ -149,13 +150,13 @@ public sealed partial class DocumentKeeper(
         return drives;
     }
 
-    private bool IsAwake(SessionRow session) => _watched.TryGetValue(session.Id, out var watched) && watched.IsAwake;
+    private long? HappenedAt(SessionRow session) => _watched.GetValueOrDefault(session.Id)?.HappenedAt;
 
     private void Look(List<SessionRow> sessionsOn, DriveLook look, CancellationToken cancel)
     {
         try
         {
-            foreach (var session in look.Turns.Next(sessionsOn, IsAwake))
+            foreach (var session in look.Turns.Next(sessionsOn, HappenedAt))
             {
                 Look(session, WatchedOf(session), cancel);
             }
@@ -188,7 +189,7 @@ public sealed partial class DocumentKeeper(
             try
             {
                 due = watched.Watch.Look(watched.Documents.Look(now), now, LongestOf(session.Id));
-                watched.IsAwake = watched.Watch.IsAwake(now, StaysAwake);
+                watched.HappenedAt = watched.Watch.HappenedAt(now, StaysAwake);
             }
             finally
             {

@@ -28,7 +28,7 @@ public sealed class SessionWatch : EverySecond
     private static readonly TimeSpan StaysAwake = TimeSpan.FromMinutes(1);
 
     private readonly ConcurrentDictionary<Guid, long> _happened = new();
-    private readonly SessionTurns _turns = new(MostLookedAt);
+    private readonly SessionTurns _turns = new(MostLookedAt, MostLookedAt);
 
     private readonly SessionService _sessions;
     private readonly ShelfService _shelves;
@@ -89,7 +89,7 @@ public sealed class SessionWatch : EverySecond
         }
         var (shelves, sessions) = (_shelves.All(), _sessions.All());
         var all = sessions.Sum(s => _kept.Of(s.Id)?.Count ?? 0);
-        foreach (var session in _turns.Next(sessions, IsAwake))
+        foreach (var session in _turns.Next(sessions, HappenedAt))
         {
             // A drive that does not answer would hold up the watch over all others.
             if (Shelf.Holding(shelves, session.Folder) is not { State.Answers: false })
@@ -100,8 +100,8 @@ public sealed class SessionWatch : EverySecond
         return Task.CompletedTask;
     }
 
-    private bool IsAwake(SessionRow session) =>
-        (_happened.TryGetValue(session.Id, out var at) && _time.GetElapsedTime(at) < StaysAwake) || _kept.Of(session.Id) is { Growing.Count: > 0 };
+    private long? HappenedAt(SessionRow session) =>
+        _kept.Of(session.Id) is { Growing.Count: > 0 } ? long.MaxValue : _happened.TryGetValue(session.Id, out var at) && _time.GetElapsedTime(at) < StaysAwake ? at : null;
 
     private void Look(SessionRow session, int allFiles)
     {

@@ -32,11 +32,26 @@ public sealed class DocumentWatch(TimeSpan settled)
         public DateTime? AgainAt { get; set; }
     }
 
-    /// <summary>True where more is likely to happen soon: a state waits to be kept, or to be compared once more, or one was saved a while ago at the most.</summary>
+    /// <summary>
+    /// When something happened, where that was lately, so that more is likely to: the greatest number where a state waits to be kept, or to be
+    /// compared once more, else the time of the last save in steps of 100 ns; null where it is longer ago.
+    /// </summary>
     /// <param name="nowUtc">The time.</param>
     /// <param name="lately">So long ago at the most; a clock that went back counts as well.</param>
-    public bool IsAwake(DateTime nowUtc, TimeSpan lately) =>
-        _states.Values.Any(s => s.UnkeptSince is not null || s.AgainAt is not null || (nowUtc - s.Seen.Facts.ModifiedUtc).Duration() < lately);
+    public long? HappenedAt(DateTime nowUtc, TimeSpan lately)
+    {
+        long? last = null;
+        foreach (var state in _states.Values)
+        {
+            if (state.UnkeptSince is not null || state.AgainAt is not null)
+            {
+                return long.MaxValue;
+            }
+            var saved = state.Seen.Facts.ModifiedUtc;
+            last = (nowUtc - saved).Duration() < lately ? Math.Max(last ?? 0, saved.Ticks) : last;
+        }
+        return last;
+    }
 
     /// <summary>Takes in what is there now.</summary>
     /// <param name="seen">The documents.</param>

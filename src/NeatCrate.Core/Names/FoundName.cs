@@ -36,7 +36,7 @@ public readonly record struct NameReading(WrittenPath Path, string Text, string 
 /// <param name="Encoding">As which text its bytes were read.</param>
 /// <param name="Container">What it was packed in, from the outside in, as "gzip" or "ZIP: score.xml"; empty where it stands in the bytes themselves.</param>
 /// <param name="Times">How often it stands there.</param>
-/// <param name="IsLeftOver">True where it stands only where a program leaves what it does not use any more: free pages.</param>
+/// <param name="IsLeftOver">True where it stands only where a program leaves what it does not use any more: free pages, and parts that are called undo or redo.</param>
 /// <param name="IsTail">True where it may be the rest of a longer name, behind the end of a shorter one that was written over it.</param>
 /// <param name="Beside">For a name without a folder: the texts that stand beside it, one of which may be the folder.</param>
 public sealed record FoundName(

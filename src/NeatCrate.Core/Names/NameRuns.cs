@@ -55,6 +55,7 @@ internal sealed class NameRuns(NameBounds bounds)
     public void Scan(ReadOnlySpan<byte> bytes, int from, string container, bool isLeftOver = false, bool isEnd = true)
     {
         var chain = new Chain(-1, 0, null, false);
+        var undone = isLeftOver ? [] : UndoParts.In(bytes);
         for (var dot = 0; dot < bytes.Length;)
         {
             var next = bytes[dot..].IndexOf((byte)'.');
@@ -65,13 +66,14 @@ internal sealed class NameRuns(NameBounds bounds)
             dot += next;
             if (dot + 2 < bytes.Length)
             {
+                var isLeft = isLeftOver || UndoParts.Hold(undone, dot);
                 if (bytes[dot + 1] == 0)
                 {
-                    Wide(bytes, dot, from, container, isLeftOver);
+                    Wide(bytes, dot, from, container, isLeft);
                 }
                 else if (Extensions[bytes[dot + 1]].Length > 0)
                 {
-                    Narrow(bytes, dot, from, container, isLeftOver, isEnd, ref chain);
+                    Narrow(bytes, dot, from, container, isLeft, isEnd, ref chain);
                 }
             }
             dot++;

@@ -146,7 +146,7 @@ public static class SeparatePlanner
                     {
                         Refusals.Add(new Fault(FaultCode.InstrumentStays) { Name = Path.GetFileName(instrument) });
                     }
-                    else if (InstrumentRepointing.Of(instrument, Path.GetDirectoryName(InHome(instrument, home))!, s => going.Contains(s) ? InHome(s, home) : s) is { } bytes)
+                    else if (InstrumentRepointing.Of(instrument, Path.GetDirectoryName(InHome(instrument, home))!, s => going.Contains(s) ? InHome(s, home) : ShelfPath.IsWithin(s, _folder) ? null : s) is { } bytes)
                     {
                         changed.Add((instrument, bytes));
                     }

@@ -32,12 +32,12 @@ public sealed class DocumentWatchTests : IDisposable
     public void ADocumentThatWaitsOrWasSavedLatelyIsAwake()
     {
         var lately = TimeSpan.FromMinutes(10);
-        bool IsAwake(TimeSpan after) => _watch.IsAwake(Start + after, lately);
+        bool IsAwake(TimeSpan after) => _watch.HappenedAt(Start + after, lately) is not null;
         Assert.False(IsAwake(TimeSpan.Zero));
         Look(1, 0);
-        Assert.True(IsAwake(TimeSpan.FromHours(1)));
+        Assert.Equal(long.MaxValue, _watch.HappenedAt(Start.AddHours(1), lately));
         _watch.Kept("/s/a.otio");
-        Assert.True(IsAwake(TimeSpan.FromMinutes(9)));
+        Assert.Equal(State(1).Facts.ModifiedUtc.Ticks, _watch.HappenedAt(Start.AddMinutes(9), lately));
         Assert.False(IsAwake(TimeSpan.FromMinutes(11)));
         Assert.True(IsAwake(TimeSpan.FromMinutes(-9)));
         Assert.False(IsAwake(TimeSpan.FromMinutes(-11)));

@@ -19,6 +19,8 @@ public sealed class HostileDocumentTests
         [
             .. InventedFormats.All.Select(f => f.Write([.. entries.Select(e => (InventedFormats.PathOf(e, f.Style, "/sessions/261110 Breakwater"), e))])),
             SqliteDocuments.Write(("sounds", entries.ConvertAll(e => e.Relative)), pageBytes: 512),
+            Encoding.UTF8.GetBytes($"<p><undo at='1'>{string.Concat(entries.Select(e => $"<redo f=\"{e.Relative}\"/>"))}</undo>{string.Concat(entries.Select(e => $"<c>{e.Relative}</c>"))}</p>"),
+            Encoding.UTF8.GetBytes($"{{\"undo\":[{{\"f\":\"{entries[0].Relative}\"}}],\"redoStack\":{{}},\"f\":[{string.Join(',', entries.Select(e => $"\"{e.Relative}\""))}]}}"),
         ];
         var random = new Random(20261201);
         var names = 0;
@@ -108,6 +110,18 @@ public sealed class HostileDocumentTests
         var found = NameFinder.Find(packed.ToArray(), TestContext.Current.CancellationToken);
         Assert.Equal(("Audio/first.wav", false), (Assert.Single(found.Names).Readings[0].Text, found.IsWhole));
         Assert.InRange(GC.GetAllocatedBytesForCurrentThread() - before, 0, 128L * 1024 * 1024);
+    }
+
+    /// <summary>Millions of parts that begin and never end are no parts, and do not hold the search up.</summary>
+    [Theory]
+    [InlineData("<undo>")]
+    [InlineData("<undo a=\"")]
+    [InlineData("\"undo\":[")]
+    [InlineData("undo")]
+    public void PartsThatNeverEndAreNone(string begins)
+    {
+        var document = Encoding.UTF8.GetBytes("<p>" + string.Concat(Enumerable.Repeat(begins, 1_000_000)) + "\n\"Audio/a.wav\"</p>");
+        Assert.False(Assert.Single(NameFinder.Find(document, TestContext.Current.CancellationToken).Names).IsLeftOver);
     }
 
     /// <summary>A name across the border of two windows is found, and found once.</summary>

@@ -173,6 +173,26 @@ public sealed class NameMeaningTests : IDisposable
         Assert.Equal(["Inside Named Audio/a.wav", "Inside Named Audio/b.wav"], Told(Look([1, 2, 0, .. Field("Audio/a.wav", "Audio/Voice of the day before.wav"), .. Field("Audio/b.wav", "")])));
     }
 
+    /// <summary>What stands only in a part that is called undo or redo may be named, and leads nowhere where nothing is; what stands elsewhere too is named.</summary>
+    [Theory]
+    [InlineData("<p><c f=\"Audio/a.wav\"/><UndoHistory at='>'><s><c f=\"Audio/b.wav\"/><c f=\"Audio/gone.wav\"/><c f=\"Audio/a.wav\"/></s></UndoHistory><c f=\"Audio/c.wav\"/></p>", "a c", "b")]
+    [InlineData("<p><undo/><undo_stack><undo_stack/><undo_stack><c f=\"Audio/b.wav\"/></undo_stack><c f=\"Audio/gone.wav\"/></undo_stack><c f=\"Audio/a.wav\"/><c f=\"Audio/c.wav\"/></p>", "a c", "b")]
+    [InlineData("{\"clips\":[\"Audio/a.wav\"],\"undo\" : {\"x\":\"}]\\\"\",\"l\":[[\"Audio/b.wav\"],\"Audio/gone.wav\"]},\"more\":\"Audio/c.wav\"}", "a c", "b")]
+    [InlineData("{\"a\":\"Audio/a.wav\",\"redoList\":[\"Audio/c.wav\"],\"projectUndo\":[\"Audio/b.wav\"]}", "a", "b c")]
+    // No part: another value, another word, all of the document, one that never ends, a name of a file.
+    [InlineData("{\"undo\":true,\"a\":[\"Audio/a.wav\",\"Audio/b.wav\",\"Audio/c.wav\"]}", "a b c", "")]
+    [InlineData("<p><undone><c f=\"Audio/a.wav\"/></undone><torpedo><c f=\"Audio/b.wav\"/></torpedo><redouble><c f=\"Audio/c.wav\"/></redouble></p>", "a b c", "")]
+    [InlineData("<?xml version='1.0'?><!-- <x> --><undo><c f=\"Audio/a.wav\"/><c f=\"Audio/b.wav\"/><c f=\"Audio/c.wav\"/></undo>", "a b c", "")]
+    [InlineData("<p><undo><c f=\"Audio/a.wav\"/><c f=\"Audio/b.wav\"/><c f=\"Audio/c.wav\"/></p>", "a b c", "")]
+    [InlineData("<p undo=\"Audio/a.wav\"><c f=\"Audio/b.wav\" redo='1'/><c f=\"Audio/c.wav\"/></p>", "a b c", "")]
+    public void WhatWasUndoneMayBeNamed(string document, string named, string open)
+    {
+        var inventory = Look(document, "Audio/a.wav", "Audio/b.wav", "Audio/c.wav");
+        string Told(FileUse use) => string.Join(' ', inventory.Files.Where(f => f.Use == use).Select(f => Path.GetFileNameWithoutExtension(f.Path)).Order(StringComparer.Ordinal));
+        Assert.Equal((named, open, ""), (Told(FileUse.Named), Told(FileUse.Unknown), Told(FileUse.NamedNowhere)));
+        Assert.DoesNotContain(inventory.Files, f => f.Standing == Standing.Missing);
+    }
+
     /// <summary>A table of names that end with a zero each is no left-over, though one of them is missing.</summary>
     [Fact]
     public void ATableOfNamesIsNoLeftOver() =>

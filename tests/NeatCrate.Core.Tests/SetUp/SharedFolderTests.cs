@@ -89,6 +89,22 @@ public sealed class SharedFolderTests : IDisposable
         Assert.Equal(before, Tree.Of(_session.Root));
     }
 
+    /// <summary>What an instrument misses beside it, it misses beside it in its new folder as well: it goes as it is, to the byte.</summary>
+    [Fact]
+    public void WhatAnInstrumentMissesIsMissingInItsNewFolder()
+    {
+        Sounds("mender.wav", "organ/c4.wav");
+        var organ = _session.Inside("Audio", "organ", "organ.sfz");
+        File.WriteAllText(organ, "<region> sample=c4.wav\n<region> sample=gone.wav\n<region> sample=../../../elsewhere.wav\n");
+        var bytes = File.ReadAllBytes(organ);
+        Document("261014 Net Mender", 2, ["mender.wav"], Guid.NewGuid());
+        Document("261005 Low Water", 1, ["organ/organ.sfz"], Guid.NewGuid());
+        new MemoryJournal().Apply(SeparatePlanner.Plan(null, Look()));
+        var home = Path.Combine(_session.Drive, "261005 Low Water");
+        Assert.Equal(bytes, File.ReadAllBytes(Path.Combine(home, "Audio", "organ", "organ.sfz")));
+        Assert.Equal([Path.Combine(home, "Audio", "organ", "gone.wav"), Path.Combine(_session.Drive, "elsewhere.wav")], _session.Inventory(home).Files.Where(f => f.Standing == Standing.Missing).Select(f => f.Path).Order(StringComparer.Ordinal));
+    }
+
     /// <summary>An instrument that names its samples by whole paths says the new ones in its new folder; as it was it stays, with its samples, and nothing is lost.</summary>
     [Fact]
     public void AnInstrumentThatWritesWholePathsIsPointedAtItsSamplesThere()
