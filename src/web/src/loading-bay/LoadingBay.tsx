@@ -22,6 +22,7 @@ import {
   type State,
   statesOf,
   stateWord,
+  sumOf,
   type Within,
   withinOf,
 } from "./arranged";
@@ -58,6 +59,7 @@ export function LoadingBay() {
   const states = statesOf(all);
   // Where the last session of a state is mended, what is asked for is no longer there to be chosen.
   const narrowed = states.some((s) => s.state === state) ? state : null;
+  const sum = sumOf(all);
   const among = withinOf(all);
   // What nothing stands in any more cannot be chosen, and narrows nothing.
   const inside: Within = {
@@ -77,7 +79,7 @@ export function LoadingBay() {
         sessions.isPending ? (
           <p className="quiet">Looking at every session.</p>
         ) : (
-          <SumLine sessions={all} state={narrowed} onChange={setState} />
+          <SumLine parts={sum} state={narrowed} onChange={setState} />
         )
       }
       actions={
@@ -111,7 +113,7 @@ export function LoadingBay() {
         <div className={css.arrange}>
           <Input
             allowClear
-            placeholder="Filter by name or folder"
+            placeholder="Name or folder"
             aria-label="Filter sessions by name or folder"
             value={filter}
             onChange={(e) => setFilter(e.target.value)}
@@ -121,9 +123,9 @@ export function LoadingBay() {
             value={narrowed ?? "all"}
             options={[
               { value: "all", label: `All ${number(all.length)}` },
-              // The line above tells of those, and narrows to them.
+              // What the line above tells of, it narrows to.
               ...states
-                .filter((s) => s.state !== "needs" || narrowed === "needs")
+                .filter((s) => s.state === narrowed || !sum.some((p) => p.of === s.state))
                 .map((s) => ({ value: s.state, label: `${stateWord[s.state]} ${number(s.sessions)}` })),
             ]}
             onChange={(next) => setState(next === "all" ? null : next)}
@@ -145,7 +147,7 @@ export function LoadingBay() {
           />
           <Narrow
             label="Document"
-            any="any document"
+            any="any kind"
             values={among.documents}
             value={inside.document}
             onChange={(document) => setWithin({ ...inside, document })}

@@ -1,17 +1,15 @@
 import { Fragment } from "react";
-import type { SessionLabel } from "../api/types";
-import { type State, sumOf } from "./arranged";
+import type { State, SumPart } from "./arranged";
 import css from "./loading-bay.module.css";
 
 interface Props {
-  sessions: readonly SessionLabel[];
+  parts: readonly SumPart[];
   state: State | null;
   onChange: (state: State | null) => void;
 }
 
 /** All sessions in one line, each part of which shows those that it is about. */
-export function SumLine({ sessions, state, onChange }: Props) {
-  const parts = sumOf(sessions);
+export function SumLine({ parts, state, onChange }: Props) {
   return (
     <p className={`quiet ${css.sum}`}>
       {parts.length === 0 && "No session is known yet."}
