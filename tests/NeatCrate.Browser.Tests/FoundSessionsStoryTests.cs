@@ -79,6 +79,66 @@ public sealed class FoundSessionsStoryTests : IDisposable
         Assert.Empty(_browser.Troubles());
     }
 
+    /// <summary>Of a hundred crates only those near what is in sight are drawn, wherever the page stands; Tab passes through all of them; the line above narrows them; on paper stand all.</summary>
+    [Fact]
+    public async Task OfManyCratesOnlyThoseNearAreDrawn()
+    {
+        const int Many = 100;
+        var cancel = TestContext.Current.CancellationToken;
+        var drive = _browser.Scratch("many");
+        var sound = Directory.GetFiles(_browser.Shelf("Session drive"), "*.wav", SearchOption.AllDirectories).MinBy(f => new FileInfo(f).Length)!;
+        var paths = Enumerable.Range(0, Many).Select(n => $"song {n:000}").ToArray();
+        foreach (var path in paths)
+        {
+            var folder = Directory.CreateDirectory(Path.Combine(drive, path)).FullName;
+            File.Copy(sound, Path.Combine(folder, "in.wav"));
+            await File.WriteAllTextAsync(Path.Combine(folder, "song.loft"), $"<s f=\"in.wav\"/><!-- {path} -->", cancel);
+        }
+        var shelfId = await _browser.App.AddShelf("Many", "SessionDrive", drive, cancel);
+        await _browser.App.JobOver(await _browser.App.Post("/api/adopt/many", new { shelfId, paths }, cancel), cancel);
+        _browser.Open("/");
+        _browser.See("107 sessions", ".page-head");
+        // Down to the end in twenty steps, a moment each: what is in sight is there, and never all.
+        var (most, height) = _browser.ScriptAsync("""
+            const done = arguments[arguments.length - 1];
+            const page = document.querySelector('main');
+            let [most, n] = [0, 0];
+            const step = () => {
+              most = Math.max(most, document.querySelectorAll('.loading-bay-crate').length);
+              if (n++ === 20) { done([most, page.scrollHeight]); return; }
+              page.scrollTop = n * (page.scrollHeight - page.clientHeight) / 20;
+              setTimeout(step, 60);
+            };
+            step();
+            """) is IReadOnlyList<object> and [long drawn, long high] ? (drawn, high) : default;
+        Assert.InRange(most, 12, 72);
+        // What is not drawn takes its room, so that the page is as long as all of them.
+        Assert.InRange(height, 107 * 70, 107 * 160);
+        Assert.Contains(_browser.All(".loading-bay-crate"), c => c.Text.Contains("Fog Signal", StringComparison.Ordinal));
+        // From the last crate of a block Tab goes on in the next, though that was out of sight.
+        var reached = (long)_browser.ScriptAsync("""
+            const done = arguments[arguments.length - 1];
+            const page = document.querySelector('main');
+            page.scrollTop = 0;
+            setTimeout(() => {
+              const block = document.querySelector('.loading-bay-crates');
+              const links = block.querySelectorAll('.loading-bay-crate a');
+              links[links.length - 1].focus();
+              setTimeout(() => done(document.querySelectorAll('.loading-bay-crates').length), 200);
+            }, 200);
+            """)!;
+        Assert.True(reached > 1, "The next block is not there to be reached.");
+        // On paper all of them stand.
+        Assert.Equal(107L, _browser.Script("window.dispatchEvent(new Event('beforeprint')); return document.querySelectorAll('.loading-bay-crate').length;"));
+        // The line above shows those that it tells of, and all of them again.
+        _browser.Wait(() => _browser.All(".page-head p button").FirstOrDefault(b => b.Text.EndsWith("files only here", StringComparison.Ordinal)), "for the sum").Click();
+        _browser.Wait(() => _browser.All(".page-head button[aria-pressed=true]").Any(o => o.Text.Contains("only here", StringComparison.Ordinal)) ? this : null, "for those that are only here");
+        _browser.See("only here", ".loading-bay-arrange");
+        _browser.All(".page-head p button")[0].Click();
+        _browser.SeeNoMore("only here", ".loading-bay-arrange");
+        Assert.Empty(_browser.Troubles());
+    }
+
     [Fact]
     public void SixOfTheAtticDriveAreAdoptedAndWhatOneLacksComesBack()
     {

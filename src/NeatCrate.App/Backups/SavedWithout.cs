@@ -50,7 +50,7 @@ public sealed class SavedWithout(StoredSettings settings)
             settings.Write(KeyOf(session.Id, state), missing);
             known[state] = missing;
         }
-        catch (FaultException)
+        catch (Exception e) when (FaultException.Of(e, path) is not null)
         {
             // Damaged, or gone by now: then it stays unknown.
             return;

@@ -1,8 +1,10 @@
 import { type ReactNode, useEffect, useRef, useState } from "react";
+import { flushSync } from "react-dom";
+import css from "./loading-bay.module.css";
 
 /** About the height of a crate, in pixels, for those that were not drawn yet. */
 const crateHeight = 100;
-const near = "1200px";
+const near = "600px";
 
 interface Props {
   crates: number;
@@ -20,20 +22,32 @@ export function Block({ crates, isFirst, children }: Props) {
     const of = box.current;
     if (!of) return;
     const watch = new IntersectionObserver(
-      ([at]) => {
+      (seen) => {
+        const at = seen.at(-1);
         if (!at) return;
         // Whoever works in it with the keyboard is not torn out of it.
         if (!at.isIntersecting && of.contains(document.activeElement)) return;
         if (!at.isIntersecting && of.childElementCount > 0) height.current = of.offsetHeight;
         setNear(at.isIntersecting);
       },
-      { rootMargin: near },
+      // The page scrolls in its frame: from the window's edge on nothing would be drawn before it is seen, nor reached by Tab.
+      { root: of.closest("main"), rootMargin: near },
     );
     watch.observe(of);
-    return () => watch.disconnect();
+    // On paper nothing is out of sight.
+    const drawForPrint = () => flushSync(() => setNear(true));
+    window.addEventListener("beforeprint", drawForPrint);
+    return () => {
+      watch.disconnect();
+      window.removeEventListener("beforeprint", drawForPrint);
+    };
   }, []);
   return (
-    <div ref={box} style={isNear ? undefined : { height: height.current ?? crates * crateHeight }}>
+    <div
+      ref={box}
+      className={css.block}
+      style={isNear ? undefined : { height: height.current ?? crates * crateHeight }}
+    >
       {isNear && children()}
     </div>
   );

@@ -64,7 +64,7 @@ export function grouped(sessions: readonly SessionLabel[], order: Order) {
 }
 
 /** So many crates stand in one block, which is drawn while it is near what is in sight; no row of two, three or four is broken by it. */
-export const blockOf = 24;
+export const blockOf = 12;
 
 /** Sessions in the blocks in which they are drawn. */
 export const inBlocks = (sessions: readonly SessionLabel[]) =>
