@@ -85,11 +85,24 @@ public sealed class Browser : IDisposable
     public void Click(string text, string within = "body") => Wait(
         () =>
         {
-            var target = All($"{within} button, {within} a").FirstOrDefault(e => e.Displayed && e.Enabled && (e.Text.Trim() == text || Said(e) == text));
+            var target = All($"{within} button, {within} a").FirstOrDefault(e => Says(e, text));
             target?.Click();
             return target;
         },
         $"to click '{text}' in {within}");
+
+    /// <summary>True for what can be pressed and says so. What the page drew anew meanwhile is not it: where rows come many times a second, one of them must not end the search.</summary>
+    private static bool Says(IWebElement e, string text)
+    {
+        try
+        {
+            return e.Displayed && e.Enabled && (e.Text.Trim() == text || Said(e) == text);
+        }
+        catch (StaleElementReferenceException)
+        {
+            return false;
+        }
+    }
 
     /// <summary>What a button says without the key that stands on it.</summary>
     private static string Said(IWebElement button) => button.FindElements(By.TagName("kbd")).FirstOrDefault() is { } key ? button.Text[..^key.Text.Length].Trim() : "";

@@ -91,7 +91,7 @@ public sealed class RecordStoryTests : IDisposable
         _browser.See("recording", ".top-strip-recorder-runs");
         _browser.See("take 3", ".record-running-takes");
         _browser.Wait(() => _browser.All(".files-rows .files-odd").FirstOrDefault(o => o.Text == "growing"), "to see a file grow");
-        _browser.Click("Cut the recorder's power");
+        _browser.Click("Cut the recorder's power", ".record-deck");
         _browser.See("2 recordings were cut off. The sound up to then is there.", ".record-tasks");
         _browser.Click("Repair on copies", ".plans-tray");
         _browser.See("Done.", ".plans-tray");
