@@ -58,7 +58,7 @@ internal sealed class ArrivingInstruments
                 Changed[instrument.Path] = (state, bytes);
             }
         }
-        foreach (var path in outside.SelectMany(f => f.Instruments).Distinct(StringComparer.Ordinal).Where(i => ShelfPath.IsWithin(i, inventory.Folder) && ReadOf(i) is not null))
+        foreach (var path in outside.SelectMany(f => f.Instruments).Distinct(StringComparer.Ordinal).Where(i => ShelfPath.IsWithin(i, inventory.Folder) && InstrumentRepointing.ReadOrNull(i) is not null))
         {
             Repoint(path);
         }
@@ -93,21 +93,8 @@ internal sealed class ArrivingInstruments
     private static bool CanCome(InventoryFile file, Dictionary<string, InventoryFile> byPath)
     {
         var folder = Path.GetDirectoryName(file.Path)!;
-        return ReadOf(file.Path) is { MayPointElsewhere: false } instrument
+        return InstrumentRepointing.ReadOrNull(file.Path) is { MayPointElsewhere: false } instrument
             && (instrument.CanBeRepointed || InstrumentRepointing.Samples(instrument, folder).All(s => byPath.GetValueOrDefault(s) is { IsOnlySample: true } && ShelfPath.IsWithin(s, folder)));
-    }
-
-    /// <summary>An instrument; null for one that cannot be read, of which nothing is known.</summary>
-    private static SfzInstrument? ReadOf(string path)
-    {
-        try
-        {
-            return InstrumentRepointing.Read(path);
-        }
-        catch (Exception e) when (FaultException.Of(e, path) is not null)
-        {
-            return null;
-        }
     }
 
     private void Place(InventoryFile instrument, Dictionary<string, InventoryFile> byPath, Destinations destinations)

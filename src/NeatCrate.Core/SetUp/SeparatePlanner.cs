@@ -113,12 +113,12 @@ public static class SeparatePlanner
         {
             var later = Leaving.SkipWhile(l => l.Group != group).Skip(1).SelectMany(l => WithSamples(l.Group.MediaIn(_folder))).ToHashSet(StringComparer.Ordinal);
             List<string> media = [.. WithSamples(group.MediaIn(_folder)).Where(File.Exists)];
-            foreach (var (instrument, bytes) in Repointed(media, home))
+            foreach (var (instrument, state, bytes) in Repointed(media, home))
             {
                 // It is kept with its samples where it is: the one that goes says something else.
                 later.UnionWith(_samples[instrument].Append(instrument));
                 _copies.Add(new MakeFileStep(
-                    Place(instrument, home), "an instrument, pointed at its samples there", new FileRanges(RealPath.Of(instrument), FileState.Of(RealPath.Of(instrument)), [FilePiece.Of(bytes)]), bytes.Length));
+                    Place(instrument, home), "an instrument, pointed at its samples there", new FileRanges(RealPath.Of(instrument), state, [FilePiece.Of(bytes)]), bytes.Length));
                 media.Remove(instrument);
             }
             foreach (var path in media)
@@ -133,22 +133,24 @@ public static class SeparatePlanner
             }
         }
 
-        /// <summary>Instruments that would play other files from their new folder than they play here, with what they must say there.</summary>
-        private List<(string Instrument, byte[] Bytes)> Repointed(List<string> media, string home)
+        /// <summary>Instruments that would play other files from their new folder than they play here, as they were seen, with what they must say there.</summary>
+        private List<(string Instrument, FileState State, byte[] Bytes)> Repointed(List<string> media, string home)
         {
             var going = media.ToHashSet(StringComparer.Ordinal);
-            var changed = new List<(string, byte[])>();
+            var changed = new List<(string, FileState, byte[])>();
             foreach (var instrument in media.Where(InstrumentRepointing.IsInstrument))
             {
                 try
                 {
+                    // Before it is read: what is saved from here on ends the plan.
+                    var state = FileState.Of(RealPath.Of(instrument));
                     if (!CanBeFollowed(instrument))
                     {
                         Refusals.Add(new Fault(FaultCode.InstrumentStays) { Name = Path.GetFileName(instrument) });
                     }
                     else if (InstrumentRepointing.Of(instrument, Path.GetDirectoryName(InHome(instrument, home))!, s => going.Contains(s) ? InHome(s, home) : ShelfPath.IsWithin(s, _folder) ? null : s) is { } bytes)
                     {
-                        changed.Add((instrument, bytes));
+                        changed.Add((instrument, state, bytes));
                     }
                 }
                 catch (FaultException e)
@@ -163,17 +165,7 @@ public static class SeparatePlanner
 
         private static bool IsThereAndInstrument(string path) => InstrumentRepointing.IsInstrument(path) && File.Exists(path);
 
-        private static bool CanBeFollowed(string instrument)
-        {
-            try
-            {
-                return !InstrumentRepointing.Read(instrument).MayPointElsewhere;
-            }
-            catch (Exception e) when (FaultException.Of(e, instrument) is not null)
-            {
-                return false;
-            }
-        }
+        private static bool CanBeFollowed(string instrument) => InstrumentRepointing.ReadOrNull(instrument) is { MayPointElsewhere: false };
 
         private string InHome(string path, string home) => Path.Combine(home, Path.GetRelativePath(_folder, path));
 

@@ -13,6 +13,20 @@ public static class InstrumentRepointing
     /// <exception cref="FaultException">It cannot be read.</exception>
     public static SfzInstrument Read(string path) => DocumentFormats.Read<SfzInstrument>(path, ReadableFile.ReadAll(path, SfzInstrument.MostBytes));
 
+    /// <summary>Reads an instrument; null for one that cannot be read, of which nothing is known.</summary>
+    /// <param name="path">Absolute path.</param>
+    public static SfzInstrument? ReadOrNull(string path)
+    {
+        try
+        {
+            return Read(path);
+        }
+        catch (Exception e) when (FaultException.Of(e, path) is not null)
+        {
+            return null;
+        }
+    }
+
     /// <summary>The absolute paths of its samples, there or not.</summary>
     /// <param name="instrument">The instrument.</param>
     /// <param name="folder">Absolute path of the folder that it stands in.</param>

@@ -71,7 +71,7 @@ export function LoadingBay() {
   const isNarrowed = narrowed !== null || Object.values(inside).some((by) => by !== null);
   const chosen = picked && all.filter((s) => picked.has(s.id));
   const isBeginning = all.length < manySessions && !all.some((s) => s.backup?.lastFull);
-  const needy = all.filter((s) => s.attention !== "InOrder" && s.attention !== "Heavy").length;
+  const isNeedy = states.some((s) => s.state === "needs");
   return (
     <Page
       title="Loading bay"
@@ -88,7 +88,7 @@ export function LoadingBay() {
           {(shelves.data === undefined || shelves.data.length > 0) && (
             <>
               <Button onClick={() => navigate("/adopt")}>Adopt a folder</Button>
-              <Button type={needy > 0 || isBeginning ? "default" : "primary"} onClick={() => navigate("/new")}>
+              <Button type={isNeedy || isBeginning ? "default" : "primary"} onClick={() => navigate("/new")}>
                 New session
               </Button>
             </>

@@ -63,7 +63,7 @@ export function grouped(sessions: readonly SessionLabel[], order: Order) {
   return [...groups].map(([path, of]) => ({ path, sessions: of }));
 }
 
-/** So many crates stand in one block, which is drawn while it is near what is in sight; no row of two, three or four is broken by it. */
+/** So many crates stand in one block, which is drawn while it is near what is in sight. */
 export const blockOf = 12;
 
 /** Sessions in the blocks in which they are drawn. */
