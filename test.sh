@@ -25,7 +25,7 @@ if [[ "${parts[*]}" != web ]]; then
   dotnet build "$root/NeatCrate.slnx" -c Release --no-restore -v quiet -nologo -clp:ErrorsOnly >&2
 fi
 
-passed=0 failed=0 skipped=0
+passed=0 failed=0 skipped=0 failures=""
 
 # Pure functions of the pages; the runner writes its figures to a file, and one that wrote none has failed.
 web_tests() {
@@ -62,7 +62,10 @@ for part in "${parts[@]}"; do
     [[ $code -eq 0 || $bad -gt 0 ]] || bad=1
     failed=$((failed + bad))
   fi
+  # What failed is said again at the end, where it is looked for: what the tests of the application log is long.
+  failures+=$(grep -E ' \[FAIL\]' "$log" || true)$'\n'
   rm -f "$log"
 done
+grep . <<<"$failures" || true
 echo "$passed passed, $failed failed, $skipped skipped"
 [[ $failed -eq 0 && $passed -gt 0 ]]

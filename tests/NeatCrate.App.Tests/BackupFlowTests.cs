@@ -3,8 +3,10 @@ using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using NeatCrate.App.Backups;
 using NeatCrate.App.Scans;
+using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Documents;
+using NeatCrate.Core.Faults;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
@@ -306,6 +308,24 @@ public sealed class BackupFlowTests : IAsyncLifetime
         await App.Apply(await App.Post($"/api/sessions/{_session.Id}/versions/tracks/plan", new { version = Text(first, "key"), tracks = OneTrack }, Cancel), Cancel);
         Assert.Equal(2, (await App.Get($"/api/sessions/{_session.Id}/files", Cancel))["files"]!.AsArray().Count);
         Assert.Contains("Samples (from ", File.ReadAllText(Document), StringComparison.Ordinal);
+    }
+
+    /// <summary>A save that our own place lets go, since the session has it by now, is still read by whoever found it there a moment ago.</summary>
+    [Fact]
+    public async Task ASaveThatMovesOnMeanwhileIsStillRead()
+    {
+        var app = (HostedApp)App;
+        var (row, versions) = (app.Service<SessionService>().Get(Guid.Parse(_session.Id)), app.Service<VersionService>());
+        var places = app.Service<DocumentPlaces>().Of(row);
+        var own = Directory.GetFiles(places.Own.Folder, "*.otio").Single();
+        var inSession = Path.Combine(Directory.CreateDirectory(Kept).FullName, Path.GetFileName(own));
+        var found = versions.Get(row, "document/" + Path.GetFileName(own));
+        Assert.Equal(own, found.State!.Path);
+        File.Move(own, inSession);
+        Assert.Equal(File.ReadAllBytes(inSession), versions.BytesOf(found));
+        Assert.Equal(inSession, versions.DocumentOf(found).Origin.Source);
+        File.Delete(inSession);
+        Assert.Throws<FaultException>(() => versions.BytesOf(found));
     }
 
     /// <summary>What each save changed is told for all of them at once, and worked out once.</summary>

@@ -4,6 +4,7 @@ using NeatCrate.App.Ground;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Backups;
+using NeatCrate.Core.Documents;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
@@ -28,8 +29,35 @@ public sealed record KeptPlaces(KeptDocuments Own, KeptDocuments Session, KeptDo
 /// <param name="Place">A place that holds it.</param>
 public sealed record PlacedState(KeptDocument Kept, bool IsHere, bool IsInSecond, KeptDocuments Place)
 {
-    /// <summary>Absolute path of it in that place.</summary>
-    public string Path => System.IO.Path.Combine(Place.Folder, Kept.Name);
+    /// <summary>Where it may stand a moment later: our own place lets it go once the session folder holds it.</summary>
+    public ImmutableArray<KeptDocuments> Elsewhere { get; init; } = [];
+
+    /// <summary>Absolute path of it: in that place, or where it went since.</summary>
+    public string Path
+    {
+        get
+        {
+            var here = PathIn(Place);
+            return File.Exists(here) ? here : Elsewhere.Select(PathIn).FirstOrDefault(File.Exists) ?? here;
+        }
+    }
+
+    /// <summary>Its bytes, read in whichever place has it when it comes to that.</summary>
+    /// <exception cref="FaultException">No place has it any more, or it cannot be read.</exception>
+    public byte[] Read()
+    {
+        var path = Path;
+        try
+        {
+            return ReadableFile.ReadAll(path, DocumentFormats.MostBytes);
+        }
+        catch (FaultException) when (Path is var then && then != path)
+        {
+            return ReadableFile.ReadAll(then, DocumentFormats.MostBytes);
+        }
+    }
+
+    private string PathIn(KeptDocuments place) => System.IO.Path.Combine(place.Folder, Kept.Name);
 }
 
 /// <summary>What is kept of a session's documents.</summary>
@@ -133,7 +161,10 @@ public sealed class DocumentPlaces(ShelfService shelves, SessionService sessions
         }
         // What was said of a state stands with one of its copies.
         var notes = (second ?? []).Where(k => k.Note is not null).ToDictionary(k => k.Name, k => k.Note, StringComparer.Ordinal);
-        var states = here.Values.Select(h => new PlacedState(h.Kept.Note is null && notes.TryGetValue(h.Kept.Name, out var note) ? h.Kept with { Note = note } : h.Kept, true, inSecond?.Contains(h.Kept.Name) ?? false, h.Place))
+        var states = here.Values.Select(h => new PlacedState(h.Kept.Note is null && notes.TryGetValue(h.Kept.Name, out var note) ? h.Kept with { Note = note } : h.Kept, true, inSecond?.Contains(h.Kept.Name) ?? false, h.Place)
+        {
+            Elsewhere = places.SecondThere is { } there ? [places.Session, there] : [places.Session],
+        })
             .Concat((second ?? []).Where(k => !here.ContainsKey(k.Name)).Select(k => new PlacedState(k, false, true, places.Second!)))
             .OrderBy(s => s.Kept.Saved).ThenBy(s => s.Kept.Name.Length).ThenBy(s => s.Kept.Name, StringComparer.Ordinal).ToImmutableArray();
         var behind = places.Second is null ? [] : states.Where(s => !s.IsInSecond).ToList();

@@ -76,8 +76,9 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults, S
         ArgumentNullException.ThrowIfNull(version);
         if (version.State is { } state)
         {
-            var facts = FileState.Of(state.Path);
-            return new DocumentVersion(new WholeFile(state.Path, facts), facts.Bytes, state.Kept.Document, state.Kept.Saved) { Content = BytesOf(version) };
+            var path = state.Path;
+            var facts = FileState.Of(path);
+            return new DocumentVersion(new WholeFile(path, facts), facts.Bytes, state.Kept.Document, state.Kept.Saved) { Content = BytesOf(version) };
         }
         return RestorePlanner.VersionIn(ManifestOf(version), EntryOf(version), StoreOf(version)) with { Content = BytesOf(version) };
     }
@@ -89,7 +90,7 @@ public sealed class VersionService(DocumentPlaces places, VaultService vaults, S
         ArgumentNullException.ThrowIfNull(version);
         if (version.State is { } state)
         {
-            return ReadableFile.ReadAll(state.Path, DocumentFormats.MostBytes);
+            return state.Read();
         }
         var (entry, store) = (EntryOf(version), StoreOf(version));
         var bytes = store.Read(VaultNames.Of(entry.Hash));
