@@ -645,14 +645,17 @@ public sealed class SessionDocument : ISessionNotes
             new ExactTime(range.Duration.Seconds + place.Before.Seconds + place.After.Seconds));
     }
 
-    private static bool BendsTime(JsonItem item) => item["effects"]?.Items.Any(e =>
-        Schema(e) is { } schema && (schema.Contains("Time", StringComparison.Ordinal) || schema.Contains("Freeze", StringComparison.Ordinal))) ?? false;
+    private static bool BendsTime(JsonItem item) => item["effects"]?.Items.Any(e => BendsTime(Schema(e))) ?? false;
+
+    /// <summary>True for the schema of an effect that plays faster, slower, backwards or not on (OpenTimelineIO, "TimeEffect", "LinearTimeWarp", "FreezeFrame").</summary>
+    internal static bool BendsTime(string? schema) =>
+        schema is not null && (schema.Contains("Time", StringComparison.Ordinal) || schema.Contains("Freeze", StringComparison.Ordinal));
 
     internal static TimeRange? Range(JsonItem? item) =>
         Time(item?["start_time"]) is { } start && Time(item?["duration"]) is { } duration ? new TimeRange(start, duration) : null;
 
     /// <summary>A time; null for one that makes no sense.</summary>
-    private static ExactTime? Time(JsonItem? item) =>
+    internal static ExactTime? Time(JsonItem? item) =>
         item?["value"]?.Number is { } value && item["rate"]?.Number is { } rate && rate > 0 && double.IsFinite(value) && double.IsFinite(rate) && Math.Abs(value / rate) <= MostSeconds
             ? ExactTime.From(value, rate)
             : null;

@@ -80,6 +80,28 @@ public sealed class WavWriter : IDisposable
 
     private bool IsFloat => _format.BitsPerSample == 32;
 
+    /// <summary>All bytes before the audio data of a file whose length is known before it is written, sizes included, so that it can be written in order.</summary>
+    /// <param name="format">The PCM format.</param>
+    /// <param name="bext">The Broadcast Wave extension.</param>
+    /// <param name="lengthSamples">Length in samples per channel.</param>
+    /// <returns>The header; after it come the samples, and a zero byte where their bytes are odd (<see cref="BytesOf"/>).</returns>
+    public static byte[] HeaderOf(PcmFormat format, BroadcastExtension? bext, long lengthSamples)
+    {
+        using var stream = new MemoryStream();
+        var writer = new WavWriter(stream, format, bext) { LengthSamples = lengthSamples, _finished = true };
+        var dataBytes = lengthSamples * format.FrameBytes;
+        writer.WriteSizes(writer._dataStart + dataBytes + (dataBytes & 1) - 8, dataBytes);
+        return stream.ToArray();
+    }
+
+    /// <summary>Bytes of a file that has this header and so many samples per channel.</summary>
+    public static long BytesOf(byte[] header, PcmFormat format, long lengthSamples)
+    {
+        ArgumentNullException.ThrowIfNull(header);
+        var dataBytes = lengthSamples * format.FrameBytes;
+        return header.Length + dataBytes + (dataBytes & 1);
+    }
+
     /// <summary>Appends interleaved samples, each at full scale of the format's bits; values past full scale are clamped.</summary>
     /// <exception cref="InvalidOperationException">The format is floating point.</exception>
     public void Write(ReadOnlySpan<int> interleaved)
@@ -162,7 +184,16 @@ public sealed class WavWriter : IDisposable
             Chunk(System.Text.Encoding.ASCII.GetBytes(id), body.Span);
         }
         var end = _stream.Position;
-        var riffBytes = end - 8;
+        WriteSizes(end - 8, dataBytes);
+        _stream.Position = end;
+        _stream.Flush();
+    }
+
+    /// <summary>Finishes the file; the stream stays open.</summary>
+    public void Dispose() => Finish();
+
+    private void WriteSizes(long riffBytes, long dataBytes)
+    {
         if (_factAt > 0)
         {
             WriteAt(_factAt, (uint)Math.Min(LengthSamples, uint.MaxValue));
@@ -176,12 +207,7 @@ public sealed class WavWriter : IDisposable
             WriteAt(4, (uint)riffBytes);
             WriteAt(_dataStart - 4, (uint)dataBytes);
         }
-        _stream.Position = end;
-        _stream.Flush();
     }
-
-    /// <summary>Finishes the file; the stream stays open.</summary>
-    public void Dispose() => Finish();
 
     private void WriteLongSizes(long riffBytes, long dataBytes)
     {

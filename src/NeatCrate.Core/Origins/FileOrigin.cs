@@ -22,6 +22,7 @@ public readonly record struct KeptMarks(DateTime? ModifiedUtc, int ModifiedRest,
 [JsonDerivedType(typeof(VaultContent), "vault-content")]
 [JsonDerivedType(typeof(InARow), "in-a-row")]
 [JsonDerivedType(typeof(Transformed), "transformed")]
+[JsonDerivedType(typeof(PrintedTrack), "printed-track")]
 public abstract record FileOrigin
 {
     /// <summary>What is done with it, as a verb for the user.</summary>
