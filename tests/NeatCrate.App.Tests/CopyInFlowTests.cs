@@ -49,7 +49,7 @@ public sealed class CopyInFlowTests : IAsyncLifetime
         _session.App.Dispose();
         _session.Restart();
         Assert.Equal(["Audio"], (await App.Get($"{Url}/copy-in", Cancel))["leftOutKinds"]!.AsArray().Select(k => k!.GetValue<string>()));
-        var bundle = await App.Post($"{Url}/bundles/plan", new { shelfId = _session.OutboxId, path = "", includeBounces = false }, Cancel);
+        var bundle = await App.Post($"{Url}/bundles/plan", new { shelfId = _session.OutboxId, path = "" }, Cancel);
         Assert.Contains("3 unavailable", bundle["sentence"]!.GetValue<string>(), StringComparison.Ordinal);
         await Put($"{Url}/copy-in", new { olderDocuments = true, byItself = false, leftOutKinds = AudioOnly[1..] });
         Assert.Equal(3, Copies(await App.Post($"{Url}/copy-in/plan", null, Cancel)));

@@ -57,7 +57,7 @@ public sealed class DamagedSessionTests : IAsyncLifetime
         foreach (var (path, body) in new (string, object)[]
         {
             ("copy-in/plan", new { }), ("version/plan", new { naming = "NextNumber", archiveOlder = true }), ("record/takes/plan", new { leftOut = Array.Empty<string>() }),
-            ("bundles/plan", new { shelfId = _session.OutboxId, path = "", includeBounces = true }),
+            ("bundles/plan", new { shelfId = _session.OutboxId, path = "" }),
         })
         {
             using var answer = await App.Client.PostAsync($"/api/sessions/{id}/{path}", System.Net.Http.Json.JsonContent.Create(body), Cancel);
@@ -96,7 +96,7 @@ public sealed class DamagedSessionTests : IAsyncLifetime
             }
             foreach (var (path, body) in new (string, object)[]
             {
-                ("copy-in/plan", new { }), ("bundles/plan", new { shelfId = _session.OutboxId, path = "", includeBounces = true }), ("backups/keep", new { note = "now" }),
+                ("copy-in/plan", new { }), ("bundles/plan", new { shelfId = _session.OutboxId, path = "" }), ("backups/keep", new { note = "now" }),
             })
             {
                 using var answer = await App.Client.PostAsync($"/api/sessions/{id}/{path}", System.Net.Http.Json.JsonContent.Create(body), Cancel);

@@ -94,7 +94,7 @@ internal sealed class LiveSession : IDisposable
         App.Post($"/api/sessions/{Id}/copy-in/plan", null, cancel);
 
     public Task<System.Text.Json.Nodes.JsonNode> PlanBundle(CancellationToken cancel) => App.Post(
-        $"/api/sessions/{Id}/bundles/plan", new { shelfId = OutboxId, path = "", includeBounces = false, recipient = "Idris Falk", note = "" }, cancel);
+        $"/api/sessions/{Id}/bundles/plan", new { shelfId = OutboxId, path = "", recipient = "Idris Falk", note = "" }, cancel);
 
     private static byte[] MakeEmptyDatabase()
     {

@@ -180,7 +180,7 @@ public sealed class SessionFlowTests : IAsyncLifetime
     public async Task ABundleInsideTheSessionIsRefusedWithTheReason()
     {
         var plan = await App.Post(
-            $"/api/sessions/{_session.Id}/bundles/plan", new { shelfId = _session.DriveId, path = "261014 Net Mender", includeBounces = false }, Cancel);
+            $"/api/sessions/{_session.Id}/bundles/plan", new { shelfId = _session.DriveId, path = "261014 Net Mender" }, Cancel);
         Assert.Contains("inside the session's own folder", plan["refusals"]![0]!.GetValue<string>(), StringComparison.Ordinal);
         Assert.Equal(409, (await App.PostRefused($"/api/plans/{plan["id"]}/apply", null, Cancel)).Status);
     }

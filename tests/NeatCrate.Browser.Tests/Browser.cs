@@ -139,6 +139,16 @@ public sealed class Browser : IDisposable
         Find($".ant-select-dropdown:not(.ant-select-dropdown-hidden) .ant-select-item-option[title=\"{option}\"]").Click();
     }
 
+    /// <summary>Ticks a box by what stands beside it, or takes its tick away.</summary>
+    public void Tick(string label) => Wait(
+        () =>
+        {
+            var box = All(".ant-checkbox-wrapper").FirstOrDefault(b => b.Text == label);
+            box?.Click();
+            return box;
+        },
+        $"to tick '{label}'");
+
     /// <summary>Opens a folder in the folder picker.</summary>
     public void OpenFolder(string name) => Wait(
         () =>

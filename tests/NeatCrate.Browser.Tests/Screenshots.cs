@@ -124,8 +124,10 @@ public sealed class Screenshots : IDisposable
         _browser.See("back into", ".plans-tray");
         Shoot("logbook");
 
-        _browser.Open(netMender + "/bundle");
-        _browser.See("Pack 10 files", ".plans-tray");
+        _browser.Open(_browser.SessionOf("Low Water") + "/bundle");
+        _browser.ChooseFor("For", "Idris Falk");
+        _browser.Tick("Printed tracks");
+        _browser.See("4 tracks printed", ".plans-tray");
         Shoot("bundle");
         _browser.Open("/shelves");
         _browser.See("Old laptop", ".shelves");

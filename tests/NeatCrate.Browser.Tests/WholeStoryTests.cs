@@ -116,7 +116,7 @@ public sealed class WholeStoryTests : IDisposable
         Assert.False(_browser.Find(".plans-tray .ant-btn-primary").Enabled);
         _browser.Choose(".shelves-folder-picker", "Outbox");
         _browser.See("Pack 10 files", ".plans-tray");
-        _browser.Find(".fields input").SendKeys("Idris Falk");
+        _browser.Field("For").SendKeys("Idris Falk");
         _browser.Click("Pack the bundle");
         _browser.See("Done.", ".plans-tray");
         Assert.StartsWith("/api/sessions/", new Uri(_browser.Wait(() => _browser.All(".plans-tray a").FirstOrDefault(a => a.Text == "Download"), "for the download").GetAttribute("href")!).AbsolutePath, StringComparison.Ordinal);

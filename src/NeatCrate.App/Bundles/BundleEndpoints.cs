@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NeatCrate.App.Ground;
@@ -6,21 +7,43 @@ using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
 using NeatCrate.Core.Bundles;
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.Printing;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Store;
 
 namespace NeatCrate.App.Bundles;
 
 /// <summary>What a bundle is to be.</summary>
+/// <param name="Parts">What goes along besides what is played now; null for what goes where nobody chose.</param>
+/// <param name="Law">How crossfades of printed tracks go.</param>
+/// <param name="ConvertsRates">Whether printed tracks convert files of other rates.</param>
 public sealed record BundleChoice(
     Guid ShelfId,
     [Required(AllowEmptyStrings = true)] string Path,
-    bool IncludeBounces,
+    BundlePart[]? Parts,
+    CrossfadeLaw? Law,
+    bool? ConvertsRates,
     [StringLength(200)] string? Recipient,
     [StringLength(4000)] string? Note);
 
 /// <summary>A bundle that was packed.</summary>
 public sealed record BundleView(Guid PlanId, string Name, PlaceView Place, long Bytes, DateTimeOffset Packed, bool There);
+
+/// <summary>Somebody who gets bundles, and what is sensible to send them.</summary>
+public sealed record RecipientView(Recipient Recipient, IReadOnlyList<BundlePart> Parts, bool IsKept);
+
+/// <summary>A track as it would be printed.</summary>
+/// <param name="Track">Its name.</param>
+/// <param name="File">Name of the print; null where there is none.</param>
+/// <param name="Refused">True where it cannot be printed as it sounds.</param>
+/// <param name="Notes">What is to be said of it.</param>
+public sealed record TrackPrintView(string Track, string? File, bool Refused, IReadOnlyList<string> Notes);
+
+/// <summary>What a bundle is made up of, the choice being free.</summary>
+/// <param name="Parts">How much each part is, and what always goes.</param>
+/// <param name="Standard">What goes along where nobody chose.</param>
+/// <param name="Prints">The tracks as they would be printed; null where no document tells what is placed.</param>
+public sealed record BundlePartsView(IReadOnlyList<BundlePartWeight> Parts, IReadOnlyList<BundlePart> Standard, IReadOnlyList<TrackPrintView>? Prints);
 
 /// <summary>Requests about bundles.</summary>
 public static class BundleEndpoints
@@ -32,12 +55,17 @@ public static class BundleEndpoints
     {
         var group = app.MapGroup("/api/sessions/{id:guid}/bundles").WithTags("Bundles");
         group.MapPost("plan", Plan).WithName("PlanBundle").ProducesProblem(400).ProducesProblem(404).ProducesValidationProblem();
+        group.MapGet("parts", Parts).WithName("GetBundleParts").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("", List).WithName("ListBundles");
+        var recipients = app.MapGroup("/api/recipients").WithTags("Bundles");
+        recipients.MapGet("", (RecipientService kept) => TypedResults.Ok(Views(kept.All()))).WithName("ListRecipients");
+        recipients.MapPut("", (Recipient recipient, RecipientService kept) => TypedResults.Ok(Views(kept.Save(recipient)))).WithName("SaveRecipient").ProducesValidationProblem();
+        recipients.MapDelete("{name}", (string name, RecipientService kept) => TypedResults.Ok(Views(kept.Remove(name)))).WithName("RemoveRecipient").ProducesProblem(404);
         group.MapGet("{planId:guid}/file", Download).WithName("DownloadBundle").Produces(200, contentType: "application/zip").ProducesProblem(404);
     }
 
     private static async Task<Ok<PlanView>> Plan(
-        Guid id, BundleChoice choice, SessionService sessions, ShelfService shelves, PlanJobs jobs, PlanService plans, CopyInChoices copies, TimeProvider time,
+        Guid id, BundleChoice choice, SessionService sessions, ShelfService shelves, PlanJobs jobs, PlanService plans, CopyInChoices copies, RecipientService recipients, TimeProvider time,
         CancellationToken cancel)
     {
         var row = sessions.Get(id);
@@ -48,15 +76,32 @@ public static class BundleEndpoints
             shelves.All(),
             sessions.Folders(),
             destination,
-            choice.IncludeBounces,
+            choice.Parts is { } parts ? parts.ToImmutableHashSet() : BundleParts.Standard,
             choice.Recipient?.Trim(),
             choice.Note,
             time.GetLocalNow())
         {
             Promised = plans.PromisedBundles,
+            For = recipients.Of(choice.Recipient),
+            Printing = PrintingOf(choice.Law, choice.ConvertsRates),
             LeftOutKinds = copies.Of(id).LeftOutKinds,
         }), cancel));
     }
+
+    /// <summary>What each choice weighs, before one is made.</summary>
+    private static Ok<BundlePartsView> Parts(
+        Guid id, SessionService sessions, ShelfService shelves, CopyInChoices copies, TimeProvider time, CancellationToken cancel, CrossfadeLaw? law = null, bool? convertsRates = null)
+    {
+        var (inventory, known) = (sessions.InventoryOf(sessions.Get(id), cancel), shelves.All());
+        var printing = PrintingOf(law, convertsRates);
+        var print = TrackPrinter.Of(inventory, known, printing, time.GetLocalNow());
+        return TypedResults.Ok(new BundlePartsView(
+            BundleParts.Weigh(inventory, known, copies.Of(id).LeftOutKinds, print, printing), [.. BundleParts.Standard.Order()], print?.Tracks.Select(t => new TrackPrintView(t.Name, t.FileName, t.IsRefused, [.. t.Notes.Select(n => n.Sentence)])).ToList()));
+    }
+
+    private static RecipientView[] Views(IEnumerable<Recipient> all) => [.. all.Select(r => new RecipientView(r, [.. r.Parts.Order()], !Recipient.Standard.Contains(r)))];
+
+    private static PrintChoice PrintingOf(CrossfadeLaw? law, bool? convertsRates) => new(law ?? CrossfadeLaw.EqualGain, convertsRates ?? false);
 
     private static Ok<BundleView[]> List(Guid id, PlanJournal journal, ShelfService shelves)
     {

@@ -128,6 +128,7 @@ public static class Application
         services.AddSingleton<SessionFinder>();
         services.AddSingleton<PlanService>();
         services.AddSingleton<PresetService>();
+        services.AddSingleton<RecipientService>();
         services.AddSingleton<AppliedPlans>();
         services.AddSingleton<PeaksCache>();
         services.AddSingleton<LevelCache>();

@@ -1,3 +1,4 @@
+using NeatCrate.App.Bundles;
 using NeatCrate.App.CopyIn;
 using NeatCrate.App.Ground;
 using NeatCrate.App.Notices;
@@ -68,6 +69,11 @@ public static class FirstStart
         foreach (var folder in DemoWorld.SessionFolders(root))
         {
             sessions.Know(folder);
+        }
+        var recipients = services.GetRequiredService<RecipientService>();
+        foreach (var recipient in DemoWorld.Recipients.Where(r => recipients.Of(r.Name) is null))
+        {
+            recipients.Save(recipient);
         }
         RememberRenamed(services.GetRequiredService<IIdentities>(), root);
         db.Settings.Add(new SettingRow { Key = DemoKnown, Value = "true" });

@@ -27,10 +27,13 @@ public sealed record BundleContents(
     byte[] SlipJson,
     DateTimeOffset PackedAt)
 {
+    /// <summary>The packing slip as a page; null in plans of before there was one.</summary>
+    public byte[]? SlipHtml { get; init; }
+
     // A local header, a central one, and a manifest line: about this much per file, names not counted.
     private const long BytesPerEntry = 512;
 
     /// <summary>Bytes that the bundle takes at the most: audio is stored as it is.</summary>
     [JsonIgnore]
-    public long Bytes => Entries.Sum(e => e.Bytes + BytesPerEntry + (4 * e.PayloadPath.Length)) + SlipText.Length + SlipJson.Length + 16_384;
+    public long Bytes => Entries.Sum(e => e.Bytes + BytesPerEntry + (4 * e.PayloadPath.Length)) + SlipText.Length + SlipJson.Length + (SlipHtml?.Length ?? 0) + 16_384;
 }

@@ -4,6 +4,7 @@ using NeatCrate.Core.Arrivals;
 using NeatCrate.Core.Contents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.Printing;
 using NeatCrate.Core.Sessions;
 using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Words;
@@ -16,7 +17,7 @@ namespace NeatCrate.Core.Bundles;
 /// <param name="Shelves">All known shelves.</param>
 /// <param name="SessionFolders">Folders of all known sessions, none of which may get the bundle.</param>
 /// <param name="DestinationFolder">Absolute path of the folder that gets the bundle.</param>
-/// <param name="IncludeBounces">Whether finished mixes that no clip uses go along.</param>
+/// <param name="Parts">What goes along besides what is played now.</param>
 /// <param name="Recipient">Whom it is for.</param>
 /// <param name="Note">What the sender wants to say.</param>
 /// <param name="Now">Local time.</param>
@@ -26,13 +27,19 @@ public sealed record BundleRequest(
     IReadOnlyList<Shelf> Shelves,
     IReadOnlyList<string> SessionFolders,
     string DestinationFolder,
-    bool IncludeBounces,
+    IReadOnlySet<BundlePart> Parts,
     string? Recipient,
     string? Note,
     DateTimeOffset Now)
 {
     /// <summary>Absolute paths that other bundles, which are planned and not packed yet, are to have.</summary>
     public IReadOnlyCollection<string> Promised { get; init; } = [];
+
+    /// <summary>What is known of the recipient; null where that is nothing.</summary>
+    public Recipient? For { get; init; }
+
+    /// <summary>How tracks are printed, where they go along printed.</summary>
+    public PrintChoice Printing { get; init; } = new();
 
     /// <summary>Kinds of files outside that stay out: whoever opens it has them, or does without.</summary>
     public IReadOnlySet<CopyKind> LeftOutKinds { get; init; } = ImmutableHashSet<CopyKind>.Empty;
@@ -53,6 +60,7 @@ public static class BundlePlanner
         var sheet = new Loading(request).Load();
         var media = sheet.Slip.Files;
         var sentence = $"Pack {ByteText.Count(sheet.Contents.Entries.Length, "file")}, {ByteText.Of(sheet.Contents.Entries.Sum(e => e.Bytes))}, into one bundle"
+            + (sheet.Slip.Printed is { } prints ? $"; {ByteText.Count(prints.Tracks.Count(t => t.File is not null), "track")} printed" : "")
             + (sheet.BroughtIn > 0 ? $"; {ByteText.Count(sheet.BroughtIn, "file")} from outside included" : "")
             + $"; {ByteText.Count(media.Count, "media file")} inside"
             + (sheet.Slip.NotInside.Count > 0 ? $", {sheet.Slip.NotInside.Count} unavailable" : ", nothing missing")
@@ -99,28 +107,24 @@ public static class BundlePlanner
     private sealed class Loading(BundleRequest request)
     {
         private readonly SessionInventory _inventory = request.Inventory;
-        private readonly SessionContents _contents = ContentsReader.Read(request.Inventory, request.Shelves, ChoiceOf(request));
+        private readonly SessionContents _contents = ContentsReader.Read(request.Inventory, request.Shelves, BundleParts.Choice(request.Parts, request.LeftOutKinds, request.Shelves));
+        private readonly SessionPrint? _tracks = TrackPrinter.Of(request.Inventory, request.Shelves, request.Printing, request.Now);
 
-        /// <summary>
-        /// One's own way back stays home: kept saves and what is set aside. Everything else is packed so that any system takes its names, and
-        /// so that documents find it beside them.
-        /// </summary>
-        private static ContentsChoice ChoiceOf(BundleRequest request) => new()
-        {
-            Stay = request.IncludeBounces ? [ContentRole.KeptSave, ContentRole.SetAside] : [ContentRole.KeptSave, ContentRole.SetAside, ContentRole.Bounce],
-            Outside = true,
-            OutsideStays = f => request.LeftOutKinds.Contains(CopyKinds.Of(f)),
-            Portable = true,
-            Repoints = true,
-        };
+        private SessionPrint? Print => request.Parts.Contains(BundlePart.PrintedTracks) ? _tracks : null;
 
+        /// <summary>One's own way back stays home unless somebody wants it. Everything is packed so that any system takes its names, and so that documents find it beside them.</summary>
         public Loaded Load()
         {
-            var entries = _contents.Entries.Select(e => new BundleEntry($"{_contents.Folder}/{e.Path}", e.Origin, e.Bytes, e.Marks)).ToImmutableArray();
-            var slip = Slip();
+            var prints = PrintedFolder.Of(Print, _contents.Folder, request.Printing);
+            // The session comes first: whoever unpacks by the manifest finds it there.
+            var entries = _contents.Entries.Select(e => new BundleEntry($"{_contents.Folder}/{e.Path}", e.Origin, e.Bytes, e.Marks)).Concat(prints).ToImmutableArray();
+            var slip = Slip(prints);
             var contents = new BundleContents(
-                _contents.Folder, entries, [.. _contents.EmptyFolders.Select(f => $"{_contents.Folder}/{f}")], [.. Info(slip)], slip.ToText(), slip.ToJson(), request.Now);
-            return new Loaded(contents, slip, _contents.Entries.Count(e => e.Outside is not null), [.. Remarks(entries, slip)]);
+                _contents.Folder, entries, [.. _contents.EmptyFolders.Select(f => $"{_contents.Folder}/{f}")], [.. Info(slip)], slip.ToText(), slip.ToJson(), request.Now)
+            {
+                SlipHtml = slip.ToHtml(),
+            };
+            return new Loaded(contents, slip, _contents.Entries.Count(e => e.Outside is not null), [.. Remarks(contents, slip)]);
         }
 
         private List<SlipMove> Moves() =>
@@ -135,9 +139,34 @@ public static class BundlePlanner
         private IEnumerable<string> LeftOut()
         {
             int Count(ContentRole role) => _contents.LeftOut.Count(l => l.Role == role && l.Why == WhyLeftOut.ByChoice && !ContentRoles.IsUnfinished(Path.GetFileName(l.Path)));
-            if (Count(ContentRole.Bounce) is > 0 and var bounces)
+            int Files(BundlePart part) => request.Parts.Contains(part) ? 0 : _inventory.Files.Count(f => f.Standing is Standing.Inside or Standing.Outside && BundleParts.Of(f, request.Shelves) == part);
+            if (Files(BundlePart.Bounces) is > 0 and var bounces)
             {
                 yield return $"{ByteText.Count(bounces, "bounce")} in '{_inventory.Layout.Bounces}'";
+            }
+            if (Files(BundlePart.Unplaced) is > 0 and var unplaced)
+            {
+                yield return $"{ByteText.Count(unplaced, "file")} that nothing places";
+            }
+            if (Files(BundlePart.Renders) is > 0 and var renders)
+            {
+                yield return $"{ByteText.Count(renders, "render")} that nothing places";
+            }
+            if (Files(BundlePart.Video) is > 0 and var videos)
+            {
+                yield return $"{ByteText.Count(videos, "video")}";
+            }
+            if (Files(BundlePart.StockContent) is > 0 and var stock)
+            {
+                yield return $"{ByteText.Count(stock, "file")} of content that comes with programs";
+            }
+            if (!request.Parts.Contains(BundlePart.OlderVersions) && (Count(ContentRole.Document), Files(BundlePart.OlderVersions)) is var (documents, needed) && documents + needed > 0)
+            {
+                yield return $"{ByteText.Count(documents, "older version")} of the document, and {ByteText.Count(needed, "file")} that only {(documents == 1 ? "it needs" : "they need")}";
+            }
+            if (Count(ContentRole.Other) is > 0 and var others)
+            {
+                yield return $"{ByteText.Count(others, "other file")}";
             }
             // The list of what is set aside is our own, and no file that anybody set aside.
             if (_contents.LeftOut.Count(l => l.Role == ContentRole.SetAside && l.Here != HoldingPlace.ListIn(_inventory.Folder)) is > 0 and var held)
@@ -148,7 +177,7 @@ public static class BundlePlanner
             {
                 yield return $"{ByteText.Count(litter, "file")} that systems leave behind, as .DS_Store and Thumbs.db";
             }
-            if (_inventory.Files.Count(Stays) is > 0 and var kinds)
+            if (_inventory.Files.Count(IsLeftOutByKind) is > 0 and var kinds)
             {
                 yield return $"{ByteText.Count(kinds, "file")} that {(kinds == 1 ? "stands" : "stand")} outside, by {(kinds == 1 ? "its kind" : "their kinds")}";
             }
@@ -158,7 +187,7 @@ public static class BundlePlanner
             }
         }
 
-        private PackingSlip Slip()
+        private PackingSlip Slip(IReadOnlyList<BundleEntry> prints)
         {
             var places = _contents.Entries.Where(e => e.Here is not null).ToDictionary(e => e.Here!, e => e.Path, StringComparer.Ordinal);
             var media = _inventory.Files.Where(f => places.ContainsKey(f.Path)).ToList();
@@ -175,22 +204,28 @@ public static class BundlePlanner
                 Files = [.. media.Select(f => new SlipFile(
                     places[f.Path], f.Bytes, f.Header?.SampleRate, f.Header?.BitsPerSample, f.Header?.Channels, f.Header?.LengthSamples, PackingSlip.UseText(f)))],
                 OtherFiles = _contents.Entries.Length - media.Count,
+                Printed = Print is null ? null : new SlipPrints(
+                    Print.SampleRate, Print.LengthSamples, request.Printing.Law, [.. Print.Tracks.Select(t => new SlipPrint(t.Name, t.FileName, t.Print?.Format.BitsPerSample, t.Print?.Format.Channels, [.. t.Notes.Select(n => n.Sentence)]))], prints.Sum(p => p.Bytes)),
                 Moves = Moves(),
-                NotInside = [.. _inventory.Files.Where(f => (f.Standing is Standing.Missing or Standing.Away || Stays(f)) && f.Use is not FileUse.OlderOnly).Select(NotToBeHad)],
+                NotInside = [.. _inventory.Files.Where(f => (f.Standing is Standing.Missing or Standing.Away || (Stays(f) && f.IsNeededNow)) && f.Use is not FileUse.OlderOnly && !(f.Use == FileUse.Listed && Stays(f))).Select(NotToBeHad)],
                 LeftOut = [.. LeftOut()],
             };
         }
 
-        private bool Stays(InventoryFile file) => file.Standing == Standing.Outside && request.LeftOutKinds.Contains(CopyKinds.Of(file));
+        /// <summary>True for one that is there, and stays by choice.</summary>
+        private bool Stays(InventoryFile file) => IsLeftOutByKind(file) || (file.Standing is Standing.Inside or Standing.Outside && BundleParts.Of(file, request.Shelves) is { } part && !request.Parts.Contains(part));
 
-        private static string NotToBeHad(InventoryFile file) => $"{file.Name} ({PackingSlip.UseText(file)}; {file.Standing switch
+        private bool IsLeftOutByKind(InventoryFile file) => file.Standing == Standing.Outside && request.LeftOutKinds.Contains(CopyKinds.Of(file));
+
+        private string NotToBeHad(InventoryFile file) => $"{file.Name} ({PackingSlip.UseText(file)}; {file.Standing switch
         {
             Standing.Away => $"on '{file.ShelfName}', which is not connected",
-            Standing.Outside => $"on '{file.ShelfName ?? Path.GetDirectoryName(file.Path)}', left out by its kind",
+            Standing.Outside => $"on '{file.ShelfName ?? Path.GetDirectoryName(file.Path)}', left out {(IsLeftOutByKind(file) ? "by its kind" : "by choice")}",
+            Standing.Inside => "left out by choice",
             _ => "missing",
         }})";
 
-        private IEnumerable<Fault> Remarks(ImmutableArray<BundleEntry> entries, PackingSlip slip)
+        private IEnumerable<Fault> Remarks(BundleContents bundle, PackingSlip slip)
         {
             foreach (var apart in LeftOutRemarks.Of(_contents))
             {
@@ -204,10 +239,26 @@ public static class BundlePlanner
             {
                 yield return new Fault(FaultCode.MovedInBundle) { Count = slip.Moves.Count };
             }
-            var longest = entries.Select(e => $"{_contents.Folder}/data/{e.PayloadPath}".Length).DefaultIfEmpty().Max();
-            if (longest > PortableName.MaxPathCharacters)
+            var longest = bundle.Entries.Select(e => $"{_contents.Folder}/data/{e.PayloadPath}".Length).DefaultIfEmpty().Max();
+            if (longest > PortableName.MaxPathCharacters && request.For?.MayNeedShortPaths != false)
             {
                 yield return new Fault(FaultCode.BundlePathTooLong) { Count = longest, Expected = PortableName.MaxPathCharacters };
+            }
+            foreach (var remark in OfRecipient(bundle))
+            {
+                yield return remark;
+            }
+            if (request.Parts.Contains(BundlePart.PrintedTracks) && Print is null)
+            {
+                yield return new Fault(FaultCode.NothingToPrint);
+            }
+            if (Print?.Tracks.Where(t => t.IsRefused).ToList() is { Count: > 0 } refused)
+            {
+                yield return new Fault(FaultCode.TracksNotPrinted) { Names = [.. refused.Select(t => $"{t.Name} ({string.Join("; ", t.Notes.Where(n => n.Prevents).Select(n => n.Sentence))})")] };
+            }
+            if (Print?.Printed.Where(t => t.Notes.Length > 0).ToList() is { Count: > 0 } otherwise)
+            {
+                yield return new Fault(FaultCode.TracksPrintedOtherwise) { Names = [.. otherwise.Select(t => $"{t.Name} ({string.Join("; ", t.Notes.Select(n => n.Sentence))})")] };
             }
             if (_inventory.Document is null && !_inventory.IsByNames)
             {
@@ -216,6 +267,29 @@ public static class BundlePlanner
             foreach (var remark in ArrivalRemarks.StayNamed(_inventory.Standing(Standing.Outside).Where(f => !Stays(f)), _inventory))
             {
                 yield return remark;
+            }
+        }
+
+        /// <summary>What does not fit to whom it is for.</summary>
+        private IEnumerable<Fault> OfRecipient(BundleContents bundle)
+        {
+            if (request.For is not { } recipient)
+            {
+                yield break;
+            }
+            if (recipient.LimitBytes is { } limit && bundle.Bytes > limit)
+            {
+                yield return new Fault(FaultCode.BundleTooLargeToSend) { Name = recipient.Name, Bytes = bundle.Bytes, Free = limit };
+            }
+            if (!recipient.ReadsDocument && Print is null)
+            {
+                yield return new Fault(FaultCode.RecipientCannotRead) { Name = recipient.Name };
+            }
+            var effects = (_tracks?.Tracks ?? []).SelectMany(t => t.Notes).Where(n => n is { Kind: PrintNoteKind.Effect, Name: not null }).Select(n => n.Name!)
+                .Distinct(StringComparer.OrdinalIgnoreCase).Where(e => !recipient.HasNamed(e)).Order(StringComparer.OrdinalIgnoreCase).ToList();
+            if (effects.Count > 0 && recipient.ReadsDocument && recipient.Work is RecipientWork.Mix or RecipientWork.Edit)
+            {
+                yield return new Fault(FaultCode.RecipientLacks) { Name = recipient.Name, Names = [.. effects] };
             }
         }
 

@@ -77,6 +77,10 @@ public sealed record PackBundleStep(string Destination, string Reason, BundleCon
         tags.Add(writer.AddTag("bag-info.txt", BagTags.Info(Contents.Info, Contents.Entries.Sum(e => e.Bytes), Contents.Entries.Length)));
         tags.Add(writer.AddTag("packing-slip.txt", Contents.SlipText));
         tags.Add(writer.AddTag("packing-slip.json", Contents.SlipJson));
+        if (Contents.SlipHtml is { } page)
+        {
+            tags.Add(writer.AddTag("packing-slip.html", page));
+        }
         writer.AddTag(BagTags.TagManifestName, BagTags.Manifest(tags));
         writer.Finish();
         return writer.Packed;

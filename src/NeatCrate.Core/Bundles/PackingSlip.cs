@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text;
 using System.Text.Encodings.Web;
 using System.Text.Json;
+using System.Text.Json.Serialization;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Plans;
 using NeatCrate.Core.Words;
@@ -16,6 +17,22 @@ public sealed record SlipMove(string From, string To, string Why);
 
 /// <summary>A media file in the bundle.</summary>
 public sealed record SlipFile(string Path, long Bytes, int? SampleRate, int? BitDepth, int? Channels, long? LengthSamples, string Use);
+
+/// <summary>A track that goes along printed, or could not.</summary>
+/// <param name="Track">Its name.</param>
+/// <param name="File">Name of the print; null where there is none.</param>
+/// <param name="BitDepth">Bits of a sample; 32 are floating point.</param>
+/// <param name="Channels">Number of channels.</param>
+/// <param name="Notes">What is to be said of it.</param>
+public sealed record SlipPrint(string Track, string? File, int? BitDepth, int? Channels, IReadOnlyList<string> Notes);
+
+/// <summary>The printed tracks.</summary>
+/// <param name="SampleRate">Their rate in Hz.</param>
+/// <param name="LengthSamples">Their length, which is one for all.</param>
+/// <param name="Law">How their crossfades go.</param>
+/// <param name="Tracks">All tracks, printed or not.</param>
+/// <param name="Bytes">Bytes of the prints.</param>
+public sealed record SlipPrints(int SampleRate, long LengthSamples, [property: JsonConverter(typeof(JsonStringEnumConverter))] CrossfadeLaw Law, IReadOnlyList<SlipPrint> Tracks, long Bytes);
 
 /// <summary>The list of what is in a bundle and what it needs.</summary>
 public sealed record PackingSlip
@@ -60,6 +77,9 @@ public sealed record PackingSlip
     /// <summary>Number and bytes of other files.</summary>
     public required int OtherFiles { get; init; }
 
+    /// <summary>The printed tracks; null where none go along.</summary>
+    public SlipPrints? Printed { get; init; }
+
     /// <summary>Files that stood outside the session and came in, and files that were renamed.</summary>
     public required IReadOnlyList<SlipMove> Moves { get; init; }
 
@@ -71,6 +91,9 @@ public sealed record PackingSlip
 
     /// <summary>The slip for programs.</summary>
     public byte[] ToJson() => [.. JsonSerializer.SerializeToUtf8Bytes(this, Json), (byte)'\n'];
+
+    /// <summary>The slip as a page, to be read in a browser and printed.</summary>
+    public byte[] ToHtml() => SlipPage.Of(this);
 
     /// <summary>The slip for people.</summary>
     public byte[] ToText()
@@ -98,6 +121,11 @@ public sealed record PackingSlip
         Section(text, NotInside.Count == 0 ? "Nothing that the document points at is missing." : "NOT INSIDE: these will be silent", NotInside);
         Section(text, "Left out on purpose", LeftOut);
         Section(text, "Brought in or renamed; the document in this bundle points at the new place", [.. Moves.Select(m => $"{m.From}  ->  {m.To}  ({m.Why})")]);
+        if (Printed is { } prints)
+        {
+            Section(text, $"Tracks printed as one file each, all {DurationText.OfTenths(prints.LengthSamples / (double)prints.SampleRate)} long from the start of the session; crossfades of {PrintedFolder.LawInWords(prints.Law)}", [.. prints.Tracks.Where(t => t.File is not null).Select(Describe)]);
+            Section(text, "NOT PRINTED", [.. prints.Tracks.Where(t => t.File is null).Select(Describe)]);
+        }
         Section(text, "Media files", [.. Files.Select(Describe)]);
         Line("");
         Line("To check that everything arrived: unpack, open a terminal in the folder that holds bagit.txt, and run");
@@ -118,7 +146,9 @@ public sealed record PackingSlip
         }
     }
 
-    private static string Describe(SlipFile file)
+    internal static string Describe(SlipPrint print) => (print.File ?? print.Track) + (print.Notes.Count == 0 ? "" : $"  ({string.Join("; ", print.Notes)})");
+
+    internal static string Describe(SlipFile file)
     {
         var sound = file.SampleRate is { } rate && file.LengthSamples is { } length
             ? string.Create(CultureInfo.InvariantCulture, $"{DurationText.Of(length / (double)rate)}  {RateText.Of(rate)}  {file.BitDepth} bit  {file.Channels} ch  ")

@@ -16,6 +16,9 @@ public sealed record ContentsChoice
     /// <summary>Roles of which nothing goes along, unless a document points at it. What is drawn again, and what systems leave behind, never goes.</summary>
     public ImmutableHashSet<ContentRole> Stay { get; init; } = [];
 
+    /// <summary>Which media of the folder stay all the same; null for none.</summary>
+    public Predicate<InventoryFile>? InsideStays { get; init; }
+
     /// <summary>Whether media that stand outside go along.</summary>
     public bool Outside { get; init; }
 

@@ -69,10 +69,11 @@ public static class ContentsReader
         private void PlaceInside()
         {
             var going = inventory.Documents.Where(d => choice.Documents?.Invoke(d) ?? true).Select(d => d.Path).ToHashSet(StringComparer.Ordinal);
+            var staying = choice.InsideStays is { } stays ? inventory.Files.Where(f => stays(f)).Select(f => f.Path).ToHashSet(StringComparer.Ordinal) : [];
             foreach (var file in SessionFolder.Files(inventory.Folder, Unreadable, (folder, isEmpty) => _entered.Add((folder, isEmpty))).OrderBy(f => f.Path, StringComparer.Ordinal))
             {
                 var (role, relative) = (_roles.Of(file.Path), Path.GetRelativePath(inventory.Folder, file.Path));
-                if (IsDrawnAgain(role) || ContentRoles.IsUnfinished(file.Name) || choice.Stay.Contains(role) || (role == ContentRole.Document && !going.Contains(file.Path)))
+                if (IsDrawnAgain(role) || ContentRoles.IsUnfinished(file.Name) || choice.Stay.Contains(role) || staying.Contains(file.Path) || (role == ContentRole.Document && !going.Contains(file.Path)))
                 {
                     _leftOut.Add(new LeftOutContent(relative, role, WhyLeftOut.ByChoice, file.Facts.Bytes) { Here = file.Path });
                     continue;

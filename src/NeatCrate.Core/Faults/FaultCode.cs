@@ -751,6 +751,24 @@ public enum FaultCode
     /// <summary>Nothing tells whether a bundle is complete, since the document cannot be read.</summary>
     BundleUseUnknown,
 
+    /// <summary>The bundle is larger than what reaches its recipient. Facts: Name, Bytes, Free as the most that does.</summary>
+    BundleTooLargeToSend,
+
+    /// <summary>The recipient's program does not read the document, and no printed tracks go along. Facts: Name.</summary>
+    RecipientCannotRead,
+
+    /// <summary>Effects that the recipient does not have. Facts: Name, Names.</summary>
+    RecipientLacks,
+
+    /// <summary>No track can be printed: no document tells what is placed.</summary>
+    NothingToPrint,
+
+    /// <summary>Tracks that cannot be printed truly, and are not. Facts: Names, with the reasons.</summary>
+    TracksNotPrinted,
+
+    /// <summary>Tracks whose prints lack something, or hold silence where something should play. Facts: Names, with what.</summary>
+    TracksPrintedOtherwise,
+
     /// <summary>A new version points at files outside. Facts: Names.</summary>
     VersionPointsOutside,
 

@@ -17,7 +17,7 @@ internal sealed class PrintSources(PcmFormat format, IByteSink sink, OriginReadi
 
     private readonly List<OpenSource> _open = [];
 
-    private sealed record OpenSource(WholeFile Whole, SourceFile File, SoundReader Sound, string? Converted, int Slack)
+    private sealed record OpenSource(WholeFile Whole, SourceFile File, SoundReader Sound, MediaHeader Header, string? Converted, int Slack)
     {
         public long At { get; set; }
 
@@ -45,6 +45,30 @@ internal sealed class PrintSources(PcmFormat format, IByteSink sink, OriginReadi
         {
             throw new FaultException(new Fault(FaultCode.SoundCutShort) { Path = piece.Source.Path, Count = wanted + read, Expected = source.Sound.LengthSamples, Detail = source.Sound.Failure });
         }
+    }
+
+    /// <summary>Reads the bytes of what a piece plays, where they stand in the file as they are to stand in the print.</summary>
+    /// <returns>False where they stand there otherwise, and nothing was read.</returns>
+    /// <exception cref="FaultException">The file is not what the plan saw, or ends before it should.</exception>
+    public bool TryReadAsItIs(PrintedPiece piece, long at, Span<byte> bytes)
+    {
+        var source = Open(piece.Source);
+        var header = source.Header;
+        var encoding = format.BitsPerSample == 32 ? SampleEncoding.FloatingPoint : SampleEncoding.SignedInteger;
+        if (source.Converted is not null || header.BigEndian || header.Encoding != encoding || header.BitsPerSample != format.BitsPerSample || header.FrameBytes != format.FrameBytes || header.Channels != format.Channels)
+        {
+            return false;
+        }
+        var first = piece.SourceStart + at - piece.At;
+        if ((first * header.FrameBytes) + bytes.Length > header.DataBytes)
+        {
+            throw new FaultException(new Fault(FaultCode.SoundCutShort) { Path = piece.Source.Path, Count = header.DataBytes / header.FrameBytes, Expected = header.LengthSamples });
+        }
+        for (var (done, offset) = (0, header.DataOffset + (first * header.FrameBytes)); done < bytes.Length;)
+        {
+            done += source.File.ReadSource(piece.Source.Path, bytes[done..], offset + done);
+        }
+        return true;
     }
 
     /// <summary>Closes all files, each of which has to be what it was to the end: what changed meanwhile is a mixture that never was.</summary>
@@ -96,7 +120,7 @@ internal sealed class PrintSources(PcmFormat format, IByteSink sink, OriginReadi
                 sound.Dispose();
                 throw new FaultException(FaultCode.SourceChanged, whole.Path);
             }
-            var opened = new OpenSource(whole, file, sound, converted, header.Encoding == SampleEncoding.Encoded && header.Container.StartsWith("MP", StringComparison.Ordinal) ? MpegSlack : 0);
+            var opened = new OpenSource(whole, file, sound, header, converted, header.Encoding == SampleEncoding.Encoded && header.Container.StartsWith("MP", StringComparison.Ordinal) ? MpegSlack : 0);
             _open.Add(opened);
             return opened;
         }

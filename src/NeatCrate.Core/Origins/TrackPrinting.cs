@@ -60,21 +60,25 @@ internal sealed class TrackPrinting : IDisposable
             _reading.Cancel.ThrowIfCancellationRequested();
             var count = (int)Math.Min(BlockSamples, to - at);
             var samples = count * _track.Format.Channels;
+            var bytes = _bytes.AsSpan(0, samples * _track.Format.BitsPerSample / 8);
             if (playing.Count == 0)
             {
-                _bytes.AsSpan(0, samples * _track.Format.BitsPerSample / 8).Clear();
+                bytes.Clear();
             }
             else if (playing.Count == 1 && !faded)
             {
-                _sources.Read(playing[0], at, _one.AsSpan(0, samples));
-                Pack(_one.AsSpan(0, samples));
+                if (!_sources.TryReadAsItIs(playing[0], at, bytes))
+                {
+                    _sources.Read(playing[0], at, _one.AsSpan(0, samples));
+                    Pack(_one.AsSpan(0, samples));
+                }
             }
             else
             {
                 Add(playing, at, samples);
                 Pack(_sum.AsSpan(0, samples));
             }
-            _sink.Write(_bytes.AsSpan(0, samples * _track.Format.BitsPerSample / 8));
+            _sink.Write(bytes);
             at += count;
         }
     }

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using NeatCrate.Core.Contents;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
@@ -134,7 +135,7 @@ public static class TrackPrinter
             }
             notes.AddRange(headers.Where(h => h.Value.SampleRate != _rate).Select(h => new PrintNote(PrintNoteKind.Converted, Path.GetFileName(h.Key))));
             var dry = notes.Any(n => n.Kind == PrintNoteKind.Effect) ? " (without effects)" : "";
-            var name = _names.Claim(PortableName.Suggest(string.Create(CultureInfo.InvariantCulture, $"{number:00} {(track.Name.Trim().Length == 0 ? "untitled" : track.Name)}{dry}.wav")));
+            var name = _names.ClaimAsItIs(ContentsReader.Travelling(string.Create(CultureInfo.InvariantCulture, $"{number:00} {(track.Name.Trim().Length == 0 ? "untitled" : track.Name)}{dry}.wav")));
             var print = new PrintedTrack(format, length, Broadcast(track, format, start), choice.Law, pieces)
             {
                 ConvertedBytes = headers.Values.Where(h => h.SampleRate != _rate && h.LengthSamples is not null).Select(h => Resampler.LengthAt(h.LengthSamples!.Value, h.SampleRate, _rate) * h.Channels * 4).DefaultIfEmpty().Max(),

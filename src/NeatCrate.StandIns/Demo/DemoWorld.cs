@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using NeatCrate.Core.Backups;
+using NeatCrate.Core.Bundles;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Json;
 using NeatCrate.Core.Sessions;
@@ -38,6 +39,9 @@ public sealed class DemoWorld
         ("Vault", ShelfKind.Vault, Path.Combine(root, "shelves", "Vault")),
         ("Outbox", ShelfKind.Outbox, Path.Combine(root, "shelves", "Outbox")),
     ];
+
+    /// <summary>Those who get bundles of the demo's studio.</summary>
+    public static IReadOnlyList<Recipient> Recipients { get; } = [new("Idris Falk", RecipientWork.Mix, true, false, RecipientSystem.Windows, 25_000_000, [])];
 
     /// <summary>The demo's session folders.</summary>
     /// <param name="root">Absolute path of the demo's folder.</param>
@@ -164,6 +168,19 @@ public sealed class DemoWorld
         File.SetLastWriteTimeUtc(path, DateTime.SpecifyKind(changed, DateTimeKind.Utc));
     }
 
+    /// <summary>A marker at the top of a document, in the form that OpenTimelineIO prescribes ("Marker").</summary>
+    private static JsonItem Marker(string name, double seconds) => JsonItem.Map(
+        ("OTIO_SCHEMA", JsonItem.Of("Marker.2")),
+        ("name", JsonItem.Of(name)),
+        ("metadata", JsonItem.Map()),
+        ("color", JsonItem.Of("BLACK")),
+        ("marked_range", JsonItem.Map(("OTIO_SCHEMA", JsonItem.Of("TimeRange.1")), ("start_time", Seconds(seconds)), ("duration", Seconds(0)))));
+
+    private static JsonItem Seconds(double seconds) => JsonItem.Map(("OTIO_SCHEMA", JsonItem.Of("RationalTime.1")), ("rate", JsonItem.Of(1.0)), ("value", JsonItem.Of(seconds)));
+
+    private static JsonItem Effect(string name) => JsonItem.Map(
+        ("OTIO_SCHEMA", JsonItem.Of("Effect.1")), ("name", JsonItem.Of(name)), ("effect_name", JsonItem.Of(name)), ("metadata", JsonItem.Map()));
+
     /// <summary>In good order: every take placed, a bounce made, the lyrics beside it.</summary>
     private void LowWater(List<Action> documents)
     {
@@ -176,6 +193,12 @@ public sealed class DemoWorld
             _files.MakeTake(path, song, players[i].Voice, 30, new TimeSpan(10, 12 + (i * 9), 30), 1);
             ClipBuilder.Place(document.Root, players[i].Track, _files.Clip(path, Session(song), from: .5, length: 29));
         }
+        var stack = document.Root["tracks"]!;
+        foreach (var (name, seconds) in new[] { ("Verse", 0.0), ("Lamps", 14.5) })
+        {
+            stack["markers"]!.Add(Marker(name, seconds));
+        }
+        stack["children"]!.Items[3]["effects"]!.Add(Effect("Stairwell echo"));
         _files.Bounce(Session(song, "Bounces", "Low Water rough mix.wav"), song, 29, song.Day.AddHours(17), Voice.HurdyGurdy, Voice.Cello, Voice.Drum, Voice.Hum);
         documents.Add(() =>
         {

@@ -141,7 +141,7 @@ public sealed class AnswersTests(AnswersTests.Known known) : IClassFixture<Answe
         { "POST", "/api/sessions/{session}/version/plan", "" },
         { "POST", "/api/sessions/{session}/settings/plan", """{"settings":null,"newTracks":[]}""" },
         { "POST", "/api/sessions/{session}/settings/plan", """{"settings":{"sampleRate":48000,"bitDepth":99,"tempo":-1,"timeSignature":"four"},"newTracks":[null]}""" },
-        { "POST", "/api/sessions/{session}/bundles/plan", """{"shelfId":"{shelf}","path":null,"includeBounces":false}""" },
+        { "POST", "/api/sessions/{session}/bundles/plan", """{"shelfId":"{shelf}","path":null}""" },
         { "PUT", "/api/sessions/{session}/document", """{"document":"../../etc/passwd"}""" },
         { "PUT", "/api/sessions/{session}/document", "{}" },
         { "POST", "/api/shelves", """{"name":"x","kind":99,"path":"/tmp"}""" },

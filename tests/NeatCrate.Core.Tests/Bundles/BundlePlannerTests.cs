@@ -17,14 +17,14 @@ public sealed partial class BundlePlannerTests : IDisposable
     public void Dispose() => _session.Dispose();
 
     private Plan Plan(string? destination = null, bool bounces = false) => BundlePlanner.Plan(new BundleRequest(
-        _session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], destination ?? _session.Outbox, bounces, "Idris Falk", "Mix as you like.", Now));
+        _session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], destination ?? _session.Outbox, bounces ? BundleParts.Standard.Add(BundlePart.Bounces) : BundleParts.Standard, "Idris Falk", "Mix as you like.", Now));
 
     /// <summary>What stays out by its kind is a dependency that is named; what goes is pointed at beside the document.</summary>
     [Fact]
     public void WhatStaysOutByItsKindIsNamed()
     {
         _session.Place(SessionFixture.Sound(Path.Combine(_session.Library, "IR", "hall.wav"), seed: 3)).Place(SessionFixture.Sound(Path.Combine(_session.Library, "drip.wav"), seed: 4)).Save();
-        var plan = BundlePlanner.Plan(new BundleRequest(_session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, Now)
+        var plan = BundlePlanner.Plan(new BundleRequest(_session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, BundleParts.Standard, null, null, Now)
         {
             LeftOutKinds = new HashSet<CopyKind> { CopyKind.ImpulseResponses },
         });
@@ -103,7 +103,7 @@ public sealed partial class BundlePlannerTests : IDisposable
         Assert.Contains($"Payload-Oxum: {bytes}.{payload.Count}", File.ReadAllText(Path.Combine(bag, "bag-info.txt")), StringComparison.Ordinal);
         Assert.Contains("Bagging-Date: 2026-10-14", File.ReadAllText(Path.Combine(bag, "bag-info.txt")), StringComparison.Ordinal);
         var tags = File.ReadAllLines(Path.Combine(bag, "tagmanifest-sha512.txt")).Select(l => ManifestLine().Match(l).Groups["path"].Value);
-        Assert.Equal(["bag-info.txt", "bagit.txt", "manifest-sha512.txt", "packing-slip.json", "packing-slip.txt"], tags.Order(StringComparer.Ordinal));
+        Assert.Equal(["bag-info.txt", "bagit.txt", "manifest-sha512.txt", "packing-slip.html", "packing-slip.json", "packing-slip.txt"], tags.Order(StringComparer.Ordinal));
     }
 
     [Theory]

@@ -18,7 +18,7 @@ public sealed class TravelTests : IDisposable
     private string Pack(DateTimeOffset? now = null, string? folder = null)
     {
         var plan = BundlePlanner.Plan(new BundleRequest(
-            _session.SessionId, _session.Inventory(folder), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, now ?? new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.FromHours(2))));
+            _session.SessionId, _session.Inventory(folder), _session.Shelves, [_session.Folder], _session.Outbox, BundleParts.Standard, null, null, now ?? new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.FromHours(2))));
         new MemoryJournal().Apply(plan);
         return plan.Steps[0].Destination;
     }

@@ -43,7 +43,7 @@ public sealed class ContentContainerTests : IDisposable
                     SessionBackup.Request(_session.SessionId, inventory, _session.Shelves, true, Now), null, TestContext.Current.CancellationToken);
                 return () => new VaultContainer(new BackupVault(store).Manifest(made.Name!), store.Place);
             case "bag":
-                var bundle = BundlePlanner.Plan(new BundleRequest(_session.SessionId, inventory, _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, Now));
+                var bundle = BundlePlanner.Plan(new BundleRequest(_session.SessionId, inventory, _session.Shelves, [_session.Folder], _session.Outbox, BundleParts.Standard, null, null, Now));
                 Apply(bundle, files);
                 return () => new BagContainer(bundle.Steps[0].Destination, new DurableFiles());
             default:

@@ -231,7 +231,7 @@ public sealed class ReturnTests
 
     private static BagContainer Bundled(SessionFixture session)
     {
-        var bundle = BundlePlanner.Plan(new BundleRequest(session.SessionId, session.Inventory(), session.Shelves, [session.Folder], session.Outbox, true, null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.Zero)));
+        var bundle = BundlePlanner.Plan(new BundleRequest(session.SessionId, session.Inventory(), session.Shelves, [session.Folder], session.Outbox, BundleParts.Standard.Add(BundlePart.Bounces), null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.Zero)));
         new MemoryJournal().Apply(bundle, files: new QuickFiles());
         return new BagContainer(bundle.Steps[0].Destination, new DurableFiles());
     }

@@ -51,7 +51,7 @@ public sealed class FoldersFromElsewhereTests : IDisposable
     public void ABundleHoldsTheSoundBehindALinkedAudioFolder()
     {
         LinkAudio();
-        var plan = BundlePlanner.Plan(new BundleRequest(_session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, DateTimeOffset.Now));
+        var plan = BundlePlanner.Plan(new BundleRequest(_session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, BundleParts.Standard, null, null, DateTimeOffset.Now));
         new MemoryJournal().Apply(plan);
         var folder = Directory.CreateDirectory(Path.Combine(_session.Root, "unpacked")).FullName;
         Tool.Run("unzip", "-q", plan.Steps[0].Destination, "-d", folder);

@@ -227,7 +227,7 @@ internal sealed class PlanStory : IDisposable
             case "bundle":
                 _session.Place(Inside("Cello 01.wav", 1), "Cello").Place(SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), 900, seed: 2)).Save();
                 return BundlePlanner.Plan(new BundleRequest(
-                    _session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.Zero)));
+                    _session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, BundleParts.Standard, null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.Zero)));
             case "set aside":
                 return Purged().SetAside("Audio/Cello 02.wav", "Audio/drip.wav", "Audio/again.wav", "Lyrics");
             case "put back":

@@ -91,7 +91,7 @@ public sealed class RunnerPromisesTests : IDisposable
         const int Where = 1_500_000;
         _session.Place(SessionFixture.Sound(_session.Inside("Audio", "Cello 01.wav"), samples: 1_000_000)).Save();
         var plan = BundlePlanner.Plan(new BundleRequest(
-            _session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, false, null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 0, TimeSpan.Zero)));
+            _session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, BundleParts.Standard, null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 0, TimeSpan.Zero)));
         _files.OnRead = (path, offset, bytes) => _ = IsTemporary(path) && offset <= Where && Where < offset + bytes.Length ? bytes[Where - offset] ^= 1 : 0;
         var result = _journal.TryApply(plan, files: _files);
         Assert.Equal((FaultCode.ReadBackDiffers, true), (result.Cause!.Code, result.IsAsBefore));

@@ -14,6 +14,8 @@ public sealed class TrackPrinterTests : IDisposable
     private const int Rate = 48_000;
     private const int Length = 4800;
 
+    private static readonly int[] FadeSamples = [0, 1, 9, 10, 89, 90, 99];
+
     private readonly SessionFixture _session = new();
     private readonly PrintedDocument _document = new();
 
@@ -124,7 +126,7 @@ public sealed class TrackPrinterTests : IDisposable
         var high = Flat("high.wav", values: [0.5f]);
         var sound = Sound(Print(null, PrintedDocument.Transition(0, 10, Rate), Clip(high, 100, 100), PrintedDocument.Transition(10, 0, Rate)).Tracks[0], out _);
         Assert.Equal(100, sound.Length);
-        Assert.Equal([0.025f, 0.075f, 0.475f, 0.5f, 0.5f, 0.475f, 0.025f], new[] { 0, 1, 9, 10, 89, 90, 99 }.Select(n => (float)Math.Round(sound[n], 5)));
+        Assert.Equal([0.025f, 0.075f, 0.475f, 0.5f, 0.5f, 0.475f, 0.025f], [.. FadeSamples.Select(n => (float)Math.Round(sound[n], 5))]);
         _document.Clear();
         var three = Print(null, Clip(high, 100, 100), PrintedDocument.Transition(0, 80, Rate), Clip(high, 100, 50), PrintedDocument.Transition(40, 0, Rate), Clip(high, 100, 100)).Tracks[0];
         Assert.Equal(32, three.Print!.Format.BitsPerSample);
@@ -216,7 +218,7 @@ public sealed class TrackPrinterTests : IDisposable
         var sound = Sound(track, out var header);
         Assert.Equal((SampleEncoding.FloatingPoint, Rate, 30_000L), (header.Encoding, header.SampleRate, header.LengthSamples));
         Assert.Equal((0.5, 0.25, 0.5), (Math.Round(sound[5000], 4), Math.Round(sound[15_000], 4), Math.Round(sound[25_000], 4)));
-        Assert.Empty(Directory.GetFiles(_session.Outbox).Where(f => f.EndsWith(".part", StringComparison.Ordinal)));
+        Assert.DoesNotContain(Directory.GetFiles(_session.Outbox), f => f.EndsWith(".part", StringComparison.Ordinal));
     }
 
     /// <summary>A file with one channel sounds on both of a track with two.</summary>

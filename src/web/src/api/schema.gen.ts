@@ -1988,6 +1988,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{id}/bundles/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetBundleParts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/bundles": {
         parameters: {
             query?: never;
@@ -2015,6 +2031,38 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListRecipients"];
+        put: operations["SaveRecipient"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipients/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["RemoveRecipient"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2151,9 +2199,25 @@ export interface components {
             /** Format: uuid */
             shelfId: string;
             path: string;
-            includeBounces: boolean;
+            parts: null | components["schemas"]["BundlePart"][];
+            law: null | components["schemas"]["CrossfadeLaw"];
+            convertsRates: null | boolean;
             recipient: null | string;
             note: null | string;
+        };
+        /** @enum {unknown} */
+        BundlePart: "Unplaced" | "Renders" | "Bounces" | "Video" | "OlderVersions" | "KeptSaves" | "OtherFiles" | "StockContent" | "PrintedTracks";
+        BundlePartsView: {
+            parts: components["schemas"]["BundlePartWeight"][];
+            standard: components["schemas"]["BundlePart"][];
+            prints: null | components["schemas"]["TrackPrintView"][];
+        };
+        BundlePartWeight: {
+            part: null | components["schemas"]["BundlePart"];
+            /** Format: int32 */
+            files: number;
+            /** Format: int64 */
+            bytes: number;
         };
         BundleView: {
             /** Format: uuid */
@@ -2261,6 +2325,8 @@ export interface components {
             /** Format: int64 */
             bytes: number;
         };
+        /** @enum {unknown} */
+        CrossfadeLaw: "EqualGain" | "EqualPower" | null;
         DocumentChoice: {
             document: string;
         };
@@ -2914,6 +2980,25 @@ export interface components {
             /** Format: int64 */
             bytes: number;
         };
+        Recipient: {
+            name: string;
+            work: components["schemas"]["RecipientWork"];
+            readsDocument: boolean;
+            hasStockContent: boolean;
+            system: components["schemas"]["RecipientSystem"];
+            /** Format: int64 */
+            limitBytes: null | number;
+            has: string[];
+        };
+        /** @enum {unknown} */
+        RecipientSystem: "Any" | "Windows" | "MacOs" | "Linux";
+        RecipientView: {
+            recipient: components["schemas"]["Recipient"];
+            parts: components["schemas"]["BundlePart"][];
+            isKept: boolean;
+        };
+        /** @enum {unknown} */
+        RecipientWork: "Listen" | "Mix" | "Edit" | "Archive";
         RecordChoice: {
             tracks: string[];
             /** Format: double */
@@ -3406,6 +3491,12 @@ export interface components {
             /** Format: int32 */
             same: number;
             clips: components["schemas"]["ClipDifferenceView"][];
+        };
+        TrackPrintView: {
+            track: string;
+            file: null | string;
+            refused: boolean;
+            notes: string[];
         };
         TrimAsked: {
             how: components["schemas"]["TrimQuery"];
@@ -8862,6 +8953,49 @@ export interface operations {
             };
         };
     };
+    GetBundleParts: {
+        parameters: {
+            query?: {
+                law?: components["schemas"]["CrossfadeLaw"];
+                convertsRates?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BundlePartsView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     ListBundles: {
         parameters: {
             query?: never;
@@ -8902,6 +9036,90 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListRecipients: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipientView"][];
+                };
+            };
+        };
+    };
+    SaveRecipient: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Recipient"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipientView"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["HttpValidationProblemDetails"];
+                };
+            };
+        };
+    };
+    RemoveRecipient: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipientView"][];
+                };
             };
             /** @description Not Found */
             404: {

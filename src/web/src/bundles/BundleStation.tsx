@@ -1,6 +1,7 @@
-import { Checkbox, Input } from "antd";
+import { Input } from "antd";
 import { answer, api } from "../api/client";
 import { useShelves } from "../api/queries";
+import type { BundlePart } from "../api/types";
 import { fileList } from "../files/columns";
 import { FilesWithTag } from "../files/FilesWithTag";
 import { useFiles } from "../files/useFiles";
@@ -14,7 +15,9 @@ import { usePlanned } from "../plans/usePlanned";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { size, when } from "../words";
 import css from "./bundles.module.css";
-import { useBundles } from "./queries";
+import { useBundleParts, useBundles, useRecipients } from "./queries";
+import { RecipientField } from "./RecipientField";
+import { type Printing, SlipParts } from "./SlipParts";
 
 /** Packs the session for somebody else. */
 export function BundleStation({ inventory, run }: StationProps) {
@@ -22,15 +25,19 @@ export function BundleStation({ inventory, run }: StationProps) {
   const rows = useFiles({ kind: fileList });
   const shelves = useShelves();
   const [place, setPlace] = useDraft<FolderChoice>("bundle place", { shelfId: undefined, path: "" });
-  const [includeBounces, setIncludeBounces] = useDraft("bundle bounces", false);
+  // Where nobody chose, what is standard goes.
+  const [chosen, setChosen] = useDraft<BundlePart[] | null>("bundle parts", null);
+  const [printing, setPrinting] = useDraft<Printing>("bundle printing", { law: "EqualGain", convertsRates: false });
   const [recipient, setRecipient] = useDraft("bundle recipient", "");
   const [note, setNote] = useDraft("bundle note", "");
   // Where nobody chose a place it goes to the outbox.
   const outbox = shelves.data?.find((s) => s.kind === "Outbox" && s.connected);
+  const parts = useBundleParts(session.id, inventory.fingerprint, printing.law, printing.convertsRates);
+  const recipients = useRecipients();
   const into = place.shelfId ? place : { shelfId: outbox?.id, path: "" };
   const planned = usePlanned(
     "bundle",
-    into.shelfId ? { shelfId: into.shelfId, path: into.path, includeBounces, recipient, note } : null,
+    into.shelfId ? { shelfId: into.shelfId, path: into.path, parts: chosen, ...printing, recipient, note } : null,
     [session.id, inventory.fingerprint],
     (choice, signal) =>
       answer(
@@ -44,7 +51,6 @@ export function BundleStation({ inventory, run }: StationProps) {
       run.moveOn();
       set(value);
     };
-  const bounces = session.weights.filter((w) => w.use === "Bounce").reduce((sum, w) => sum + w.files, 0);
   return (
     <Page
       title="Bundle"
@@ -56,19 +62,20 @@ export function BundleStation({ inventory, run }: StationProps) {
       }
     >
       <Remarks remarks={inventory.remarks} />
-      <div className={css.bundleForm}>
-        <FolderPicker label="Put it in" value={into} onChange={changed(setPlace)} />
-        <div className="fields">
-          <Field label="Recipient">
-            {(id) => (
-              <Input
-                id={id}
-                maxLength={200}
-                value={recipient}
-                onChange={(e) => changed(setRecipient)(e.target.value)}
-              />
-            )}
-          </Field>
+      <div className={css.slip}>
+        <div className={css.address}>
+          <RecipientField
+            recipients={recipients.data ?? []}
+            name={recipient}
+            onName={changed(setRecipient)}
+            onChoose={(r) => {
+              run.moveOn();
+              setRecipient(r.recipient.name);
+              setChosen([...r.parts]);
+              setPrinting({ ...printing, convertsRates: printing.convertsRates || !r.recipient.readsDocument });
+            }}
+          />
+          <FolderPicker label="Put it in" value={into} onChange={changed(setPlace)} />
           <Field label="Note on the packing slip">
             {(id) => (
               <Input.TextArea
@@ -80,13 +87,20 @@ export function BundleStation({ inventory, run }: StationProps) {
               />
             )}
           </Field>
-          {bounces > 0 && (
-            <Checkbox checked={includeBounces} onChange={(e) => changed(setIncludeBounces)(e.target.checked)}>
-              Include bounces ({bounces})
-            </Checkbox>
-          )}
         </div>
-        <PackedBundles sessionId={session.id} />
+        <div className={css.goes}>
+          {parts.error && <p className="trouble">{parts.error.message}</p>}
+          {parts.data && (
+            <SlipParts
+              parts={parts.data}
+              chosen={chosen ?? parts.data.standard}
+              onChange={changed(setChosen)}
+              printing={printing}
+              onPrinting={changed(setPrinting)}
+            />
+          )}
+          <PackedBundles sessionId={session.id} />
+        </div>
       </div>
       <FilesWithTag
         rows={rows}

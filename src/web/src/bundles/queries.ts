@@ -1,9 +1,41 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api } from "../api/client";
 import { keys } from "../api/queries";
+import type { CrossfadeLaw, Recipient, RecipientView } from "../api/types";
+
+const recipients = ["recipients"] as const;
 
 export const useBundles = (id: string) =>
   useQuery({
     queryKey: keys.bundles(id),
     queryFn: () => answer(api.GET("/api/sessions/{id}/bundles", { params: { path: { id } } })),
   });
+
+/** What each choice weighs, before one is made; as the session is by this fingerprint. */
+export const useBundleParts = (id: string, fingerprint: string, law: CrossfadeLaw, convertsRates: boolean) =>
+  useQuery({
+    queryKey: [...keys.bundles(id), "parts", fingerprint, law, convertsRates],
+    queryFn: ({ signal }) =>
+      answer(
+        api.GET("/api/sessions/{id}/bundles/parts", {
+          params: { path: { id }, query: { law, convertsRates } },
+          signal,
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+
+export const useRecipients = () =>
+  useQuery({ queryKey: recipients, queryFn: () => answer(api.GET("/api/recipients")) });
+
+export function useRecipientChanges() {
+  const client = useQueryClient();
+  const onSuccess = (all: RecipientView[]) => client.setQueryData(recipients, all);
+  return {
+    save: useMutation({ mutationFn: (body: Recipient) => answer(api.PUT("/api/recipients", { body })), onSuccess }),
+    remove: useMutation({
+      mutationFn: (name: string) => answer(api.DELETE("/api/recipients/{name}", { params: { path: { name } } })),
+      onSuccess,
+    }),
+  };
+}

@@ -1,0 +1,96 @@
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
+using NeatCrate.Testing;
+
+namespace NeatCrate.App.Tests;
+
+/// <summary>Bundles over the API: what each choice weighs, whom it is for, and what does not fit to them.</summary>
+public sealed class BundleFlowTests : IAsyncLifetime
+{
+    private readonly LiveSession _session = new(outsideFiles: 2, samplesEach: 48_000);
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    private RunningApp App => _session.App;
+
+    private string Bundles => $"/api/sessions/{_session.Id}/bundles";
+
+    public async ValueTask InitializeAsync() => await _session.Know(Cancel);
+
+    public ValueTask DisposeAsync()
+    {
+        _session.Dispose();
+        return ValueTask.CompletedTask;
+    }
+
+    private Task<JsonNode> Plan(string recipient, params string[] parts) =>
+        App.Post($"{Bundles}/plan", new { shelfId = _session.OutboxId, path = "", parts, recipient, note = "" }, Cancel);
+
+    private async Task<JsonNode> Keep(object recipient)
+    {
+        using var answer = await App.Client.PutAsJsonAsync("/api/recipients", recipient, Cancel);
+        return JsonNode.Parse(await answer.Content.ReadAsStringAsync(Cancel))!;
+    }
+
+    private static string Warnings(JsonNode plan) => string.Join(" ", plan["warnings"]!.AsArray().Select(r => r!.GetValue<string>()));
+
+    /// <summary>What the parts were said to weigh is what the plan packs, printed tracks included, to three in a hundred of the file that comes of it.</summary>
+    [Fact]
+    public async Task WhatItWeighsIsToldBefore()
+    {
+        var parts = await App.Get($"{Bundles}/parts", Cancel);
+        var all = parts["parts"]!.AsArray().Select(p => p!).ToList();
+        Assert.Contains(all, p => p["part"]?.GetValue<string>() == "PrintedTracks");
+        var told = all.Sum(p => p["bytes"]!.GetValue<long>());
+        var plan = await Plan("", [.. all.Select(p => p["part"]?.GetValue<string>()).OfType<string>()]);
+        await App.Apply(plan, Cancel);
+        var bundle = Assert.Single((await App.Get(Bundles, Cancel)).AsArray())!;
+        Assert.InRange(bundle["bytes"]!.GetValue<long>(), told * 0.97, told * 1.03);
+    }
+
+    /// <summary>Of a recipient is kept what they have and do; it is there after a restart, says what to send them, and can be forgotten.</summary>
+    [Fact]
+    public async Task WhatIsKnownOfSomebodyIsKept()
+    {
+        var idris = new { name = " Idris Falk ", work = "Mix", readsDocument = true, hasStockContent = true, system = "Windows", limitBytes = 25_000_000L, has = new[] { "Loft chamber", " loft chamber", "" } };
+        var all = (await Keep(idris)).AsArray();
+        Assert.Equal(["Idris Falk", "Myself, as an archive", "A stranger with another program"], all.Select(r => r!["recipient"]!["name"]!.GetValue<string>()));
+        Assert.Equal("""["Loft chamber"]""", all[0]!["recipient"]!["has"]!.ToJsonString());
+        Assert.Equal(["Renders", "Bounces", "Video", "OtherFiles"], all[0]!["parts"]!.AsArray().Select(p => p!.GetValue<string>()));
+        Assert.Contains("PrintedTracks", all[2]!["parts"]!.ToJsonString(), StringComparison.Ordinal);
+        Assert.Contains("KeptSaves", all[1]!["parts"]!.ToJsonString(), StringComparison.Ordinal);
+        App.Dispose();
+        _session.Restart();
+        Assert.Equal(3, (await App.Get("/api/recipients", Cancel)).AsArray().Count);
+        // The same name in other letters is the same person.
+        Assert.Equal(3, (await Keep(new { name = "IDRIS FALK", work = "Listen", readsDocument = true, hasStockContent = false, system = "Any", has = Array.Empty<string>() })).AsArray().Count);
+        using var gone = await App.Client.DeleteAsync(new Uri("/api/recipients/idris%20falk", UriKind.Relative), Cancel);
+        Assert.Equal(2, (await App.Get("/api/recipients", Cancel)).AsArray().Count);
+        using var none = await App.Client.DeleteAsync(new Uri("/api/recipients/idris%20falk", UriKind.Relative), Cancel);
+        Assert.Equal(404, (int)none.StatusCode);
+    }
+
+    /// <summary>What does not fit to whom it is for is said before it is packed: too large, not to be read, and each goes once it is mended.</summary>
+    [Fact]
+    public async Task WhatDoesNotFitToThemIsSaid()
+    {
+        await Keep(new { name = "Idris Falk", work = "Mix", readsDocument = false, hasStockContent = false, system = "Windows", limitBytes = 1000L, has = Array.Empty<string>() });
+        var plan = await Plan("idris falk");
+        Assert.Contains("what reaches Idris Falk is at most 1 kB", Warnings(plan), StringComparison.Ordinal);
+        Assert.Contains("Idris Falk has no program that reads the document.", Warnings(plan), StringComparison.Ordinal);
+        Assert.DoesNotContain("no program that reads", Warnings(await Plan("idris falk", "PrintedTracks")), StringComparison.Ordinal);
+        Assert.DoesNotContain("Idris", Warnings(await Plan("somebody")), StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("""{"name":" ","work":"Mix","readsDocument":true,"hasStockContent":false,"system":"Any","limitBytes":null,"has":[]}""")]
+    [InlineData("""{"name":"x","work":"Mix","readsDocument":true,"hasStockContent":false,"system":"Any","limitBytes":-1,"has":[]}""")]
+    [InlineData("""{"name":"x","work":"Dance","readsDocument":true,"hasStockContent":false,"system":"Any","limitBytes":null,"has":[]}""")]
+    [InlineData("""{"name":"x","work":"Mix","readsDocument":true,"hasStockContent":false,"system":"Any","limitBytes":null,"has":null}""")]
+    public async Task WhatMakesNoSenseIsRefused(string body)
+    {
+        using var content = new StringContent(body, System.Text.Encoding.UTF8, "application/json");
+        using var answer = await App.Client.PutAsync(new Uri("/api/recipients", UriKind.Relative), content, Cancel);
+        Assert.Equal(400, (int)answer.StatusCode);
+    }
+}
