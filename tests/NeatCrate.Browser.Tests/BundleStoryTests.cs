@@ -17,7 +17,9 @@ public sealed class BundleStoryTests : IDisposable
     public void LowWaterGoesToIdris()
     {
         var folder = Directory.GetDirectories(_browser.Shelf("Session drive"), "*Low Water", SearchOption.AllDirectories).First();
-        var before = Tree.Of(folder);
+        // Outlines are drawn while it is looked at.
+        Dictionary<string, string> Session() => Tree.Of(folder).Where(f => !f.Key.StartsWith(".waveforms/", StringComparison.Ordinal)).ToDictionary();
+        var before = Session();
         _browser.Open(_browser.SessionOf("Low Water") + "/bundle");
         _browser.See("What is played, and the document", ".bundles-parts");
         _browser.ChooseFor("For", "Idris Falk");
@@ -38,7 +40,7 @@ public sealed class BundleStoryTests : IDisposable
         _browser.Field("Instruments and effects they have").SendKeys("Stairwell echo" + Keys.Enter);
         _browser.ChooseFor("Largest file that reaches them", "2 GB, by transfer");
         _browser.Click("Keep what is known");
-        _browser.See("takes at most 2.0 GB, has Stairwell echo");
+        _browser.See("takes at most 2.00 GB, has Stairwell echo");
         // Keeping it chooses what he needs anew.
         _browser.SeeNoMore("tracks printed", ".plans-tray");
         _browser.SeeNoMore("Idris Falk", ".plans-tray");
@@ -60,7 +62,7 @@ public sealed class BundleStoryTests : IDisposable
         Assert.Contains("0:00:14.500  Lamps", File.ReadAllText(Path.Combine(printed, "Read me first.txt")), StringComparison.Ordinal);
         Assert.Contains("Mix as you like.", File.ReadAllText(Path.Combine(bag, "packing-slip.html")), StringComparison.Ordinal);
         // The session is as it was.
-        Assert.Equal(before, Tree.Of(folder));
+        Assert.Equal(before, Session());
         Assert.Empty(_browser.Troubles());
     }
 

@@ -207,7 +207,7 @@ public static class BundlePlanner
                 Printed = Print is null ? null : new SlipPrints(
                     Print.SampleRate, Print.LengthSamples, request.Printing.Law, [.. Print.Tracks.Select(t => new SlipPrint(t.Name, t.FileName, t.Print?.Format.BitsPerSample, t.Print?.Format.Channels, [.. t.Notes.Select(n => n.Sentence)]))], prints.Sum(p => p.Bytes)),
                 Moves = Moves(),
-                NotInside = [.. _inventory.Files.Where(f => (f.Standing is Standing.Missing or Standing.Away || (Stays(f) && f.IsNeededNow)) && f.Use is not FileUse.OlderOnly && !(f.Use == FileUse.Listed && Stays(f))).Select(NotToBeHad)],
+                NotInside = [.. _inventory.Files.Where(f => f.Standing is Standing.Missing or Standing.Away ? f.Use != FileUse.OlderOnly : f.Use is FileUse.Placed or FileUse.Named && Stays(f)).Select(NotToBeHad)],
                 LeftOut = [.. LeftOut()],
             };
         }
@@ -281,7 +281,7 @@ public static class BundlePlanner
             {
                 yield return new Fault(FaultCode.BundleTooLargeToSend) { Name = recipient.Name, Bytes = bundle.Bytes, Free = limit };
             }
-            if (!recipient.ReadsDocument && Print is null)
+            if (!recipient.ReadsDocument && Print is null && _tracks is not null)
             {
                 yield return new Fault(FaultCode.RecipientCannotRead) { Name = recipient.Name };
             }

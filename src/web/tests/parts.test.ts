@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { BundleParts } from "../src/api/types";
-import { sameParts, slipLines, withPart } from "../src/bundles/parts";
+import { slipLines, withPart } from "../src/bundles/parts";
 
 const parts: BundleParts = {
   parts: [
@@ -27,6 +27,4 @@ test("what is played always goes, and with it what is chosen; a part that the se
 test("one part in or out, and the same choice is written the same, however it came about", () => {
   expect(withPart(["PrintedTracks", "Unplaced"], "Bounces", true)).toEqual(["Unplaced", "Bounces", "PrintedTracks"]);
   expect(withPart(["Bounces", "Unplaced"], "Bounces", false)).toEqual(["Unplaced"]);
-  expect(sameParts(["Bounces", "Unplaced"], ["Unplaced", "Bounces"])).toBe(true);
-  expect(sameParts(["Bounces"], ["Unplaced"])).toBe(false);
 });

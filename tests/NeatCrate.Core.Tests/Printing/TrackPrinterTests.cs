@@ -1,4 +1,4 @@
-using System.Runtime.InteropServices;
+using System.Buffers.Binary;
 using System.Text.Json.Nodes;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
@@ -76,6 +76,8 @@ public sealed class TrackPrinterTests : IDisposable
             Steps = [new MakeFileStep(path, "printed", track.Print!, track.Print!.Bytes)],
         });
         Assert.Equal(track.Print!.Bytes, new FileInfo(path).Length);
+        // The size that a RIFF file states is its own without the first eight bytes, a pad byte included (RIFF MCI, "RIFF File Format").
+        Assert.Equal(track.Print!.Bytes - 8, BinaryPrimitives.ReadUInt32LittleEndian(File.ReadAllBytes(path).AsSpan(4)));
         header = MediaHeaderReader.ReadFile(path)!;
         using var reader = SoundReader.Open(path, header);
         var samples = new float[reader.LengthSamples * reader.Channels];
@@ -254,7 +256,7 @@ public sealed class TrackPrinterTests : IDisposable
     [Fact]
     public void OtherToolsReadWhatItSays()
     {
-        var here = Flat("here.wav", values: [0.5f, 0.5f]);
+        var here = Flat("here.wav", values: [0.5f]);
         _document.Track("Voice: loud?", Clip(here, 0, 481));
         var track = Print(_document.ToJson(24, start: 3600)).Tracks[0];
         Sound(track, out var header);
@@ -266,6 +268,24 @@ public sealed class TrackPrinterTests : IDisposable
         Assert.Contains("time_reference=172800000", told, StringComparison.Ordinal);
         Assert.Contains("comment=" + SessionFixture.Name + ": Voice: loud?", told, StringComparison.Ordinal);
         Assert.Contains("date=2026-10-14", told, StringComparison.Ordinal);
+    }
+
+    /// <summary>Beyond four gigabytes it is RF64, which ffprobe and we read with its whole length (EBU Tech 3306).</summary>
+    [Fact]
+    public void BeyondFourGigabytesItIsRf64()
+    {
+        var format = new PcmFormat(Rate, 2, 24);
+        var length = 5L * 3600 * Rate;
+        var header = WavWriter.HeaderOf(format, null, length);
+        var path = Path.Combine(_session.Outbox, "long.wav");
+        using (var stream = File.Create(path))
+        {
+            stream.Write(header);
+            stream.SetLength(WavWriter.BytesOf(header, format, length));
+        }
+        var read = MediaHeaderReader.ReadFile(path)!;
+        Assert.Equal(("RF64", (long?)length, false), (read.Container, read.LengthSamples, read.Unfinished));
+        Assert.Contains("duration=18000.000000", Tool.Run("ffprobe", "-v", "error", "-show_entries", "format=duration", path), StringComparison.Ordinal);
     }
 
     /// <summary>A file that was swapped after the plan was made is not printed, and nothing half-made stays.</summary>
@@ -281,6 +301,37 @@ public sealed class TrackPrinterTests : IDisposable
         var inventory = _session.Inventory();
         File.AppendAllText(_session.DocumentPath, " ");
         Assert.Equal(FaultCode.SourceChanged, Assert.Throws<FaultException>(() => TrackPrinter.Of(inventory, _session.Shelves, new PrintChoice(), default)).Fault.Code);
+    }
+
+    /// <summary>A file that is written to while it is printed is a mixture that never was: no print comes of it.</summary>
+    [Fact]
+    public void WhatChangesMeanwhileIsNotPrinted()
+    {
+        var track = Print(null, Clip(Flat("here.wav", values: [0.5f]))).Tracks[0];
+        using var reading = new OriginReading(new DurableFiles(), cancel: TestContext.Current.CancellationToken);
+        var sink = new CallingSink(() => File.AppendAllText(_session.Inside("Audio", "here.wav"), "more"));
+        Assert.Equal(FaultCode.SourceChanged, Assert.Throws<FaultException>(() => track.Print!.WriteTo(sink, reading)).Fault.Code);
+    }
+
+    /// <summary>Calls once the first samples are written.</summary>
+    private sealed class CallingSink(Action then) : IByteSink
+    {
+        private int _writes;
+
+        public long Length { get; private set; }
+
+        public Stream? Seekable => null;
+
+        public void Write(ReadOnlySpan<byte> bytes)
+        {
+            Length += bytes.Length;
+            if (++_writes == 2)
+            {
+                then();
+            }
+        }
+
+        public string Scratch(ScratchUse use) => throw new NotSupportedException();
     }
 
     /// <summary>A file whose header promises more than can be decoded is no silence that anybody chose.</summary>

@@ -56,8 +56,7 @@ export function BundleStation({ inventory, run }: StationProps) {
       title="Bundle"
       about={
         <p className="quiet">
-          One file with the whole session and a packing slip. What stands outside goes along; the session itself stays
-          as it is.
+          One file with the session, what is ticked here, and a packing slip. The session itself stays as it is.
         </p>
       }
     >

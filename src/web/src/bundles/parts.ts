@@ -40,7 +40,3 @@ export function slipLines(parts: BundleParts, chosen: readonly BundlePart[]) {
 /** The parts with one in or out, in the order of the slip, so that the same choice is the same plan. */
 export const withPart = (chosen: readonly BundlePart[], part: BundlePart, goes: boolean): BundlePart[] =>
   (Object.keys(partWord) as BundlePart[]).filter((p) => (p === part ? goes : chosen.includes(p)));
-
-/** True where two choices are the same, in whatever order they stand. */
-export const sameParts = (one: readonly BundlePart[], other: readonly BundlePart[]) =>
-  one.length === other.length && one.every((p) => other.includes(p));

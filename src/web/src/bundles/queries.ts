@@ -22,7 +22,8 @@ export const useBundleParts = (id: string, fingerprint: string, law: CrossfadeLa
           signal,
         }),
       ),
-    placeholderData: (before) => before,
+    // Of this session, as it was a moment ago; never of another one.
+    placeholderData: (before, last) => (last?.queryKey.includes(id) ? before : undefined),
   });
 
 export const useRecipients = () =>
