@@ -248,7 +248,7 @@ public static class BundlePlanner
             {
                 yield return remark;
             }
-            if (request.Parts.Contains(BundlePart.PrintedTracks) && Print is null)
+            if (request.Parts.Contains(BundlePart.PrintedTracks) && Print is not { Tracks.Length: > 0 })
             {
                 yield return new Fault(FaultCode.NothingToPrint);
             }

@@ -75,9 +75,18 @@ internal sealed class TimelineReader
             (_clips, _notes, _layers) = ([], [.. stackNotes], 0);
             var length = LengthOf(track);
             var end = own is { } range ? range.Duration.Seconds : length;
-            var window = new Window(start, own is { } cut ? start + cut.Duration.Seconds : length ?? Rational.Zero, -start);
-            // The items of a track of the top stack begin where the stack does; where the length is not known, what it is for is named on the way.
-            LayNested(track, window, [], 0);
+            // What stands in the top stack begins where that does, and lasts as long as it does itself.
+            var whole = new Window(start, own is { } cut ? start + cut.Duration.Seconds : length ?? Rational.Zero, -start);
+            var window = whole.Within(Rational.Zero, length ?? Rational.Zero);
+            if (track["children"] is null)
+            {
+                Lay(track, Rational.Zero, window, [], 0);
+            }
+            else
+            {
+                // Where the length is not known, what it is for is named on the way.
+                LayNested(track, window, [], 0);
+            }
             if (length is null && _notes.TrueForAll(n => n.Kind != PrintNoteKind.LengthUnknown))
             {
                 _notes.Add(new PrintNote(PrintNoteKind.LengthUnknown));
@@ -114,7 +123,9 @@ internal sealed class TimelineReader
         {
             if (child.Kind == JsonKind.Map && child["kind"]?.AsText is null or "Audio")
             {
-                Lay(child, Rational.Zero, LengthOf(child) ?? Rational.Zero, window, fades, n == 0 ? layer : ++_layers);
+                // Each is as long as it is, however long the others are.
+                var length = LengthOf(child) ?? Rational.Zero;
+                Lay(child, Rational.Zero, window.Within(Rational.Zero, length), fades, n == 0 ? layer : ++_layers);
             }
         }
     }
@@ -148,13 +159,13 @@ internal sealed class TimelineReader
                 to = end + staysOut;
                 own = own.Add(new LaidFade(end - comesOut + window.Shift, end + staysOut + window.Shift, false));
             }
-            Lay(item, position, end - position, window.Within(from, to), own, layer);
+            Lay(item, position, window.Within(from, to), own, layer);
             position = end;
         }
     }
 
     /// <summary>One item that begins at a moment of its parent's time.</summary>
-    private void Lay(JsonItem item, Rational position, Rational length, Window window, ImmutableArray<LaidFade> fades, int layer)
+    private void Lay(JsonItem item, Rational position, Window window, ImmutableArray<LaidFade> fades, int layer)
     {
         var isClip = ClipPlacer.Is(item, "Clip");
         if (isClip || ClipPlacer.IsGap(item))

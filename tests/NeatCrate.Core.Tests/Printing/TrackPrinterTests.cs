@@ -14,6 +14,7 @@ public sealed class TrackPrinterTests : IDisposable
     private const int Rate = 48_000;
     private const int Length = 4800;
 
+    private static readonly int[] StackSamples = [0, 99, 100, 299, 300, 349, 350];
     private static readonly int[] FadeSamples = [0, 1, 9, 10, 89, 90, 99];
 
     private readonly SessionFixture _session = new();
@@ -362,6 +363,28 @@ public sealed class TrackPrinterTests : IDisposable
         var sound = Sound(printed.Tracks[0], out _);
         Assert.Equal((200, 0.5f, 0.25f), (sound.Length, sound[99], sound[100]));
         Assert.Equal([("Verse", 0.001), ("Breath", 150.0 / Rate)], printed.Tempo.Markers.Select(m => (m.Name, m.Seconds)));
+    }
+
+    /// <summary>In a stack each is as long as it is: a short clip beside a long one ends where its range does, and so does a track of which only a part is shown.</summary>
+    [Fact]
+    public void InAStackEachIsAsLongAsItIs()
+    {
+        var (one, two) = (Flat("one.wav", values: [0.5f]), Flat("two.wav", values: [0.25f]));
+        _document.Track("stacked", PrintedDocument.Item("Stack.1", "both", null, ("children", new JsonArray(Clip(one, 0, 100), Clip(two, 0, 300)))), Clip(one, 0, 50));
+        var part = _document.Track("part", Clip(one, 0, 400));
+        part["source_range"] = PrintedDocument.Range(100, 50, Rate);
+        var json = JsonNode.Parse(_document.ToJson(24))!;
+        json["tracks"]!["source_range"] = PrintedDocument.Range(0, 600, Rate);
+        json["tracks"]!["children"]!.AsArray().Add(Clip(two, 0, 200));
+        var printed = Print(json.ToJsonString());
+        Assert.Equal(600, printed.LengthSamples);
+        var stacked = Sound(printed.Tracks[0], out _);
+        Assert.Equal([0.75f, 0.75f, 0.25f, 0.25f, 0.5f, 0.5f, 0f], [.. StackSamples.Select(n => stacked[n])]);
+        var shown = Sound(printed.Tracks[1], out _);
+        Assert.Equal((0.5f, 0f), (shown[49], shown[50]));
+        // What stands in the stack by itself is a track of one clip.
+        var alone = Sound(printed.Tracks[2], out _);
+        Assert.Equal((0.25f, 0f), (alone[199], alone[200]));
     }
 
     private static JsonObject Marker(string name, long at) => new() { ["OTIO_SCHEMA"] = "Marker.2", ["name"] = name, ["metadata"] = new JsonObject(), ["color"] = "RED", ["marked_range"] = PrintedDocument.Range(at, 0, Rate) };
