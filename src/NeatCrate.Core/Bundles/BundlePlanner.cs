@@ -108,7 +108,11 @@ public static class BundlePlanner
     {
         private readonly SessionInventory _inventory = request.Inventory;
         private readonly SessionContents _contents = ContentsReader.Read(request.Inventory, request.Shelves, BundleParts.Choice(request.Parts, request.LeftOutKinds, request.Shelves));
-        private readonly SessionPrint? _tracks = TrackPrinter.Of(request.Inventory, request.Shelves, request.Printing, request.Now);
+
+        // The document is only read once more where something of it is asked: what is printed, or what a recipient lacks.
+        private readonly SessionPrint? _tracks = request.Parts.Contains(BundlePart.PrintedTracks) || request.For is not null
+            ? TrackPrinter.Of(request.Inventory, request.Shelves, request.Printing, request.Now)
+            : null;
 
         private SessionPrint? Print => request.Parts.Contains(BundlePart.PrintedTracks) ? _tracks : null;
 

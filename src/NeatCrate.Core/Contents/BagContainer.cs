@@ -31,7 +31,9 @@ public sealed class BagContainer(string path, IDurableFiles files) : IContentCon
 
     private SessionContents Read(OpenArchive archive, List<BagEntry> bag)
     {
-        var top = bag.Select(e => e.Name).FirstOrDefault(n => n.Split('/') is [_, "data", _, _, ..])?.Split('/') ?? throw new FaultException(FaultCode.SourceUnreadable, path);
+        // Printed tracks stand beside the session folder, and whoever packs a bag anew may name them first.
+        var payload = bag.Select(e => e.Name.Split('/')).Where(n => n is [_, "data", _, _, ..]).ToList();
+        var top = payload.Find(n => n.Length == 4 && SessionFolder.IsDocument(n[3])) ?? payload.FirstOrDefault() ?? throw new FaultException(FaultCode.SourceUnreadable, path);
         var prefix = $"{top[0]}/{Payload}{top[2]}/";
         return new SessionContents
         {

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.IO.Compression;
 using System.Text;
 using NeatCrate.Core.Bundles;
+using NeatCrate.Core.Contents;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Json;
@@ -118,6 +119,22 @@ public sealed class BundlePartTests : IDisposable
         var found = new List<string>();
         new SessionSearch(new InventoryReader(new HeaderCache()), _shelves, new HashSet<string>()).Look(folder, _ => { }, f => found.Add(f.Folder), TestContext.Current.CancellationToken);
         Assert.Equal([Path.Combine(bag, "data", SessionFixture.Name)], found.Select(f => Path.Combine(folder, f)));
+    }
+
+    /// <summary>A bag that somebody packed anew, whose manifest names the prints first, still holds the session and not the prints.</summary>
+    [Fact]
+    public void TheSessionIsFoundBesideItsPrintsInAnyOrder()
+    {
+        var step = Pack([BundlePart.PrintedTracks], out var plan);
+        new MemoryJournal().Apply(plan);
+        var folder = Directory.CreateDirectory(Path.Combine(_session.Root, "again")).FullName;
+        Tool.Run("unzip", "-q", step.Destination, "-d", folder);
+        var manifest = Path.Combine(Assert.Single(Directory.GetDirectories(folder)), "manifest-sha512.txt");
+        File.WriteAllLines(manifest, File.ReadAllLines(manifest).OrderBy(l => !l.Contains("data/Printed tracks/", StringComparison.Ordinal)));
+        var again = Path.Combine(_session.Root, "again.zip");
+        ZipFile.CreateFromDirectory(folder, again);
+        var contents = new BagContainer(again, new DurableFiles()).Read();
+        Assert.Equal((SessionFixture.Name, 3), (contents.Folder, contents.Entries.Length));
     }
 
     private static byte[] Raw(string path)
