@@ -14,7 +14,7 @@ done
 
 need_toolchains
 # The tools that the product's work is checked against.
-need_debian libicu72=/usr/lib/*/libicuuc.so.72 libsndfile1=/usr/lib/*/libsndfile.so.1 libsoxr0=/usr/lib/*/libsoxr.so.0 sox=sox ffmpeg=ffprobe sndfile-programs=sndfile-info mediainfo=mediainfo flac=flac libxml2-utils=xmllint unzip=unzip strace=strace python3=python3 alsa-utils=/usr/share/sounds/alsa/Noise.wav sound-theme-freedesktop=/usr/share/sounds/freedesktop/stereo/bell.oga
+need_debian libicu72=/usr/lib/*/libicuuc.so.72 libsndfile1=/usr/lib/*/libsndfile.so.1 libsoxr0=/usr/lib/*/libsoxr.so.0 sox=sox ffmpeg=ffprobe sndfile-programs=sndfile-info mediainfo=mediainfo flac=flac libxml2-utils=xmllint unzip=unzip 7zip=7zz libarchive-tools=bsdtar strace=strace python3=python3 alsa-utils=/usr/share/sounds/alsa/Noise.wav sound-theme-freedesktop=/usr/share/sounds/freedesktop/stereo/bell.oga
 if [[ " ${parts[*]} " == *" browser "* ]]; then
   need_debian chromium=chromium chromium-driver=chromedriver
   web_pages

@@ -48,6 +48,50 @@ public sealed class BundleFlowTests : IAsyncLifetime
         Assert.InRange(bundle["bytes"]!.GetValue<long>(), told * 0.97, told * 1.03);
     }
 
+    private Task<JsonNode> Plan(string form, long partBytes, bool packsSound) =>
+        App.Post($"{Bundles}/plan", new { shelfId = _session.OutboxId, path = "", parts = (string[]?)null, recipient = "", note = "", form, partBytes, packsSound }, Cancel);
+
+    /// <summary>Each part is downloaded by itself, and goes on at the byte where it was cut off (RFC 9110, section 14); nothing else of the shelf is.</summary>
+    [Fact]
+    public async Task PartsAreDownloadedOneByOne()
+    {
+        await App.Apply(await Plan("Parts", 100_000, false), Cancel);
+        var bundle = Assert.Single((await App.Get(Bundles, Cancel)).AsArray())!;
+        var files = bundle["files"]!.AsArray().Select(f => f!.GetValue<string>()).ToList();
+        Assert.Contains("Check sums.sha512", files);
+        var parts = files.Where(f => f.Contains(".zip.", StringComparison.Ordinal)).ToList();
+        Assert.True(parts.Count > 1);
+        Assert.True(bundle["there"]!.GetValue<bool>());
+        var address = $"{Bundles}/{bundle["planId"]!.GetValue<Guid>()}/files/";
+        var whole = await App.Client.GetByteArrayAsync(new Uri(address + Uri.EscapeDataString(parts[0]), UriKind.Relative), Cancel);
+        Assert.Equal(100_000, whole.Length);
+        using var request = new HttpRequestMessage(HttpMethod.Get, new Uri(address + Uri.EscapeDataString(parts[0]), UriKind.Relative));
+        request.Headers.Range = new(60_000, null);
+        using var rest = await App.Client.SendAsync(request, Cancel);
+        Assert.Equal(206, (int)rest.StatusCode);
+        Assert.Equal(whole[60_000..], await rest.Content.ReadAsByteArrayAsync(Cancel));
+        foreach (var other in new[] { "nothing.zip.001", "..%2Fsomebody.txt", "%2Fetc%2Fpasswd" })
+        {
+            using var none = await App.Client.GetAsync(new Uri(address + other, UriKind.Relative), Cancel);
+            Assert.Equal(404, (int)none.StatusCode);
+        }
+    }
+
+    /// <summary>A folder stands where it was packed, and is no download; packed away by somebody it is said not to be there.</summary>
+    [Fact]
+    public async Task AFolderStandsWhereItWasPacked()
+    {
+        await App.Apply(await Plan("Folder", 0, true), Cancel);
+        var bundle = Assert.Single((await App.Get(Bundles, Cancel)).AsArray())!;
+        Assert.Empty(bundle["files"]!.AsArray());
+        Assert.True(bundle["there"]!.GetValue<bool>());
+        using var none = await App.Client.GetAsync(new Uri($"{Bundles}/{bundle["planId"]!.GetValue<Guid>()}/file", UriKind.Relative), Cancel);
+        Assert.Equal(404, (int)none.StatusCode);
+        Directory.Delete(Path.Combine(_session.Outbox, bundle["name"]!.GetValue<string>()), true);
+        Assert.False(Assert.Single((await App.Get(Bundles, Cancel)).AsArray())!["there"]!.GetValue<bool>());
+        Assert.Contains("A part has at least", (await Plan("Parts", 5, false))["refusals"]!.ToJsonString(), StringComparison.Ordinal);
+    }
+
     /// <summary>Of a recipient is kept what they have and do; it is there after a restart, says what to send them, and can be forgotten.</summary>
     [Fact]
     public async Task WhatIsKnownOfSomebodyIsKept()

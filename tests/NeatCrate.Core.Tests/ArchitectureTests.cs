@@ -95,7 +95,7 @@ public sealed class ArchitectureTests
         Assert.Equal(kinds.Count, PlanJson.StepKinds.Count);
         Assert.Equal(
             [
-                "delete-file", "make-file", "make-folder", "move-empty-folder", "move-file", "pack-bundle", "remove-copy", "remove-folder", "remove-own-file", "repoint-document", "set-aside",
+                "delete-file", "make-file", "make-folder", "move-empty-folder", "move-file", "pack-bundle", "pack-bundle-folder", "remove-bundle-folder", "remove-copy", "remove-folder", "remove-own-file", "repoint-document", "set-aside",
                 "write-document",
             ],
             PlanJson.StepKinds.Keys.Order(StringComparer.Ordinal));

@@ -17,17 +17,24 @@ namespace NeatCrate.App.Bundles;
 /// <param name="Parts">What goes along besides what is played now; null for what goes where nobody chose.</param>
 /// <param name="Law">How crossfades of printed tracks go.</param>
 /// <param name="ConvertsRates">Whether printed tracks convert files of other rates.</param>
+/// <param name="PacksSound">Whether sound is packed without loss.</param>
+/// <param name="Form">In which form it is handed over.</param>
+/// <param name="PartBytes">Bytes of a part, where it comes in parts.</param>
 public sealed record BundleChoice(
     Guid ShelfId,
     [Required(AllowEmptyStrings = true)] string Path,
     BundlePart[]? Parts,
     CrossfadeLaw? Law,
     bool? ConvertsRates,
+    bool? PacksSound,
+    BundleForm? Form,
+    long? PartBytes,
     [StringLength(200)] string? Recipient,
     [StringLength(4000)] string? Note);
 
 /// <summary>A bundle that was packed.</summary>
-public sealed record BundleView(Guid PlanId, string Name, PlaceView Place, long Bytes, DateTimeOffset Packed, bool There);
+/// <param name="Files">Names of what can be downloaded of it: itself, or its parts with the list of their check sums. None of a folder.</param>
+public sealed record BundleView(Guid PlanId, string Name, PlaceView Place, long Bytes, DateTimeOffset Packed, bool There, IReadOnlyList<string> Files);
 
 /// <summary>Somebody who gets bundles, and what is sensible to send them.</summary>
 public sealed record RecipientView(Recipient Recipient, IReadOnlyList<BundlePart> Parts, bool IsKept);
@@ -62,11 +69,12 @@ public static class BundleEndpoints
         recipients.MapPut("", (Recipient recipient, RecipientService kept) => TypedResults.Ok(Views(kept.Save(recipient)))).WithName("SaveRecipient").ProducesValidationProblem();
         recipients.MapDelete("{name}", (string name, RecipientService kept) => TypedResults.Ok(Views(kept.Remove(name)))).WithName("RemoveRecipient").ProducesProblem(404);
         group.MapGet("{planId:guid}/file", Download).WithName("DownloadBundle").Produces(200, contentType: "application/zip").ProducesProblem(404);
+        group.MapGet("{planId:guid}/files/{name}", DownloadPart).WithName("DownloadBundlePart").Produces(200, contentType: "application/octet-stream").ProducesProblem(404);
     }
 
     private static async Task<Ok<PlanView>> Plan(
-        Guid id, BundleChoice choice, SessionService sessions, ShelfService shelves, PlanJobs jobs, PlanService plans, CopyInChoices copies, RecipientService recipients, TimeProvider time,
-        CancellationToken cancel)
+        Guid id, BundleChoice choice, SessionService sessions, ShelfService shelves, PlanJobs jobs, PlanService plans, CopyInChoices copies, RecipientService recipients, PackedSizes sizes,
+        TimeProvider time, CancellationToken cancel)
     {
         var row = sessions.Get(id);
         var destination = ShelfPath.Resolve(shelves.Get(choice.ShelfId), choice.Path);
@@ -84,19 +92,25 @@ public static class BundleEndpoints
             Promised = plans.PromisedBundles,
             For = recipients.Of(choice.Recipient),
             Printing = PrintingOf(choice.Law, choice.ConvertsRates),
+            Packing = choice.PacksSound == true ? sizes : null,
+            Form = choice.Form ?? BundleForm.OneFile,
+            PartBytes = choice.PartBytes ?? 0,
+            Cancel = job.Cancel,
             LeftOutKinds = copies.Of(id).LeftOutKinds,
         }), cancel));
     }
 
     /// <summary>What each choice weighs, before one is made.</summary>
     private static Ok<BundlePartsView> Parts(
-        Guid id, SessionService sessions, ShelfService shelves, CopyInChoices copies, TimeProvider time, CancellationToken cancel, CrossfadeLaw? law = null, bool? convertsRates = null)
+        Guid id, SessionService sessions, ShelfService shelves, CopyInChoices copies, PackedSizes sizes, TimeProvider time, CancellationToken cancel, CrossfadeLaw? law = null, bool? convertsRates = null,
+        bool? packsSound = null, BundlePart[]? parts = null)
     {
         var (inventory, known) = (sessions.InventoryOf(sessions.Get(id), cancel), shelves.All());
         var printing = PrintingOf(law, convertsRates);
         var print = TrackPrinter.Of(inventory, known, printing, time.GetLocalNow());
         return TypedResults.Ok(new BundlePartsView(
-            BundleParts.Weigh(inventory, known, copies.Of(id).LeftOutKinds, print, printing), [.. BundleParts.Standard.Order()], print?.Tracks.Select(t => new TrackPrintView(t.Name, t.FileName, t.IsRefused, [.. t.Notes.Select(n => n.Sentence)])).ToList()));
+            BundleParts.Weigh(
+                inventory, known, copies.Of(id).LeftOutKinds, print, printing, packsSound == true ? sizes : null, parts is { Length: > 0 } ? parts.ToImmutableHashSet() : null, cancel), [.. BundleParts.Standard.Order()], print?.Tracks.Select(t => new TrackPrintView(t.Name, t.FileName, t.IsRefused, [.. t.Notes.Select(n => n.Sentence)])).ToList()));
     }
 
     private static RecipientView[] Views(IEnumerable<Recipient> all) => [.. all.Select(r => new RecipientView(r, [.. r.Parts.Order()], !Recipient.Standard.Contains(r)))];
@@ -107,14 +121,27 @@ public static class BundleEndpoints
     {
         var known = shelves.All();
         return TypedResults.Ok(journal.Bundles(id, MostShown).Select(b => new BundleView(
-            b.PlanId, Path.GetFileName(b.Path), PlanViews.Place(b.Path, known), b.Bytes, DateTimeOffset.FromUnixTimeMilliseconds(b.EndedMs), FileFacts.Of(b.Path)?.Bytes == b.Bytes)).ToArray());
+            b.PlanId, Path.GetFileName(b.Path), PlanViews.Place(b.Path, known), b.Bytes, DateTimeOffset.FromUnixTimeMilliseconds(b.EndedMs), IsThere(b), [.. FilesOf(b).Select(f => Path.GetFileName(f)!)])).ToArray());
     }
 
-    private static PhysicalFileHttpResult Download(Guid id, Guid planId, PlanJournal journal)
+    private static bool IsThere(MadeFile bundle) => FileFacts.Of(bundle.Path) is { } facts && (facts.Kind == EntryKind.Folder || facts.Bytes == bundle.Bytes);
+
+    /// <summary>What can be downloaded of a bundle: the file, or the parts and the list of their check sums; of a folder nothing.</summary>
+    private static IEnumerable<string> FilesOf(MadeFile bundle)
     {
-        var bundle = journal.Bundles(id, MostShown).FirstOrDefault(b => b.PlanId == planId);
-        return bundle is not null && File.Exists(bundle.Path)
-            ? TypedResults.PhysicalFile(bundle.Path, "application/zip", Path.GetFileName(bundle.Path), enableRangeProcessing: true)
-            : throw new NotKnownException("This bundle is no longer where it was packed.");
+        var list = Path.Combine(bundle.Path, PackBundleFolderStep.ListName);
+        return File.Exists(bundle.Path) ? [bundle.Path]
+            : File.Exists(list) ? Directory.GetFiles(bundle.Path).Order(StringComparer.Ordinal)
+            : [];
     }
+
+    private static PhysicalFileHttpResult Download(Guid id, Guid planId, PlanJournal journal) => Send(id, planId, journal, null);
+
+    private static PhysicalFileHttpResult DownloadPart(Guid id, Guid planId, string name, PlanJournal journal) => Send(id, planId, journal, name);
+
+    /// <summary>Whoever was cut off goes on at the byte (RFC 9110, section 14).</summary>
+    private static PhysicalFileHttpResult Send(Guid id, Guid planId, PlanJournal journal, string? name) =>
+        journal.Bundles(id, MostShown).FirstOrDefault(b => b.PlanId == planId) is { } bundle && FilesOf(bundle).FirstOrDefault(f => name is null ? f == bundle.Path : Path.GetFileName(f) == name) is { } file
+            ? TypedResults.PhysicalFile(file, file.EndsWith(".zip", StringComparison.Ordinal) ? "application/zip" : "application/octet-stream", Path.GetFileName(file), enableRangeProcessing: true)
+            : throw new NotKnownException("This bundle is no longer where it was packed.");
 }

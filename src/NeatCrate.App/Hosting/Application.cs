@@ -18,6 +18,7 @@ using NeatCrate.App.Scans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.SetUp;
 using NeatCrate.App.Shelves;
+using NeatCrate.Core.Bundles;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Media;
 using NeatCrate.Core.Plans;
@@ -129,6 +130,7 @@ public static class Application
         services.AddSingleton<PlanService>();
         services.AddSingleton<PresetService>();
         services.AddSingleton<RecipientService>();
+        services.AddSingleton<PackedSizes>();
         services.AddSingleton<AppliedPlans>();
         services.AddSingleton<PeaksCache>();
         services.AddSingleton<LevelCache>();

@@ -27,7 +27,7 @@ public sealed class PlanService(Runner runner, IAsker asker)
         ArgumentNullException.ThrowIfNull(plan);
         var kept = runner.Checked(plan with { By = plan.By ?? asker.Now });
         _plans[plan.Id] = kept;
-        foreach (var bundle in kept.Steps.OfType<PackBundleStep>())
+        foreach (var bundle in kept.Steps.OfType<IPackingStep>())
         {
             _promised.Enqueue(bundle.Destination);
         }

@@ -54,12 +54,12 @@ public static class PlanViews
             plan.Sentence,
             plan.Bytes,
             [.. plan.Steps.Take(MostSteps).Select(s => Step(s, shelves))],
-            [.. plan.Steps.OfType<PackBundleStep>().SelectMany(s => s.Contents.Entries).Take(MostSteps).Select(e => e.PayloadPath)],
+            [.. plan.Steps.OfType<IPackingStep>().SelectMany(s => s.Contents.Entries).Take(MostSteps).Select(e => e.PayloadPath)],
             [.. plan.IsForGood ? [ForGood(plan)] : Array.Empty<string>(), .. plan.Remarks.Select(Sentences.Of)],
             [.. plan.Refusals.Select(Sentences.Of)],
             plan.IsForGood,
             plan.Steps.Length,
-            plan.Steps.OfType<PackBundleStep>().Sum(s => s.Contents.Entries.Length));
+            plan.Steps.OfType<IPackingStep>().Sum(s => s.Contents.Entries.Length));
     }
 
     /// <summary>A place as it is shown.</summary>

@@ -33,7 +33,27 @@ public sealed record BundleContents(
     // A local header, a central one, and a manifest line: about this much per file, names not counted.
     private const long BytesPerEntry = 512;
 
-    /// <summary>Bytes that the bundle takes at the most: audio is stored as it is.</summary>
+    // What is packed was foretold from some of its blocks, and may be so much larger in hundredths.
+    private const int PackedMargin = 5;
+
+    /// <summary>Bytes that the bundle takes at the most.</summary>
     [JsonIgnore]
-    public long Bytes => Entries.Sum(e => e.Bytes + BytesPerEntry + (4 * e.PayloadPath.Length)) + SlipText.Length + SlipJson.Length + (SlipHtml?.Length ?? 0) + 16_384;
+    public long Bytes => Entries.Sum(e => e.Bytes + (e.Origin is PackedSound ? e.Bytes * PackedMargin / 100 : 0) + BytesPerEntry + (4 * e.PayloadPath.Length)) + SlipText.Length + SlipJson.Length + (SlipHtml?.Length ?? 0) + 16_384;
+
+    /// <summary>Bytes that are needed beside that while it is packed.</summary>
+    [JsonIgnore]
+    public long ScratchBytes => Entries.Select(e => e.Origin is Transformed ? e.Bytes + e.Origin.ScratchBytes : e.Origin.ScratchBytes).DefaultIfEmpty().Max();
+
+    /// <summary>The same of files that were moved.</summary>
+    public BundleContents Moved(Func<string, string> path) => this with { Entries = [.. Entries.Select(e => e with { Origin = e.Origin.Moved(path) })] };
+}
+
+/// <summary>A step that packs a bundle, in whichever form.</summary>
+public interface IPackingStep
+{
+    /// <summary>Absolute path of the bundle.</summary>
+    string Destination { get; }
+
+    /// <summary>What goes in.</summary>
+    BundleContents Contents { get; }
 }

@@ -75,18 +75,27 @@ public static class BundleParts
     }
 
     /// <summary>The contents of the session with these parts in.</summary>
-    internal static ContentsChoice Choice(IReadOnlySet<BundlePart> parts, IReadOnlySet<CopyKind> leftOutKinds, IReadOnlyList<Shelf> shelves) => new()
-    {
-        // What is set aside is on its way out.
-        Stay = [ContentRole.SetAside, .. parts.Contains(BundlePart.KeptSaves) ? Array.Empty<ContentRole>() : [ContentRole.KeptSave], .. parts.Contains(BundlePart.OtherFiles) ? Array.Empty<ContentRole>() : [ContentRole.Other],
+    /// <param name="parts">The parts.</param>
+    /// <param name="leftOutKinds">Kinds of files outside that stay out.</param>
+    /// <param name="shelves">All known shelves.</param>
+    /// <param name="packed">What goes in the place of sound that is packed.</param>
+    internal static ContentsChoice Choice(
+        IReadOnlySet<BundlePart> parts, IReadOnlySet<CopyKind> leftOutKinds, IReadOnlyList<Shelf> shelves, IReadOnlyDictionary<string, ImmutableArray<InsteadOf>> packed) => new()
+        {
+            Instead = packed,
+            // What is set aside is on its way out.
+            Stay = [ContentRole.SetAside, .. parts.Contains(BundlePart.KeptSaves) ? Array.Empty<ContentRole>() : [ContentRole.KeptSave], .. parts.Contains(BundlePart.OtherFiles) ? Array.Empty<ContentRole>() : [ContentRole.Other],
             .. parts.Contains(BundlePart.Bounces) ? Array.Empty<ContentRole>() : [ContentRole.Bounce]],
-        InsideStays = f => Of(f, shelves) is { } part && !parts.Contains(part),
-        Outside = true,
-        OutsideStays = f => leftOutKinds.Contains(CopyKinds.Of(f)) || (Of(f, shelves) is { } part && !parts.Contains(part)),
-        Documents = parts.Contains(BundlePart.OlderVersions) ? null : d => d.Current || d.CountsNow,
-        Portable = true,
-        Repoints = true,
-    };
+            InsideStays = f => Of(f, shelves) is { } part && !parts.Contains(part),
+            Outside = true,
+            OutsideStays = f => leftOutKinds.Contains(CopyKinds.Of(f)) || (Of(f, shelves) is { } part && !parts.Contains(part)),
+            Documents = Documents(parts),
+            Portable = true,
+            Repoints = true,
+        };
+
+    /// <summary>Which documents go along; null for all.</summary>
+    internal static Predicate<InventoryDocument>? Documents(IReadOnlySet<BundlePart> parts) => parts.Contains(BundlePart.OlderVersions) ? null : d => d.Current || d.CountsNow;
 
     /// <summary>How much each part is, the choice being free. The folder is looked through.</summary>
     /// <param name="inventory">The session.</param>
@@ -94,8 +103,13 @@ public static class BundleParts
     /// <param name="leftOutKinds">Kinds of files outside that stay out.</param>
     /// <param name="print">Its tracks as they would be printed; null where that cannot be.</param>
     /// <param name="printing">How they would be.</param>
+    /// <param name="sizes">How large sound gets that is packed; null where it goes as it is.</param>
+    /// <param name="chosen">The parts that are chosen, by which it is decided whether sound can be packed.</param>
+    /// <param name="cancel">Stops the looking.</param>
     /// <exception cref="FaultException">A document that is to be re-pointed cannot be read.</exception>
-    public static ImmutableArray<BundlePartWeight> Weigh(SessionInventory inventory, IReadOnlyList<Shelf> shelves, IReadOnlySet<CopyKind> leftOutKinds, SessionPrint? print, PrintChoice printing)
+    public static ImmutableArray<BundlePartWeight> Weigh(
+        SessionInventory inventory, IReadOnlyList<Shelf> shelves, IReadOnlySet<CopyKind> leftOutKinds, SessionPrint? print, PrintChoice printing, PackedSizes? sizes = null,
+        IReadOnlySet<BundlePart>? chosen = null, CancellationToken cancel = default)
     {
         ArgumentNullException.ThrowIfNull(inventory);
         var files = inventory.Files.ToDictionary(f => f.Path, StringComparer.Ordinal);
@@ -107,7 +121,8 @@ public static class BundleParts
             ContentRole.Document => older.Contains(entry.Here!) ? BundlePart.OlderVersions : null,
             _ => entry.Here is { } here && files.TryGetValue(here, out var file) ? Of(file, shelves) : null,
         };
-        var all = ContentsReader.Read(inventory, shelves, Choice(Enum.GetValues<BundlePart>().ToImmutableHashSet(), leftOutKinds, shelves));
+        var all = ContentsReader.Read(inventory, shelves, Choice(
+            Enum.GetValues<BundlePart>().ToImmutableHashSet(), leftOutKinds, shelves, LosslessPacking.Of(inventory, sizes, Documents(chosen ?? Standard), cancel)));
         var prints = PrintedFolder.Of(print, all.Folder, printing);
         return
         [

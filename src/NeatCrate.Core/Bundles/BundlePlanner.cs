@@ -11,6 +11,19 @@ using NeatCrate.Core.Words;
 
 namespace NeatCrate.Core.Bundles;
 
+/// <summary>In which form a bundle is handed over.</summary>
+public enum BundleForm
+{
+    /// <summary>One ZIP file.</summary>
+    OneFile,
+
+    /// <summary>A folder that is the bag.</summary>
+    Folder,
+
+    /// <summary>One ZIP file in numbered parts, in a folder with a list of their check sums.</summary>
+    Parts,
+}
+
 /// <summary>What a bundle is to be.</summary>
 /// <param name="SessionId">The session.</param>
 /// <param name="Inventory">Its inventory.</param>
@@ -41,6 +54,18 @@ public sealed record BundleRequest(
     /// <summary>How tracks are printed, where they go along printed.</summary>
     public PrintChoice Printing { get; init; } = new();
 
+    /// <summary>How large sound gets that is packed without loss, where it is to be; null where it goes as it is.</summary>
+    public PackedSizes? Packing { get; init; }
+
+    /// <summary>What the bundle is.</summary>
+    public BundleForm Form { get; init; }
+
+    /// <summary>Bytes of a part, where it comes in parts.</summary>
+    public long PartBytes { get; init; }
+
+    /// <summary>Stops the planning.</summary>
+    public CancellationToken Cancel { get; init; }
+
     /// <summary>Kinds of files outside that stay out: whoever opens it has them, or does without.</summary>
     public IReadOnlySet<CopyKind> LeftOutKinds { get; init; } = ImmutableHashSet<CopyKind>.Empty;
 }
@@ -48,6 +73,9 @@ public sealed record BundleRequest(
 /// <summary>Plans a bundle: the whole session folder as the payload of a bag, and everything it points at with it.</summary>
 public static class BundlePlanner
 {
+    /// <summary>Parts are no smaller.</summary>
+    public const long LeastPartBytes = 100_000;
+
     /// <summary>Makes the plan. Nothing is changed; the session itself stays as it is even after it was applied.</summary>
     public static Plan Plan(BundleRequest request)
     {
@@ -59,24 +87,43 @@ public static class BundlePlanner
         }
         var sheet = new Loading(request).Load();
         var media = sheet.Slip.Files;
-        var sentence = $"Pack {ByteText.Count(sheet.Contents.Entries.Length, "file")}, {ByteText.Of(sheet.Contents.Entries.Sum(e => e.Bytes))}, into one bundle"
+        var sentence = $"Pack {ByteText.Count(sheet.Contents.Entries.Length, "file")}, {ByteText.Of(sheet.Contents.Entries.Sum(e => e.Bytes))}, into {FormInWords(request)}"
             + (sheet.Slip.Printed is { } prints ? $"; {ByteText.Count(prints.Tracks.Count(t => t.File is not null), "track")} printed" : "")
             + (sheet.BroughtIn > 0 ? $"; {ByteText.Count(sheet.BroughtIn, "file")} from outside included" : "")
             + $"; {ByteText.Count(media.Count, "media file")} inside"
             + (sheet.Slip.NotInside.Count > 0 ? $", {sheet.Slip.NotInside.Count} unavailable" : ", nothing missing")
             + "; the session stays as it is.";
-        var name = PortableName.Suggest(string.Create(CultureInfo.InvariantCulture, $"{sheet.Contents.BagName} {request.Now:yyyy-MM-dd_HHmmss}.zip"));
+        var name = PortableName.Suggest(string.Create(CultureInfo.InvariantCulture, $"{sheet.Contents.BagName} {request.Now:yyyy-MM-dd_HHmmss}{request.Form switch { BundleForm.OneFile => ".zip", BundleForm.Parts => " in parts", _ => "" }}"));
         var names = FreeNames.In(request.DestinationFolder);
         foreach (var promised in request.Promised.Where(p => Path.GetDirectoryName(p) == request.DestinationFolder))
         {
             names.ClaimAsItIs(Path.GetFileName(promised));
         }
         var destination = Path.Combine(request.DestinationFolder, names.Claim(name));
-        return Make(request, sentence, [new PackBundleStep(destination, "the bundle, with its packing slip", sheet.Contents)], sheet.Remarks, refusals);
+        return Make(request, sentence, [Step(request, destination, sheet.Contents)], sheet.Remarks, refusals);
     }
+
+    private static PlanStep Step(BundleRequest request, string destination, BundleContents contents)
+    {
+        const string Reason = "the bundle, with its packing slip";
+        return request.Form == BundleForm.OneFile
+            ? new PackBundleStep(destination, Reason, contents)
+            : new PackBundleFolderStep(destination, Reason, contents, request.Form == BundleForm.Parts ? request.PartBytes : null);
+    }
+
+    private static string FormInWords(BundleRequest request) => request.Form switch
+    {
+        BundleForm.OneFile => "one bundle",
+        BundleForm.Folder => "a bundle in a folder",
+        _ => $"a bundle in parts of {ByteText.Of(request.PartBytes)}",
+    };
 
     private static IEnumerable<Fault> Refusals(BundleRequest request)
     {
+        if (request.Form == BundleForm.Parts && request.PartBytes < LeastPartBytes)
+        {
+            yield return new Fault(FaultCode.PartsTooSmall) { Bytes = LeastPartBytes };
+        }
         if (!Directory.Exists(request.DestinationFolder))
         {
             yield return new Fault(FaultCode.NoSuchFolder) { Path = request.DestinationFolder };
@@ -107,7 +154,8 @@ public static class BundlePlanner
     private sealed class Loading(BundleRequest request)
     {
         private readonly SessionInventory _inventory = request.Inventory;
-        private readonly SessionContents _contents = ContentsReader.Read(request.Inventory, request.Shelves, BundleParts.Choice(request.Parts, request.LeftOutKinds, request.Shelves));
+        private readonly SessionContents _contents = ContentsReader.Read(request.Inventory, request.Shelves, BundleParts.Choice(
+            request.Parts, request.LeftOutKinds, request.Shelves, LosslessPacking.Of(request.Inventory, request.Packing, BundleParts.Documents(request.Parts), request.Cancel)));
 
         // The document is only read once more where something of it is asked: what is printed, or what a recipient lacks.
         private readonly SessionPrint? _tracks = request.Parts.Contains(BundlePart.PrintedTracks) || request.For is not null
@@ -133,10 +181,13 @@ public static class BundlePlanner
 
         private List<SlipMove> Moves() =>
         [
-            .. _contents.Entries.Where(e => e.Outside is null && e.Here is not null).Select(e => (From: Path.GetRelativePath(_inventory.Folder, e.Here!), e.Path)).Where(m => m.From != m.Path)
+            .. _contents.Entries.Where(e => e.Outside is null && e.Here is not null).Select(e => (From: Path.GetRelativePath(_inventory.Folder, e.Here!), Path: Unpacked(e))).Where(m => m.From != m.Path)
                 .Select(m => new SlipMove(m.From, m.Path, "the name is not accepted everywhere")),
-            .. _contents.Entries.Where(e => e.Outside is not null).Select(e => new SlipMove(Shown(e.Outside!), e.Path, "stood outside the session folder")),
+            .. _contents.Entries.Where(e => e.Outside is not null).Select(e => new SlipMove(Shown(e.Outside!), Unpacked(e), "stood outside the session folder")),
         ];
+
+        /// <summary>The path of an entry as it is once what is packed was brought back.</summary>
+        private static string Unpacked(ContentEntry entry) => entry.Origin is PackedSound packed ? Path.ChangeExtension(entry.Path, packed.Extension) : entry.Path;
 
         private string Shown(string path) => _inventory.Files.FirstOrDefault(f => f.Path == path) is { ShelfName: { } shelf } file ? $"{shelf}: {file.ShownPath}" : path;
 
@@ -208,6 +259,9 @@ public static class BundlePlanner
                 Files = [.. media.Select(f => new SlipFile(
                     places[f.Path], f.Bytes, f.Header?.SampleRate, f.Header?.BitsPerSample, f.Header?.Channels, f.Header?.LengthSamples, PackingSlip.UseText(f)))],
                 OtherFiles = _contents.Entries.Length - media.Count,
+                Packed = _contents.Entries.Where(e => e.Origin is PackedSound).ToList() is { Count: > 0 } packed
+                    ? new SlipPacked(packed.Count, packed.Sum(e => ((PackedSound)e.Origin).From.Expected.Bytes))
+                    : null,
                 Printed = Print is null ? null : new SlipPrints(
                     Print.SampleRate, Print.LengthSamples, request.Printing.Law, [.. Print.Tracks.Select(t => new SlipPrint(t.Name, t.FileName, t.Print?.Format.BitsPerSample, t.Print?.Format.Channels, [.. t.Notes.Select(n => n.Sentence)]))], prints.Sum(p => p.Bytes)),
                 Moves = Moves(),
@@ -264,6 +318,14 @@ public static class BundlePlanner
             {
                 yield return new Fault(FaultCode.TracksPrintedOtherwise) { Names = [.. otherwise.Select(t => $"{t.Name} ({string.Join("; ", t.Notes.Select(n => n.Sentence))})")] };
             }
+            if (request.Packing is not null && LosslessPacking.Hinders(_inventory, BundleParts.Documents(request.Parts)) is { } hinders)
+            {
+                yield return hinders;
+            }
+            if (slip.Packed is not null && request.Parts.Contains(BundlePart.KeptSaves))
+            {
+                yield return new Fault(FaultCode.KeptSavesPointAtUnpacked);
+            }
             if (_inventory.Document is null && !_inventory.IsByNames)
             {
                 yield return new Fault(FaultCode.BundleUseUnknown);
@@ -281,9 +343,9 @@ public static class BundlePlanner
             {
                 yield break;
             }
-            if (recipient.LimitBytes is { } limit && bundle.Bytes > limit)
+            if (recipient.LimitBytes is { } limit && LargestFile(bundle) is var largest && largest > limit)
             {
-                yield return new Fault(FaultCode.BundleTooLargeToSend) { Name = recipient.Name, Bytes = bundle.Bytes, Free = limit };
+                yield return new Fault(FaultCode.BundleTooLargeToSend) { Name = recipient.Name, Bytes = largest, Free = limit };
             }
             if (!recipient.ReadsDocument && Print is null && _tracks is not null)
             {
@@ -296,6 +358,14 @@ public static class BundlePlanner
                 yield return new Fault(FaultCode.RecipientLacks) { Name = recipient.Name, Names = [.. effects] };
             }
         }
+
+        /// <summary>Bytes of the largest file that is handed over.</summary>
+        private long LargestFile(BundleContents bundle) => request.Form switch
+        {
+            BundleForm.OneFile => bundle.Bytes,
+            BundleForm.Parts => Math.Min(bundle.Bytes, request.PartBytes),
+            _ => bundle.Entries.Select(e => e.Bytes).DefaultIfEmpty().Max(),
+        };
 
         private IEnumerable<KeyValuePair<string, string>> Info(PackingSlip slip)
         {

@@ -18,6 +18,11 @@ public sealed record SlipMove(string From, string To, string Why);
 /// <summary>A media file in the bundle.</summary>
 public sealed record SlipFile(string Path, long Bytes, int? SampleRate, int? BitDepth, int? Channels, long? LengthSamples, string Use);
 
+/// <summary>Sound that is packed without loss.</summary>
+/// <param name="Files">Number of files.</param>
+/// <param name="Bytes">Their bytes before.</param>
+public sealed record SlipPacked(int Files, long Bytes);
+
 /// <summary>A track that goes along printed, or could not.</summary>
 /// <param name="Track">Its name.</param>
 /// <param name="File">Name of the print; null where there is none.</param>
@@ -77,6 +82,9 @@ public sealed record PackingSlip
     /// <summary>Number and bytes of other files.</summary>
     public required int OtherFiles { get; init; }
 
+    /// <summary>What is packed as FLAC; null where sound goes as it is.</summary>
+    public SlipPacked? Packed { get; init; }
+
     /// <summary>The printed tracks; null where none go along.</summary>
     public SlipPrints? Printed { get; init; }
 
@@ -130,8 +138,17 @@ public sealed record PackingSlip
         Line("");
         Line("To check that everything arrived: unpack, open a terminal in the folder that holds bagit.txt, and run");
         Line($"  sha512sum -c {BagTags.ManifestName}");
+        if (Packed is { } packed)
+        {
+            Line("");
+            Line(PackedInWords(packed));
+            Line($"  sh {OriginalSounds.ScriptName}");
+        }
         return Encoding.UTF8.GetBytes(text.ToString());
     }
+
+    internal static string PackedInWords(SlipPacked packed) =>
+        $"{ByteText.Count(packed.Files, "sound file")} {(packed.Files == 1 ? "is" : "are")} packed as FLAC without loss, {ByteText.Of(packed.Bytes)} before; the document points at them as they are here. To bring them back bit for bit, with all that they held:";
 
     private static void Section(StringBuilder text, string title, IReadOnlyList<string> lines)
     {

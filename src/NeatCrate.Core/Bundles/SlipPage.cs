@@ -64,7 +64,12 @@ internal static class SlipPage
             f.Use,
         }));
         page.Append("<h2>To check that everything arrived</h2>\n<p>Unpack, open a terminal in the folder that holds <code>bagit.txt</code>, and run</p>\n")
-            .Append(CultureInfo.InvariantCulture, $"<pre>sha512sum -c {BagTags.ManifestName}</pre>\n</html>\n");
+            .Append(CultureInfo.InvariantCulture, $"<pre>sha512sum -c {BagTags.ManifestName}</pre>\n");
+        if (slip.Packed is { } packed)
+        {
+            page.Append(CultureInfo.InvariantCulture, $"<h2>Packed sound</h2>\n<p>{Text(PackingSlip.PackedInWords(packed))}</p>\n<pre>sh {OriginalSounds.ScriptName}</pre>\n");
+        }
+        page.Append("</html>\n");
         return Encoding.UTF8.GetBytes(page.ToString());
     }
 

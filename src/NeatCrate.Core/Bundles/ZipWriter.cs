@@ -54,8 +54,10 @@ internal sealed class ZipWriter(Stream stream)
     /// <param name="compress">Whether it is deflated.</param>
     /// <param name="bytes">About how many bytes it holds; 0 for none.</param>
     /// <param name="write">Writes its bytes.</param>
-    public void Add(string name, DateTime modifiedUtc, int mode, bool compress, long bytes, Action<Stream> write)
+    /// <returns>Its bytes before they were deflated, and their hash (XXH128).</returns>
+    public (long Bytes, UInt128 Hash) Add(string name, DateTime modifiedUtc, int mode, bool compress, long bytes, Action<Stream> write)
     {
+        UInt128 hash;
         var isFolder = name.EndsWith('/');
         // Deflate makes nothing of nothing, which other readers take for damage.
         compress &= bytes > 0;
@@ -70,12 +72,12 @@ internal sealed class ZipWriter(Stream stream)
                 using var deflate = new DeflateStream(counted, CompressionLevel.Optimal, leaveOpen: true);
                 using var tee = new Counted(deflate);
                 write(tee);
-                (entry.Crc, entry.Bytes) = (tee.Crc, tee.Bytes);
+                (entry.Crc, entry.Bytes, hash) = (tee.Crc, tee.Bytes, tee.Hash);
             }
             else
             {
                 write(counted);
-                (entry.Crc, entry.Bytes) = (counted.Crc, counted.Bytes);
+                (entry.Crc, entry.Bytes, hash) = (counted.Crc, counted.Bytes, counted.Hash);
             }
         }
         entry.Packed = stream.Position - start;
@@ -87,6 +89,7 @@ internal sealed class ZipWriter(Stream stream)
         stream.Position = entry.Offset;
         WriteLocalHeader(entry);
         stream.Position = end;
+        return (entry.Bytes, hash);
     }
 
     /// <summary>Writes the directory at the end.</summary>
@@ -213,10 +216,13 @@ internal sealed class ZipWriter(Stream stream)
         stream.Write(end);
     }
 
-    /// <summary>Counts what passes, and reckons its CRC.</summary>
+    /// <summary>Counts what passes, and reckons its CRC and its hash.</summary>
     private sealed class Counted(Stream to) : Stream
     {
         private readonly Crc32 _crc = new();
+        private readonly XxHash128 _hash = new();
+
+        public UInt128 Hash => _hash.GetCurrentHashAsUInt128();
 
         public uint Crc => _crc.GetCurrentHashAsUInt32();
 
@@ -239,6 +245,7 @@ internal sealed class ZipWriter(Stream stream)
         public override void Write(ReadOnlySpan<byte> buffer)
         {
             _crc.Append(buffer);
+            _hash.Append(buffer);
             Bytes += buffer.Length;
             to.Write(buffer);
         }

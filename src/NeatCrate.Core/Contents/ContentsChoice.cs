@@ -8,7 +8,11 @@ namespace NeatCrate.Core.Contents;
 /// <summary>A file that goes in the place of another one, or of a part of it.</summary>
 /// <param name="Origin">Where its bytes come from.</param>
 /// <param name="Bytes">Its size in bytes, as it is to be expected.</param>
-public sealed record InsteadOf(FileOrigin Origin, long Bytes);
+public sealed record InsteadOf(FileOrigin Origin, long Bytes)
+{
+    /// <summary>Its name, where it goes as the whole file in another form: it keeps the marks of the file then. Null for that of the file.</summary>
+    public string? Name { get; init; }
+}
 
 /// <summary>What of a session is to leave, and how. Each way out is one of these, and decides nothing else by itself.</summary>
 public sealed record ContentsChoice

@@ -82,7 +82,7 @@ public static class ContentsReader
                 var folder = FolderOf(Path.GetDirectoryName(relative)!);
                 _places[file.Path] = choice.Instead.TryGetValue(file.Path, out var parts) && parts.Length > 1
                     ? [.. parts.Select((_, n) => Join(folder, $"{Path.GetFileNameWithoutExtension(file.Name)} part {n + 1}{Path.GetExtension(file.Name)}", NamesBeside(file.Path, folder)))]
-                    : [choice.Portable ? Join(folder, file.Name, NamesOf(folder)) : relative];
+                    : [choice.Portable ? Join(folder, NameOf(file.Path), NamesOf(folder)) : relative];
             }
         }
 
@@ -95,7 +95,7 @@ public static class ContentsReader
             foreach (var file in inventory.Files.Where(IsElsewhere).OrderBy(f => f.Path, StringComparer.Ordinal))
             {
                 var isThere = file.Standing == Standing.Outside;
-                var place = choice.Outside && !(choice.OutsideStays?.Invoke(file) ?? false) ? Join(folder, file.Name, names ?? NamesOf(folder)) : null;
+                var place = choice.Outside && !(choice.OutsideStays?.Invoke(file) ?? false) ? Join(folder, NameOf(file.Path), names ?? NamesOf(folder)) : null;
                 if (isThere && place is not null)
                 {
                     _places[file.Path] = [place];
@@ -148,6 +148,8 @@ public static class ContentsReader
         private FreeNames NamesBeside(string path, string folder) =>
             choice.Portable ? NamesOf(folder) : _names.TryGetValue(folder, out var names) ? names : _names[folder] = FreeNames.In(Path.GetDirectoryName(path)!);
 
+        private string NameOf(string path) => choice.Instead.TryGetValue(path, out var instead) && instead is [{ Name: { } name }] ? name : Path.GetFileName(path);
+
         private string Join(string folder, string name, FreeNames names)
         {
             var free = choice.Portable ? names.Claim(Travelling(name)) : names.ClaimAsItIs(name);
@@ -175,7 +177,8 @@ public static class ContentsReader
             var isInside = _inside.TryGetValue(here, out var known);
             if (choice.Instead.TryGetValue(here, out var parts))
             {
-                return parts.Zip(places, (part, place) => new ContentEntry(place, known.Role, part.Origin, part.Bytes, default) { Here = here });
+                var (role, marks) = (isInside ? known.Role : ContentRole.Media, parts is [{ Name: not null }] && FileFacts.Of(RealPath.Of(here)) is { } whole ? MarksOf(whole) : default);
+                return parts.Zip(places, (part, place) => new ContentEntry(place, role, part.Origin, part.Bytes, marks) { Here = here, Outside = isInside ? null : here });
             }
             if (choice.Repoints && isInside && Rewritten(here, known.Facts) is { } rewritten)
             {

@@ -769,6 +769,21 @@ public enum FaultCode
     /// <summary>Tracks whose prints lack something, or hold silence where something should play. Facts: Names, with what.</summary>
     TracksPrintedOtherwise,
 
+    /// <summary>A sound file that was packed does not come back bit for bit. Facts: Path, Reasons.</summary>
+    NotPackedWithoutLoss,
+
+    /// <summary>No sound is packed, since a document cannot be pointed at what it would be. Facts: Name (the document).</summary>
+    PackingNeedsDocument,
+
+    /// <summary>Kept saves go along with packed sound, and point at it as it was.</summary>
+    KeptSavesPointAtUnpacked,
+
+    /// <summary>A bundle would come in more parts than are numbered. Facts: Bytes (of a part), Expected (most).</summary>
+    TooManyParts,
+
+    /// <summary>Parts of a bundle are smaller than makes sense. Facts: Bytes (least).</summary>
+    PartsTooSmall,
+
     /// <summary>A new version points at files outside. Facts: Names.</summary>
     VersionPointsOutside,
 

@@ -23,6 +23,7 @@ public readonly record struct KeptMarks(DateTime? ModifiedUtc, int ModifiedRest,
 [JsonDerivedType(typeof(InARow), "in-a-row")]
 [JsonDerivedType(typeof(Transformed), "transformed")]
 [JsonDerivedType(typeof(PrintedTrack), "printed-track")]
+[JsonDerivedType(typeof(PackedSound), "packed-sound")]
 public abstract record FileOrigin
 {
     /// <summary>What is done with it, as a verb for the user.</summary>

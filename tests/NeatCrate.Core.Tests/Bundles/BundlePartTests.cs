@@ -75,7 +75,7 @@ public sealed class BundlePartTests : IDisposable
         var (with, without) = (Pack(all, out _), Pack(all.Remove(part), out var plan));
         Assert.Equal(files, Names(with).Except(Names(without)));
         Assert.Empty(Names(without).Except(Names(with)));
-        var weight = Assert.Single(BundleParts.Weigh(Inventory(), _shelves, ImmutableHashSet<CopyKind>.Empty, null, new PrintChoice()), w => w.Part == part);
+        var weight = Assert.Single(BundleParts.Weigh(Inventory(), _shelves, ImmutableHashSet<CopyKind>.Empty, null, new PrintChoice(), cancel: TestContext.Current.CancellationToken), w => w.Part == part);
         Assert.Equal(files.Length, weight.Files);
         // A document may be a few bytes longer or shorter as it points at other places; sounds are as they are.
         var bytes = with.Contents.Entries.Where(e => files.Any(f => e.PayloadPath.EndsWith("/" + f, StringComparison.Ordinal))).Sum(e => e.Bytes);

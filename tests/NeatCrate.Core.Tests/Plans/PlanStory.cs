@@ -46,7 +46,7 @@ internal sealed class PlanStory : IDisposable
     /// <summary>Every kind of plan, and the undo of each.</summary>
     public static IReadOnlyList<string> Names { get; } =
     [
-        .. new[] { "set up", "settings", "version", "current document", "copy in", "relink", "import converted", "takes", "repair", "mirror", "separate", "bring home", "bundle", "set aside", "put back", "trim", "bring back", "bring tracks back", "bring a session back", "bring a session back with outside media", "convert out of an archive" }
+        .. new[] { "set up", "settings", "version", "current document", "copy in", "relink", "import converted", "takes", "repair", "mirror", "separate", "bring home", "bundle", "bundle packed and printed", "bundle in a folder", "bundle in parts", "set aside", "put back", "trim", "bring back", "bring tracks back", "bring a session back", "bring a session back with outside media", "convert out of an archive" }
             .SelectMany(n => new[] { n, n + ", undone" }),
         "empty",
     ];
@@ -224,6 +224,25 @@ internal sealed class PlanStory : IDisposable
                 _session.Document.Rename("another evening");
                 File.WriteAllBytes(stray, _session.Document.ToUtf8());
                 return BringHomePlanner.Plan(_session.SessionId, stray, _session.Folder);
+            case "bundle packed and printed":
+                Directory.CreateDirectory(_session.Inside("Audio"));
+                Tool.Run("sox", "-R", "-n", "-b", "24", "-r", "48000", "-c", "1", _session.Inside("Audio", "tone.wav"), "synth", "0.1", "sine", "440");
+                _session.Place(_session.Inside("Audio", "tone.wav")).Save();
+                return BundlePlanner.Plan(new BundleRequest(
+                    _session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, BundleParts.Standard.Add(BundlePart.PrintedTracks), null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.Zero))
+                {
+                    Packing = new PackedSizes(),
+                });
+            case "bundle in a folder":
+            case "bundle in parts":
+                Inside("Cello 01.wav", 1);
+                Directory.CreateDirectory(_session.Inside("Notes"));
+                var folder = BundlePlanner.Plan(new BundleRequest(
+                    _session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, BundleParts.Standard, null, null, new DateTimeOffset(2026, 10, 14, 23, 30, 5, TimeSpan.Zero))
+                {
+                    Form = BundleForm.Folder,
+                });
+                return folder with { Steps = [((PackBundleFolderStep)folder.Steps[0]) with { PartBytes = kind == "bundle in parts" ? 8000 : null }] };
             case "bundle":
                 _session.Place(Inside("Cello 01.wav", 1), "Cello").Place(SessionFixture.Sound(Path.Combine(_session.Card, "tide.wav"), 900, seed: 2)).Save();
                 return BundlePlanner.Plan(new BundleRequest(

@@ -2036,6 +2036,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{id}/bundles/{planId}/files/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["DownloadBundlePart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipients": {
         parameters: {
             query?: never;
@@ -2202,9 +2218,15 @@ export interface components {
             parts: null | components["schemas"]["BundlePart"][];
             law: null | components["schemas"]["CrossfadeLaw"];
             convertsRates: null | boolean;
+            packsSound: null | boolean;
+            form: null | components["schemas"]["BundleForm"];
+            /** Format: int64 */
+            partBytes: null | number;
             recipient: null | string;
             note: null | string;
         };
+        /** @enum {unknown} */
+        BundleForm: "OneFile" | "Folder" | "Parts" | null;
         /** @enum {unknown} */
         BundlePart: "Unplaced" | "Renders" | "Bounces" | "Video" | "OlderVersions" | "KeptSaves" | "OtherFiles" | "StockContent" | "PrintedTracks";
         BundlePartsView: {
@@ -2229,6 +2251,7 @@ export interface components {
             /** Format: date-time */
             packed: string;
             there: boolean;
+            files: string[];
         };
         CatalogueFacets: {
             containers: string[];
@@ -8958,6 +8981,8 @@ export interface operations {
             query?: {
                 law?: components["schemas"]["CrossfadeLaw"];
                 convertsRates?: boolean;
+                packsSound?: boolean;
+                parts?: components["schemas"]["BundlePart"][];
             };
             header?: never;
             path: {
@@ -9025,6 +9050,37 @@ export interface operations {
             path: {
                 id: string;
                 planId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    DownloadBundlePart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                planId: string;
+                name: string;
             };
             cookie?: never;
         };

@@ -54,6 +54,7 @@ export type CopyInMark = Schemas["CopyInMark"];
 export type CopyInWay = Schemas["CopyInWay"];
 export type BundlePart = NonNullable<Schemas["BundlePart"]>;
 export type CrossfadeLaw = NonNullable<Schemas["CrossfadeLaw"]>;
+export type BundleForm = NonNullable<Schemas["BundleForm"]>;
 export type Recipient = Schemas["Recipient"];
 export type RecipientView = Schemas["RecipientView"];
 export type BundleParts = Schemas["BundlePartsView"];

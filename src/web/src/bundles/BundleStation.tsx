@@ -1,7 +1,7 @@
-import { Input } from "antd";
+import { Button, Dropdown, Input } from "antd";
 import { answer, api } from "../api/client";
 import { useShelves } from "../api/queries";
-import type { BundlePart } from "../api/types";
+import type { Bundle, BundlePart } from "../api/types";
 import { fileList } from "../files/columns";
 import { FilesWithTag } from "../files/FilesWithTag";
 import { useFiles } from "../files/useFiles";
@@ -15,6 +15,7 @@ import { usePlanned } from "../plans/usePlanned";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { size, when } from "../words";
 import css from "./bundles.module.css";
+import { type FormChoice, FormField, partSizes } from "./FormField";
 import { useBundleParts, useBundles, useRecipients } from "./queries";
 import { RecipientField } from "./RecipientField";
 import { type Printing, SlipParts } from "./SlipParts";
@@ -28,16 +29,20 @@ export function BundleStation({ inventory, run }: StationProps) {
   // Where nobody chose, what is standard goes.
   const [chosen, setChosen] = useDraft<BundlePart[] | null>("bundle parts", null);
   const [printing, setPrinting] = useDraft<Printing>("bundle printing", { law: "EqualGain", convertsRates: false });
+  const [packsSound, setPacksSound] = useDraft("bundle packs sound", false);
+  const [form, setForm] = useDraft<FormChoice>("bundle form", { form: "OneFile", partBytes: partSizes[1] });
   const [recipient, setRecipient] = useDraft("bundle recipient", "");
   const [note, setNote] = useDraft("bundle note", "");
   // Where nobody chose a place it goes to the outbox.
   const outbox = shelves.data?.find((s) => s.kind === "Outbox" && s.connected);
-  const parts = useBundleParts(session.id, inventory.fingerprint, printing.law, printing.convertsRates);
+  const parts = useBundleParts(session.id, inventory.fingerprint, printing, packsSound, chosen);
   const recipients = useRecipients();
   const into = place.shelfId ? place : { shelfId: outbox?.id, path: "" };
   const planned = usePlanned(
     "bundle",
-    into.shelfId ? { shelfId: into.shelfId, path: into.path, parts: chosen, ...printing, recipient, note } : null,
+    into.shelfId
+      ? { shelfId: into.shelfId, path: into.path, parts: chosen, ...printing, packsSound, ...form, recipient, note }
+      : null,
     [session.id, inventory.fingerprint],
     (choice, signal) =>
       answer(
@@ -51,12 +56,17 @@ export function BundleStation({ inventory, run }: StationProps) {
       run.moveOn();
       set(value);
     };
+  const bundles = useBundles(session.id);
+  const made =
+    run.job?.kind === "Bundle" && run.job.state === "Done"
+      ? bundles.data?.find((b) => b.planId === run.job?.planId && b.there)
+      : undefined;
   return (
     <Page
       title="Bundle"
       about={
         <p className="quiet">
-          One file with the session, what is ticked here, and a packing slip. The session itself stays as it is.
+          The session, what is ticked here, and a packing slip. The session itself stays as it is.
         </p>
       }
     >
@@ -75,6 +85,7 @@ export function BundleStation({ inventory, run }: StationProps) {
             }}
           />
           <FolderPicker label="Put it in" value={into} onChange={changed(setPlace)} />
+          <FormField value={form} onChange={changed(setForm)} />
           <Field label="Note on the packing slip">
             {(id) => (
               <Input.TextArea
@@ -96,9 +107,11 @@ export function BundleStation({ inventory, run }: StationProps) {
               onChange={changed(setChosen)}
               printing={printing}
               onPrinting={changed(setPrinting)}
+              packsSound={packsSound}
+              onPacksSound={changed(setPacksSound)}
             />
           )}
-          <PackedBundles sessionId={session.id} />
+          <PackedBundles sessionId={session.id} bundles={bundles} />
         </div>
       </div>
       <FilesWithTag
@@ -112,26 +125,46 @@ export function BundleStation({ inventory, run }: StationProps) {
         drafts={["bundle recipient", "bundle note"]}
         applyWord="Pack the bundle"
         idle="Choose where the bundle goes."
-        after={
-          run.job?.kind === "Bundle" && run.job.state === "Done" ? (
-            <DownloadLink sessionId={session.id} planId={run.job.planId ?? ""} />
-          ) : null
-        }
+        after={made ? <DownloadLink sessionId={session.id} bundle={made} /> : null}
       />
     </Page>
   );
 }
 
-function DownloadLink({ sessionId, planId, text = "Download" }: { sessionId: string; planId: string; text?: string }) {
+/** What can be downloaded of a bundle: the file, or each part; a folder stands on its shelf. */
+function DownloadLink({ sessionId, bundle, text }: { sessionId: string; bundle: Bundle; text?: string }) {
+  const base = `/api/sessions/${sessionId}/bundles/${bundle.planId}`;
+  const [only] = bundle.files;
+  if (bundle.files.length === 0)
+    return <span>{text ?? `It stands in ${bundle.place.shelf ?? bundle.place.path}`}</span>;
+  if (bundle.files.length === 1 && only)
+    return (
+      <a href={`${base}/file`} download>
+        {text ?? "Download"}
+      </a>
+    );
   return (
-    <a href={`/api/sessions/${sessionId}/bundles/${planId}/file`} download>
-      {text}
-    </a>
+    <Dropdown
+      menu={{
+        items: bundle.files.map((name) => ({
+          key: name,
+          label: (
+            <a href={`${base}/files/${encodeURIComponent(name)}`} download>
+              {name}
+            </a>
+          ),
+        })),
+      }}
+      trigger={["click"]}
+    >
+      <Button type="link" className={css.partsLink ?? ""}>
+        {text ?? "Download the parts"}
+      </Button>
+    </Dropdown>
   );
 }
 
-function PackedBundles({ sessionId }: { sessionId: string }) {
-  const bundles = useBundles(sessionId);
+function PackedBundles({ sessionId, bundles }: { sessionId: string; bundles: ReturnType<typeof useBundles> }) {
   return (
     <section className={css.packed} aria-label="Packed bundles">
       <h2>Earlier bundles</h2>
@@ -141,7 +174,7 @@ function PackedBundles({ sessionId }: { sessionId: string }) {
         {bundles.data?.map((bundle) => (
           <li key={bundle.planId}>
             {bundle.there ? (
-              <DownloadLink sessionId={sessionId} planId={bundle.planId} text={bundle.name} />
+              <DownloadLink sessionId={sessionId} bundle={bundle} text={bundle.name} />
             ) : (
               <span className="quiet">{bundle.name}</span>
             )}

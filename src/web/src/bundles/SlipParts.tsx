@@ -11,6 +11,8 @@ interface Props {
   onChange: (chosen: BundlePart[]) => void;
   printing: Printing;
   onPrinting: (printing: Printing) => void;
+  packsSound: boolean;
+  onPacksSound: (packs: boolean) => void;
 }
 
 export interface Printing {
@@ -19,7 +21,7 @@ export interface Printing {
 }
 
 /** What goes and what stays: a line each, with what it weighs. */
-export function SlipParts({ parts, chosen, onChange, printing, onPrinting }: Props) {
+export function SlipParts({ parts, chosen, onChange, printing, onPrinting, packsSound, onPacksSound }: Props) {
   const { lines, always, total } = slipLines(parts, chosen);
   return (
     <section className={css.parts} aria-label="What goes along">
@@ -41,10 +43,13 @@ export function SlipParts({ parts, chosen, onChange, printing, onPrinting }: Pro
           </li>
         ))}
         <li className={css.total}>
-          <span>In all</span>
+          <span>In all{packsSound ? ", about" : ""}</span>
           <Weight {...total} />
         </li>
       </ul>
+      <Checkbox checked={packsSound} onChange={(e) => onPacksSound(e.target.checked)}>
+        Pack sound without loss, as FLAC
+      </Checkbox>
     </section>
   );
 }

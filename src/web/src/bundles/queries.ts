@@ -1,7 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api } from "../api/client";
 import { keys } from "../api/queries";
-import type { CrossfadeLaw, Recipient, RecipientView } from "../api/types";
+import type { BundlePart, Recipient, RecipientView } from "../api/types";
+import type { Printing } from "./SlipParts";
 
 const recipients = ["recipients"] as const;
 
@@ -12,13 +13,19 @@ export const useBundles = (id: string) =>
   });
 
 /** What each choice weighs, before one is made; as the session is by this fingerprint. */
-export const useBundleParts = (id: string, fingerprint: string, law: CrossfadeLaw, convertsRates: boolean) =>
+export const useBundleParts = (
+  id: string,
+  fingerprint: string,
+  printing: Printing,
+  packsSound: boolean,
+  chosen: readonly BundlePart[] | null,
+) =>
   useQuery({
-    queryKey: [...keys.bundles(id), "parts", fingerprint, law, convertsRates],
+    queryKey: [...keys.bundles(id), "parts", fingerprint, printing, packsSound && (chosen ?? true)],
     queryFn: ({ signal }) =>
       answer(
         api.GET("/api/sessions/{id}/bundles/parts", {
-          params: { path: { id }, query: { law, convertsRates } },
+          params: { path: { id }, query: { ...printing, packsSound, parts: packsSound && chosen ? [...chosen] : [] } },
           signal,
         }),
       ),
