@@ -63,6 +63,10 @@ public sealed class BundleFlowTests : IAsyncLifetime
         Assert.True(parts.Count > 1);
         Assert.True(bundle["there"]!.GetValue<bool>());
         var address = $"{Bundles}/{bundle["planId"]!.GetValue<Guid>()}/files/";
+        // As whoever gets it finds it, and so again after one part went.
+        var opened = await App.Get($"{Bundles}/{bundle["planId"]!.GetValue<Guid>()}/opened", Cancel);
+        Assert.All(opened["tracks"]!.AsArray(), t => Assert.True(t!["opening"]!.GetValue<string>() is "Sounds" or "Quiet", t.ToJsonString()));
+        Assert.Equal(files.Count, opened["handedOver"]!.AsArray().Count);
         var whole = await App.Client.GetByteArrayAsync(new Uri(address + Uri.EscapeDataString(parts[0]), UriKind.Relative), Cancel);
         Assert.Equal(100_000, whole.Length);
         using var request = new HttpRequestMessage(HttpMethod.Get, new Uri(address + Uri.EscapeDataString(parts[0]), UriKind.Relative));
@@ -88,6 +92,8 @@ public sealed class BundleFlowTests : IAsyncLifetime
         using var none = await App.Client.GetAsync(new Uri($"{Bundles}/{bundle["planId"]!.GetValue<Guid>()}/file", UriKind.Relative), Cancel);
         Assert.Equal(404, (int)none.StatusCode);
         Directory.Delete(Path.Combine(_session.Outbox, bundle["name"]!.GetValue<string>()), true);
+        using var gone = await App.Client.GetAsync(new Uri($"{Bundles}/{bundle["planId"]!.GetValue<Guid>()}/opened", UriKind.Relative), Cancel);
+        Assert.Equal(404, (int)gone.StatusCode);
         Assert.False(Assert.Single((await App.Get(Bundles, Cancel)).AsArray())!["there"]!.GetValue<bool>());
         Assert.Contains("A part has at least", (await Plan("Parts", 5, false))["refusals"]!.ToJsonString(), StringComparison.Ordinal);
     }
@@ -121,6 +127,11 @@ public sealed class BundleFlowTests : IAsyncLifetime
         await Keep(new { name = "Idris Falk", work = "Mix", readsDocument = false, hasStockContent = false, system = "Windows", limitBytes = 1000L, has = Array.Empty<string>() });
         var plan = await Plan("idris falk");
         Assert.Contains("what reaches Idris Falk is at most 1 kB", Warnings(plan), StringComparison.Ordinal);
+        // With each goes what can be done about it; what nothing can be done about in one step is a warning alone.
+        var findings = plan["findings"]!.AsArray().ToDictionary(f => f!["sentence"]!.GetValue<string>(), f => f!["remedies"]!.ToJsonString());
+        Assert.Equal("""["InParts","PackSound"]""", findings.Single(f => f.Key.Contains("at most 1 kB", StringComparison.Ordinal)).Value);
+        Assert.Equal("""["PrintTracks"]""", findings.Single(f => f.Key.Contains("no program that reads", StringComparison.Ordinal)).Value);
+        Assert.All(findings.Keys, s => Assert.Contains(s, Warnings(plan), StringComparison.Ordinal));
         Assert.Contains("Idris Falk has no program that reads the document.", Warnings(plan), StringComparison.Ordinal);
         Assert.DoesNotContain("no program that reads", Warnings(await Plan("idris falk", "PrintedTracks")), StringComparison.Ordinal);
         Assert.DoesNotContain("Idris", Warnings(await Plan("somebody")), StringComparison.Ordinal);

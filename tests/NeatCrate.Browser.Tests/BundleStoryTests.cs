@@ -66,6 +66,46 @@ public sealed class BundleStoryTests : IDisposable
         Assert.Empty(_browser.Troubles());
     }
 
+    /// <summary>
+    /// What does not reach him is mended where it is said, in one press each: sound packed, parts that are small enough. As he finds it every track sounds,
+    /// with no computer of ours; the parts are joined and the sound is brought back by tools that are not ours.
+    /// </summary>
+    [Fact]
+    public void WhatDoesNotReachHimGoesPackedAndInParts()
+    {
+        _browser.Open(_browser.SessionOf("Low Water") + "/bundle");
+        _browser.See("What is played, and the document", ".bundles-parts");
+        _browser.ChooseFor("For", "Idris Falk");
+        _browser.Tick("Printed tracks");
+        var before = Sums;
+        _browser.Click("Pack sound without loss", ".plans-tray");
+        _browser.See("In all, about", ".bundles-total");
+        _browser.See("what reaches Idris Falk is at most 25.0 MB", ".plans-tray");
+        Assert.NotEqual(before, Sums);
+        _browser.Click("Hand it over in parts of 25.0 MB", ".plans-tray");
+        _browser.SeeNoMore("what reaches Idris Falk", ".plans-tray");
+        _browser.Click("Idris Falk has it", ".plans-tray");
+        _browser.SeeNoMore("does not have Stairwell echo", ".plans-tray");
+        _browser.Click("Pack the bundle");
+        _browser.See("Done.", ".plans-tray");
+
+        _browser.Click("As they find it", ".plans-tray");
+        _browser.See("As Idris Falk finds it", ".ant-modal");
+        _browser.See("Every track sounds.", ".ant-modal");
+        _browser.See("4 files handed over", ".ant-modal");
+
+        var folder = Assert.Single(Directory.GetDirectories(_browser.Shelf("Outbox")));
+        Assert.All(Directory.GetFiles(folder), f => Assert.InRange(new FileInfo(f).Length, 1, 25_000_000));
+        Assert.DoesNotContain("FAILED", Tool.RunIn(folder, "sha512sum", "--strict", "-c", "Check sums.sha512"), StringComparison.Ordinal);
+        var whole = Path.Combine(_browser.Scratch("received"), "whole.zip");
+        Tool.RunIn(folder, "sh", "-c", $"cat *.zip.[0-9]* > '{whole}'");
+        Assert.Contains("Everything is Ok", Tool.Run("7zz", "t", whole), StringComparison.Ordinal);
+        Tool.Run("unzip", "-q", whole, "-d", Path.GetDirectoryName(whole)!);
+        var bag = Assert.Single(Directory.GetDirectories(Path.GetDirectoryName(whole)!));
+        Assert.DoesNotContain("FAILED", Tool.RunIn(bag, "sh", "bring-back-sound.sh"), StringComparison.Ordinal);
+        Assert.Empty(_browser.Troubles());
+    }
+
     /// <summary>Somebody new: what is standard goes; what is said of them is kept, and chosen for them from then on.</summary>
     [Fact]
     public void WhoeverIsNotKnownGetsWhatIsStandard()

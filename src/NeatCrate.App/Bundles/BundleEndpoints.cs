@@ -43,8 +43,9 @@ public sealed record RecipientView(Recipient Recipient, IReadOnlyList<BundlePart
 /// <param name="Track">Its name.</param>
 /// <param name="File">Name of the print; null where there is none.</param>
 /// <param name="Refused">True where it cannot be printed as it sounds.</param>
+/// <param name="OtherRate">True where that is for files of other rates, which can be converted.</param>
 /// <param name="Notes">What is to be said of it.</param>
-public sealed record TrackPrintView(string Track, string? File, bool Refused, IReadOnlyList<string> Notes);
+public sealed record TrackPrintView(string Track, string? File, bool Refused, bool OtherRate, IReadOnlyList<string> Notes);
 
 /// <summary>What a bundle is made up of, the choice being free.</summary>
 /// <param name="Parts">How much each part is, and what always goes.</param>
@@ -56,6 +57,7 @@ public sealed record BundlePartsView(IReadOnlyList<BundlePartWeight> Parts, IRea
 public static class BundleEndpoints
 {
     private const int MostShown = 200;
+    private const string NoLongerThere = "This bundle is no longer where it was packed.";
 
     /// <summary>Adds the routes.</summary>
     public static void Map(IEndpointRouteBuilder app)
@@ -69,6 +71,7 @@ public static class BundleEndpoints
         recipients.MapPut("", (Recipient recipient, RecipientService kept) => TypedResults.Ok(Views(kept.Save(recipient)))).WithName("SaveRecipient").ProducesValidationProblem();
         recipients.MapDelete("{name}", (string name, RecipientService kept) => TypedResults.Ok(Views(kept.Remove(name)))).WithName("RemoveRecipient").ProducesProblem(404);
         group.MapGet("{planId:guid}/file", Download).WithName("DownloadBundle").Produces(200, contentType: "application/zip").ProducesProblem(404);
+        group.MapGet("{planId:guid}/opened", Opened).WithName("OpenBundle").ProducesProblem(404).ProducesProblem(503);
         group.MapGet("{planId:guid}/files/{name}", DownloadPart).WithName("DownloadBundlePart").Produces(200, contentType: "application/octet-stream").ProducesProblem(404);
     }
 
@@ -110,7 +113,7 @@ public static class BundleEndpoints
         var print = TrackPrinter.Of(inventory, known, printing, time.GetLocalNow());
         return TypedResults.Ok(new BundlePartsView(
             BundleParts.Weigh(
-                inventory, known, copies.Of(id).LeftOutKinds, print, printing, packsSound == true ? sizes : null, parts is { Length: > 0 } ? parts.ToImmutableHashSet() : null, cancel), [.. BundleParts.Standard.Order()], print?.Tracks.Select(t => new TrackPrintView(t.Name, t.FileName, t.IsRefused, [.. t.Notes.Select(n => n.Sentence)])).ToList()));
+                inventory, known, copies.Of(id).LeftOutKinds, print, printing, packsSound == true ? sizes : null, parts is { Length: > 0 } ? parts.ToImmutableHashSet() : null, cancel), [.. BundleParts.Standard.Order()], print?.Tracks.Select(t => new TrackPrintView(t.Name, t.FileName, t.IsRefused, t.Notes.Any(n => n.Kind == PrintNoteKind.OtherRate), [.. t.Notes.Select(n => n.Sentence)])).ToList()));
     }
 
     private static RecipientView[] Views(IEnumerable<Recipient> all) => [.. all.Select(r => new RecipientView(r, [.. r.Parts.Order()], !Recipient.Standard.Contains(r)))];
@@ -135,6 +138,14 @@ public static class BundleEndpoints
             : [];
     }
 
+    /// <summary>The bundle as its recipient finds it, read from what was packed and from nothing else.</summary>
+    private static Ok<OpenedBundle> Opened(Guid id, Guid planId, PlanJournal journal, RecipientService recipients, IDurableFiles files)
+    {
+        var bundle = journal.Bundles(id, MostShown).FirstOrDefault(b => b.PlanId == planId && FileFacts.Of(b.Path) is not null) ?? throw new NotKnownException(NoLongerThere);
+        using var bag = new PackedBag(bundle.Path, files);
+        return TypedResults.Ok(OpenedBundle.Of(bag, recipients.Of));
+    }
+
     private static PhysicalFileHttpResult Download(Guid id, Guid planId, PlanJournal journal) => Send(id, planId, journal, null);
 
     private static PhysicalFileHttpResult DownloadPart(Guid id, Guid planId, string name, PlanJournal journal) => Send(id, planId, journal, name);
@@ -143,5 +154,5 @@ public static class BundleEndpoints
     private static PhysicalFileHttpResult Send(Guid id, Guid planId, PlanJournal journal, string? name) =>
         journal.Bundles(id, MostShown).FirstOrDefault(b => b.PlanId == planId) is { } bundle && FilesOf(bundle).FirstOrDefault(f => name is null ? f == bundle.Path : Path.GetFileName(f) == name) is { } file
             ? TypedResults.PhysicalFile(file, file.EndsWith(".zip", StringComparison.Ordinal) ? "application/zip" : "application/octet-stream", Path.GetFileName(file), enableRangeProcessing: true)
-            : throw new NotKnownException("This bundle is no longer where it was packed.");
+            : throw new NotKnownException(NoLongerThere);
 }

@@ -17,6 +17,7 @@ public sealed record StepView(string Verb, PlaceView? From, PlaceView To, long B
 /// <param name="IsForGood">True when something in it cannot be undone, which is said before anything else.</param>
 /// <param name="StepCount">Number of steps in all; of a long plan only the first are shown.</param>
 /// <param name="ContentCount">Number of files in the bundle in all.</param>
+/// <param name="Findings">The warnings for which there is a remedy.</param>
 public sealed record PlanView(
     Guid Id,
     PlanKind Kind,
@@ -29,7 +30,8 @@ public sealed record PlanView(
     IReadOnlyList<string> Refusals,
     bool IsForGood,
     int StepCount,
-    int ContentCount);
+    int ContentCount,
+    IReadOnlyList<PlanFinding> Findings);
 
 /// <summary>A plan that has ended.</summary>
 /// <param name="Undone">True once it was undone; an undo, once that was redone.</param>
@@ -59,7 +61,8 @@ public static class PlanViews
             [.. plan.Refusals.Select(Sentences.Of)],
             plan.IsForGood,
             plan.Steps.Length,
-            plan.Steps.OfType<IPackingStep>().Sum(s => s.Contents.Entries.Length));
+            plan.Steps.OfType<IPackingStep>().Sum(s => s.Contents.Entries.Length),
+            [.. plan.Remarks.Select(r => new PlanFinding(Sentences.Of(r), Remedies.Of(r), r.Names)).Where(f => f.Remedies.Count > 0)]);
     }
 
     /// <summary>A place as it is shown.</summary>

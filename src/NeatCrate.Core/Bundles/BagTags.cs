@@ -28,6 +28,13 @@ public static class BagTags
         return Encoding.UTF8.GetBytes(text.ToString());
     }
 
+    /// <summary>The paths that a manifest names.</summary>
+    public static IEnumerable<string> Paths(byte[] manifest)
+    {
+        ArgumentNullException.ThrowIfNull(manifest);
+        return Encoding.UTF8.GetString(manifest).Split(['\n', '\r'], StringSplitOptions.RemoveEmptyEntries).Where(l => l.Length > ContentHash.Digits).Select(l => DecodePath(l[ContentHash.Digits..].TrimStart()));
+    }
+
     /// <summary><c>bag-info.txt</c>: metadata elements, one a line (RFC 8493, section 2.2.2).</summary>
     /// <param name="info">Labels and values; line breaks in a value become spaces.</param>
     /// <param name="payloadBytes">Bytes of all payload files.</param>
@@ -49,5 +56,12 @@ public static class BagTags
     {
         ArgumentNullException.ThrowIfNull(path);
         return path.Replace("%", "%25", StringComparison.Ordinal).Replace("\n", "%0A", StringComparison.Ordinal).Replace("\r", "%0D", StringComparison.Ordinal);
+    }
+
+    /// <summary>The path that a manifest writes so.</summary>
+    public static string DecodePath(string path)
+    {
+        ArgumentNullException.ThrowIfNull(path);
+        return path.Replace("%0A", "\n", StringComparison.OrdinalIgnoreCase).Replace("%0D", "\r", StringComparison.OrdinalIgnoreCase).Replace("%25", "%", StringComparison.Ordinal);
     }
 }

@@ -9,7 +9,8 @@ namespace NeatCrate.Core.Bundles;
 /// <summary>The folder of printed tracks in a bundle, beside the session folder: the prints, their tempo and markers as a Standard MIDI File, and a text that says what each is.</summary>
 internal static class PrintedFolder
 {
-    private const string Name = "Printed tracks";
+    /// <summary>What it is called, where the session folder is not called so.</summary>
+    public const string Name = "Printed tracks";
 
     /// <summary>The entries; none where nothing is printed.</summary>
     /// <param name="print">The prints; null where tracks do not go along printed.</param>

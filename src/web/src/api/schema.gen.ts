@@ -2036,6 +2036,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{id}/bundles/{planId}/opened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["OpenBundle"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{id}/bundles/{planId}/files/{name}": {
         parameters: {
             query?: never;
@@ -2550,6 +2566,11 @@ export interface components {
             note: null | string;
             byContent: boolean;
         };
+        HandedOver: {
+            name: string;
+            /** Format: int64 */
+            bytes: number;
+        };
         HeldAsked: {
             held: null | string[];
             /** @default false */
@@ -2841,6 +2862,24 @@ export interface components {
             /** Format: date-time */
             created: string;
         };
+        OpenedBundle: {
+            recipient: null | string;
+            document: null | string;
+            readsDocument: boolean;
+            tracks: components["schemas"]["OpenedTrack"][];
+            prints: string[];
+            notThere: string[];
+            handedOver: components["schemas"]["HandedOver"][];
+            tooLarge: components["schemas"]["HandedOver"][];
+            /** Format: double */
+            transferSeconds: number;
+        };
+        OpenedTrack: {
+            name: string;
+            opening: components["schemas"]["TrackOpening"];
+            lacks: string[];
+            effects: string[];
+        };
         /** @enum {unknown} */
         OriginKind: "OtherSession" | "OwnLibrary" | "StockContent" | "Removable" | "Loose";
         OriginView: {
@@ -2879,6 +2918,11 @@ export interface components {
             shelf: null | string;
             path: string;
         };
+        PlanFinding: {
+            sentence: string;
+            remedies: components["schemas"]["Remedy"][];
+            names: string[];
+        };
         /** @enum {unknown} */
         PlanKind: "SetUp" | "Settings" | "Version" | "CurrentDocument" | "CopyIn" | "Relink" | "SetAside" | "PutBack" | "EmptyHeld" | "Trim" | "Import" | "Takes" | "TakeLog" | "Repair" | "Mirror" | "Separate" | "BringHome" | "Restore" | "RestoreSession" | "Thin" | "Bundle" | "Undo" | null;
         PlansAsked: {
@@ -2902,6 +2946,7 @@ export interface components {
             stepCount: number;
             /** Format: int32 */
             contentCount: number;
+            findings: components["schemas"]["PlanFinding"][];
         };
         Preset: {
             name: string;
@@ -3129,6 +3174,8 @@ export interface components {
          * @enum {unknown}
          */
         RelinkWay: "CopyIn" | "Repoint" | "PutBack";
+        /** @enum {unknown} */
+        Remedy: "InParts" | "PackSound" | "SoundAsItIs" | "PrintTracks" | "PrintNothing" | "ConvertRates" | "TheyHaveIt" | "LeaveKeptSaves" | "Relink";
         ReportView: {
             /** Format: uuid */
             planId: string;
@@ -3515,10 +3562,13 @@ export interface components {
             same: number;
             clips: components["schemas"]["ClipDifferenceView"][];
         };
+        /** @enum {unknown} */
+        TrackOpening: "Sounds" | "InPart" | "Silent" | "Quiet";
         TrackPrintView: {
             track: string;
             file: null | string;
             refused: boolean;
+            otherRate: boolean;
             notes: string[];
         };
         TrimAsked: {
@@ -9064,6 +9114,47 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    OpenBundle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                planId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedBundle"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,7 +1,9 @@
 import { Button, Dropdown, Input } from "antd";
+import { useState } from "react";
+import { useNavigate } from "react-router";
 import { answer, api } from "../api/client";
 import { useShelves } from "../api/queries";
-import type { Bundle, BundlePart } from "../api/types";
+import type { Bundle, BundlePart, Finding, Remedy } from "../api/types";
 import { fileList } from "../files/columns";
 import { FilesWithTag } from "../files/FilesWithTag";
 import { useFiles } from "../files/useFiles";
@@ -9,14 +11,17 @@ import { Field } from "../frame/Field";
 import { useDraft } from "../frame/kept";
 import { Page } from "../frame/Page";
 import { Remarks } from "../frame/Remarks";
+import { useTell } from "../frame/Tell";
 import { PlanTray } from "../plans/PlanTray";
 import type { StationProps } from "../plans/stationProps";
 import { usePlanned } from "../plans/usePlanned";
 import { type FolderChoice, FolderPicker } from "../shelves/FolderPicker";
 import { size, when } from "../words";
+import { AsTheyFindIt } from "./AsTheyFindIt";
 import css from "./bundles.module.css";
 import { type FormChoice, FormField, partSizes } from "./FormField";
-import { useBundleParts, useBundles, useRecipients } from "./queries";
+import { withPart } from "./parts";
+import { useBundleParts, useBundles, useRecipientChanges, useRecipients } from "./queries";
 import { RecipientField } from "./RecipientField";
 import { type Printing, SlipParts } from "./SlipParts";
 
@@ -37,13 +42,16 @@ export function BundleStation({ inventory, run }: StationProps) {
   const outbox = shelves.data?.find((s) => s.kind === "Outbox" && s.connected);
   const parts = useBundleParts(session.id, inventory.fingerprint, printing, packsSound, chosen);
   const recipients = useRecipients();
+  const known = recipients.data?.find(
+    (r) => r.recipient.name.toLowerCase() === recipient.trim().toLowerCase(),
+  )?.recipient;
   const into = place.shelfId ? place : { shelfId: outbox?.id, path: "" };
   const planned = usePlanned(
     "bundle",
     into.shelfId
       ? { shelfId: into.shelfId, path: into.path, parts: chosen, ...printing, packsSound, ...form, recipient, note }
       : null,
-    [session.id, inventory.fingerprint],
+    [session.id, inventory.fingerprint, known],
     (choice, signal) =>
       answer(
         api.POST("/api/sessions/{id}/bundles/plan", { params: { path: { id: session.id } }, body: choice, signal }),
@@ -56,6 +64,54 @@ export function BundleStation({ inventory, run }: StationProps) {
       run.moveOn();
       set(value);
     };
+  const navigate = useNavigate();
+  const changes = useRecipientChanges();
+  const message = useTell();
+  const going = chosen ?? parts.data?.standard ?? [];
+  const limit = known?.limitBytes ?? 0;
+  const partBytes = partSizes.findLast((bytes) => bytes <= limit);
+  const act = (label: string, onPress: () => void) => ({
+    label,
+    onPress: () => {
+      run.moveOn();
+      onPress();
+    },
+  });
+  const remedyOf = (remedy: Remedy, finding: Finding) => {
+    switch (remedy) {
+      case "InParts":
+        return partBytes && form.form !== "Parts"
+          ? act(`Hand it over in parts of ${size(partBytes)}`, () => setForm({ form: "Parts", partBytes }))
+          : null;
+      case "PackSound":
+        return packsSound ? null : act("Pack sound without loss", () => setPacksSound(true));
+      case "SoundAsItIs":
+        return act("Let sound go as it is", () => setPacksSound(false));
+      case "PrintTracks":
+        return act("Print the tracks", () => setChosen(withPart(going, "PrintedTracks", true)));
+      case "PrintNothing":
+        return act("Print nothing", () => setChosen(withPart(going, "PrintedTracks", false)));
+      case "LeaveKeptSaves":
+        return act("Leave kept saves at home", () => setChosen(withPart(going, "KeptSaves", false)));
+      case "ConvertRates":
+        return !printing.convertsRates && parts.data?.prints?.some((p) => p.refused && p.otherRate)
+          ? act("Convert other sample rates", () => setPrinting({ ...printing, convertsRates: true }))
+          : null;
+      case "TheyHaveIt":
+        return known
+          ? act(`${known.name} has ${finding.names.length === 1 ? "it" : "them"}`, () =>
+              changes.save.mutate(
+                { ...known, has: [...known.has, ...finding.names] },
+                { onError: (e) => message.error(e.message) },
+              ),
+            )
+          : null;
+      case "Relink":
+        return session.says.some((s) => s.about === "Silent")
+          ? { label: "Relink", onPress: () => navigate(`/sessions/${session.id}/relink`) }
+          : null;
+    }
+  };
   const bundles = useBundles(session.id);
   const made =
     run.job?.kind === "Bundle" && run.job.state === "Done"
@@ -125,7 +181,15 @@ export function BundleStation({ inventory, run }: StationProps) {
         drafts={["bundle recipient", "bundle note"]}
         applyWord="Pack the bundle"
         idle="Choose where the bundle goes."
-        after={made ? <DownloadLink sessionId={session.id} bundle={made} /> : null}
+        remedyOf={remedyOf}
+        after={
+          made ? (
+            <>
+              <OpenedLink sessionId={session.id} bundle={made} />
+              <DownloadLink sessionId={session.id} bundle={made} />
+            </>
+          ) : null
+        }
       />
     </Page>
   );
@@ -164,6 +228,20 @@ function DownloadLink({ sessionId, bundle, text }: { sessionId: string; bundle: 
   );
 }
 
+function OpenedLink({ sessionId, bundle }: { sessionId: string; bundle: Bundle }) {
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <>
+      <Button size="small" type="text" onClick={() => setOpen(true)}>
+        As they find it
+      </Button>
+      {isOpen && (
+        <AsTheyFindIt sessionId={sessionId} planId={bundle.planId} name={bundle.name} onClose={() => setOpen(false)} />
+      )}
+    </>
+  );
+}
+
 function PackedBundles({ sessionId, bundles }: { sessionId: string; bundles: ReturnType<typeof useBundles> }) {
   return (
     <section className={css.packed} aria-label="Packed bundles">
@@ -181,6 +259,7 @@ function PackedBundles({ sessionId, bundles }: { sessionId: string; bundles: Ret
             <span className="mono quiet">
               {when(bundle.packed)} · {size(bundle.bytes)} ·{" "}
               {bundle.there ? (bundle.place.shelf ?? bundle.place.path) : "no longer there"}
+              {bundle.there && <OpenedLink sessionId={sessionId} bundle={bundle} />}
             </span>
           </li>
         ))}

@@ -33,6 +33,16 @@ export const useBundleParts = (
     placeholderData: (before, last) => (last?.queryKey.includes(id) ? before : undefined),
   });
 
+/** A packed bundle as its recipient finds it. It is read anew each time: somebody may have changed it. */
+export const useOpenedBundle = (id: string, planId: string) =>
+  useQuery({
+    queryKey: [...keys.bundles(id), "opened", planId],
+    queryFn: ({ signal }) =>
+      answer(api.GET("/api/sessions/{id}/bundles/{planId}/opened", { params: { path: { id, planId } }, signal })),
+    staleTime: 0,
+    gcTime: 0,
+  });
+
 export const useRecipients = () =>
   useQuery({ queryKey: recipients, queryFn: () => answer(api.GET("/api/recipients")) });
 

@@ -1,7 +1,7 @@
 import { Button, Progress } from "antd";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { useIsConnected } from "../api/connection";
-import type { Job, Plan } from "../api/types";
+import type { Finding, Job, Plan, Remedy } from "../api/types";
 import { Act } from "../frame/Act";
 import { useFocusCaught } from "../frame/focus";
 import { isChord, useKeys } from "../frame/keys";
@@ -25,6 +25,8 @@ interface Props {
   applyWord: string;
   /** Drafts that are forgotten once the plan is applied. */
   drafts?: readonly string[];
+  /** What can be done about a finding, in one step; null where that is done already, or makes no sense here. */
+  remedyOf?: (remedy: Remedy, finding: Finding) => { label: string; onPress: () => void } | null;
   /** A way out of what stands against the plan. */
   offer?: ReactNode;
   /** Shown beside "Done". */
@@ -32,7 +34,7 @@ interface Props {
 }
 
 /** At every station the same: what the present choices would do, apply, progress in place, then done and undo. */
-export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer, after }: Props) {
+export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, remedyOf, offer, after }: Props) {
   const [open, setOpen] = useState(false);
   const words = useRef<HTMLDivElement>(null);
   const scrolled = useScrolledByKeys(words);
@@ -82,7 +84,7 @@ export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer
               {work.current && ` · ${work.current}`}
             </p>
           ) : plan ? (
-            <PlanWords plan={plan} />
+            <PlanWords plan={plan} remedyOf={run.undoPlan ? undefined : remedyOf} />
           ) : (
             <p className="quiet">{planning ? "Working out the plan." : idle}</p>
           )}
@@ -121,7 +123,7 @@ export function PlanTray({ run, planned, trouble, idle, applyWord, drafts, offer
   );
 }
 
-function PlanWords({ plan }: { plan: Plan }) {
+function PlanWords({ plan, remedyOf }: { plan: Plan; remedyOf: Props["remedyOf"] }) {
   return (
     <>
       <p className={css.planSentence}>{plan.sentence}</p>
@@ -133,10 +135,24 @@ function PlanWords({ plan }: { plan: Plan }) {
       {plan.warnings.map((warning) => (
         <p className="warning" key={warning}>
           {warning}
+          {remedyOf && <Remedies finding={plan.findings.find((f) => f.sentence === warning)} remedyOf={remedyOf} />}
         </p>
       ))}
     </>
   );
+}
+
+function Remedies({ finding, remedyOf }: { finding: Finding | undefined; remedyOf: NonNullable<Props["remedyOf"]> }) {
+  return finding?.remedies.map((remedy) => {
+    const act = remedyOf(remedy, finding);
+    return (
+      act && (
+        <Button key={remedy} size="small" className={css.remedy ?? ""} onClick={act.onPress}>
+          {act.label}
+        </Button>
+      )
+    );
+  });
 }
 
 function JobTray({ run, job, after }: { run: PlanRun; job: RunningJob; after: ReactNode }) {
