@@ -8,7 +8,7 @@ try
 {
     Figures.Begin();
     var wanted = args.Skip(1).ToHashSet(StringComparer.Ordinal);
-    foreach (var (name, run) in new (string, Action<string>)[] { ("scan", ScanBench.Run), ("search", SearchBench.Run), ("relink", RelinkBench.Run), ("relink-again", RelinkAgainBench.Run), ("purge", PurgeBench.Run), ("vault", VaultBench.Run), ("copy-in", CopyInBench.Run), ("peaks", PeaksBench.Run), ("convert", ConvertBench.Run), ("print", PrintBench.Run), ("bundle", BundleBench.Run), ("loading-bay", SessionsBench.LoadingBay), ("found-sessions", SessionsBench.Found), ("large-session", SessionsBench.Large), ("at-rest", SessionsBench.AtRest), ("memory", MemoryBench.Run), ("names", NamesBench.Run) })
+    foreach (var (name, run) in new (string, Action<string>)[] { ("scan", ScanBench.Run), ("search", SearchBench.Run), ("relink", RelinkBench.Run), ("relink-again", RelinkAgainBench.Run), ("purge", PurgeBench.Run), ("vault", VaultBench.Run), ("copy-in", CopyInBench.Run), ("peaks", PeaksBench.Run), ("convert", ConvertBench.Run), ("print", PrintBench.Run), ("bundle", BundleBench.Run), ("bundle-memory", BundleBench.Memory), ("loading-bay", SessionsBench.LoadingBay), ("found-sessions", SessionsBench.Found), ("large-session", SessionsBench.Large), ("at-rest", SessionsBench.AtRest), ("memory", MemoryBench.Run), ("names", NamesBench.Run) })
     {
         if (wanted.Count == 0 || wanted.Contains(name))
         {

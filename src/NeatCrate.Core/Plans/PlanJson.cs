@@ -1,3 +1,5 @@
+using System.Globalization;
+using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Serialization;
@@ -32,9 +34,14 @@ public static class PlanJson
     /// <summary>Writes a plan.</summary>
     public static string Write(Plan plan)
     {
-        var node = JsonSerializer.SerializeToNode(plan, Options)!.AsObject();
-        node.Insert(0, VersionKey, Version);
-        return node.ToJsonString(Options);
+        // The version stands first. A plan may have very many files: no tree is made of it.
+        var text = JsonSerializer.SerializeToUtf8Bytes(plan, Options);
+        var head = string.Create(CultureInfo.InvariantCulture, $"{{\"{VersionKey}\":{Version},");
+        return string.Create(head.Length + Encoding.UTF8.GetCharCount(text.AsSpan(1)), (head, text), static (whole, from) =>
+        {
+            from.head.CopyTo(whole);
+            Encoding.UTF8.GetChars(from.text.AsSpan(1), whole[from.head.Length..]);
+        });
     }
 
     /// <summary>Reads a plan.</summary>
