@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NeatCrate.App.Ground;
+using NeatCrate.App.Jobs;
 using NeatCrate.App.Plans;
 using NeatCrate.App.Sessions;
 using NeatCrate.App.Shelves;
@@ -103,17 +104,17 @@ public static class BundleEndpoints
         }), cancel));
     }
 
-    /// <summary>What each choice weighs, before one is made.</summary>
+    /// <summary>What each choice weighs, before one is made. While something records no sound is read for it: the disk belongs to the take.</summary>
     private static Ok<BundlePartsView> Parts(
-        Guid id, SessionService sessions, ShelfService shelves, CopyInChoices copies, PackedSizes sizes, TimeProvider time, CancellationToken cancel, CrossfadeLaw? law = null, bool? convertsRates = null,
-        bool? packsSound = null, BundlePart[]? parts = null)
+        Guid id, SessionService sessions, ShelfService shelves, CopyInChoices copies, PackedSizes sizes, RecordingGuard guard, TimeProvider time, CancellationToken cancel, CrossfadeLaw? law = null,
+        bool? convertsRates = null, bool? packsSound = null, BundlePart[]? parts = null)
     {
         var (inventory, known) = (sessions.InventoryOf(sessions.Get(id), cancel), shelves.All());
         var printing = PrintingOf(law, convertsRates);
         var print = TrackPrinter.Of(inventory, known, printing, time.GetLocalNow());
         return TypedResults.Ok(new BundlePartsView(
             BundleParts.Weigh(
-                inventory, known, copies.Of(id).LeftOutKinds, print, printing, packsSound == true ? sizes : null, parts is { Length: > 0 } ? parts.ToImmutableHashSet() : null, cancel), [.. BundleParts.Standard.Order()], print?.Tracks.Select(t => new TrackPrintView(t.Name, t.FileName, t.IsRefused, t.Notes.Any(n => n.Kind == PrintNoteKind.OtherRate), [.. t.Notes.Select(n => n.Sentence)])).ToList()));
+                inventory, known, copies.Of(id).LeftOutKinds, print, printing, packsSound == true && guard.What is null ? sizes : null, parts is { Length: > 0 } ? parts.ToImmutableHashSet() : null, cancel), [.. BundleParts.Standard.Order()], print?.Tracks.Select(t => new TrackPrintView(t.Name, t.FileName, t.IsRefused, t.Notes.Any(n => n.Kind == PrintNoteKind.OtherRate), [.. t.Notes.Select(n => n.Sentence)])).ToList()));
     }
 
     private static RecipientView[] Views(IEnumerable<Recipient> all) => [.. all.Select(r => new RecipientView(r, [.. r.Parts.Order()], !Recipient.Standard.Contains(r)))];
@@ -132,9 +133,10 @@ public static class BundleEndpoints
     /// <summary>What can be downloaded of a bundle: the file, or the parts and the list of their check sums; of a folder nothing.</summary>
     private static IEnumerable<string> FilesOf(MadeFile bundle)
     {
-        var list = Path.Combine(bundle.Path, PackBundleFolderStep.ListName);
-        return File.Exists(bundle.Path) ? [bundle.Path]
-            : File.Exists(list) ? Directory.GetFiles(bundle.Path).Order(StringComparer.Ordinal)
+        // What somebody put a link in the place of is not sent: it may lead anywhere.
+        static bool IsFile(string path) => FileFacts.OfName(path) is { IsRegular: true };
+        return IsFile(bundle.Path) ? [bundle.Path]
+            : FileFacts.OfName(bundle.Path) is { Kind: EntryKind.Folder } && IsFile(Path.Combine(bundle.Path, PackBundleFolderStep.ListName)) ? Directory.GetFiles(bundle.Path).Where(IsFile).Order(StringComparer.Ordinal)
             : [];
     }
 

@@ -47,7 +47,7 @@ internal static class LosslessPacking
 
     /// <summary>Why nothing is packed: a document that goes along and cannot be pointed at what its files become. Null where nothing hinders.</summary>
     public static Fault? Hinders(SessionInventory inventory, Predicate<InventoryDocument>? goes) =>
-        inventory.Documents.FirstOrDefault(d => (goes?.Invoke(d) ?? true) && (d.Problem is not null || d.Document is null || d.IsNaming)) is { } document
+        inventory.Documents.FirstOrDefault(d => (goes?.Invoke(d) ?? true) && (d.Document is null || d.IsNaming)) is { } document
             ? new Fault(FaultCode.PackingNeedsDocument) { Name = Path.GetFileName(document.Path) }
             : null;
 }

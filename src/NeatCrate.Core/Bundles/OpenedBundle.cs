@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using NeatCrate.Core.Documents;
 using NeatCrate.Core.Faults;
+using NeatCrate.Core.Media;
 using NeatCrate.Core.Printing;
 
 namespace NeatCrate.Core.Bundles;
@@ -12,10 +13,10 @@ public enum TrackOpening
     /// <summary>Everything that is placed on it.</summary>
     Sounds,
 
-    /// <summary>Some of it: other files are not in the bundle.</summary>
+    /// <summary>Some of it: other files are not in the bundle, or need an instrument.</summary>
     InPart,
 
-    /// <summary>Nothing: none of its files is in the bundle, or it is MIDI, for which an instrument is needed.</summary>
+    /// <summary>Nothing: none of its files is in the bundle, or each needs an instrument.</summary>
     Silent,
 
     /// <summary>Nothing is placed on it, or it is switched off.</summary>
@@ -26,8 +27,9 @@ public enum TrackOpening
 /// <param name="Name">Its name.</param>
 /// <param name="Opening">What is heard of it.</param>
 /// <param name="Lacks">Files that are not in the bundle, as the document names them.</param>
+/// <param name="ForInstruments">Number of files that are in the bundle and are heard through an instrument alone: MIDI, and files of samplers.</param>
 /// <param name="Effects">Effects on it that they do not have.</param>
-public sealed record OpenedTrack(string Name, TrackOpening Opening, ImmutableArray<string> Lacks, ImmutableArray<string> Effects);
+public sealed record OpenedTrack(string Name, TrackOpening Opening, ImmutableArray<string> Lacks, int ForInstruments, ImmutableArray<string> Effects);
 
 /// <summary>
 /// A bundle as whoever gets it finds it: on a computer that has nothing of ours, no shelf and no catalogue. It is read from what was handed over, and from
@@ -38,7 +40,7 @@ public sealed record OpenedBundle
     /// <summary>Bits that pass in a second over the line by which a time is told: a common one.</summary>
     public const long LineBitsPerSecond = 20_000_000;
 
-    private const long MostSlipBytes = 256 * 1024 * 1024;
+    private const long MostSlipBytes = 64 * 1024 * 1024;
 
     /// <summary>Whom it is for, as the slip says; null where it says nobody.</summary>
     public required string? Recipient { get; init; }
@@ -117,6 +119,8 @@ public sealed record OpenedBundle
 
     private static IEnumerable<string> Manifested(PackedBag bag) => BagTags.Paths(bag.Read(BagTags.ManifestName, MostSlipBytes) ?? []);
 
+    private static string NameOf(MediaReference reference) => Path.GetFileName(Uri.UnescapeDataString(reference.TargetUrl));
+
     private static IEnumerable<OpenedTrack> TracksOf(OpenTimeline format, byte[] bytes, string folder, PackedBag bag, Recipient? recipient)
     {
         // Where a pointer may mean several places, one of them is enough; an absolute one leads to a place that they do not have.
@@ -126,17 +130,19 @@ public sealed record OpenedBundle
         foreach (var track in laid)
         {
             var files = placed[track.Name].DistinctBy(r => r.TargetUrl).ToList();
-            var lacks = files.Where(r => !IsIn(r)).Select(r => Path.GetFileName(Uri.UnescapeDataString(r.TargetUrl))!).Order(StringComparer.Ordinal).ToImmutableArray();
-            var isSound = !track.Notes.Any(n => n.Kind == PrintNoteKind.NoSound);
+            var lacks = files.Where(r => !IsIn(r)).Select(NameOf).Order(StringComparer.Ordinal).ToImmutableArray();
+            // Notes, and what plays samples, are heard through an instrument: nothing tells whether that is theirs.
+            var sounding = files.Count(r => IsIn(r) && MediaFiles.KindOf(NameOf(r)) is not (MediaKind.Midi or MediaKind.Instrument));
             var effects = track.Notes.Where(n => n is { Kind: PrintNoteKind.Effect, Name: not null }).Select(n => n.Name!).Distinct(StringComparer.OrdinalIgnoreCase)
                 .Where(e => !(recipient?.HasNamed(e) ?? false)).Order(StringComparer.OrdinalIgnoreCase).ToImmutableArray();
             yield return new OpenedTrack(
                 track.Name,
-                !track.Enabled || (files.Count == 0 && isSound) ? TrackOpening.Quiet
-                    : lacks.Length == files.Count || !isSound ? TrackOpening.Silent
-                    : lacks.Length > 0 ? TrackOpening.InPart
+                !track.Enabled || files.Count == 0 ? TrackOpening.Quiet
+                    : sounding == 0 ? TrackOpening.Silent
+                    : sounding < files.Count ? TrackOpening.InPart
                     : TrackOpening.Sounds,
                 lacks,
+                files.Count - lacks.Length - sounding,
                 effects);
         }
     }

@@ -38,9 +38,14 @@ public sealed class PackedBag : IDisposable
         }
         var places = facts.Kind == EntryKind.Folder ? [.. disk.Names(path).Order(StringComparer.Ordinal).Select(n => Path.Combine(path, n))] : new[] { path };
         HandedOver = [.. places.Select(p => new HandedOver(Path.GetFileName(p), disk.Look(p)?.Bytes ?? 0))];
-        var streams = places.Where(p => p == path || char.IsAsciiDigit(p[^1])).Select(p => disk.OpenSource(p) is var file ? new SourceStream(file, p, file.Facts.Bytes, ownsFile: true) : null!).ToList();
+        var streams = new List<SourceStream>();
         try
         {
+            foreach (var part in places.Where(p => p == path || char.IsAsciiDigit(p[^1])))
+            {
+                var file = disk.OpenSource(part);
+                streams.Add(new SourceStream(file, part, file.Facts.Bytes, ownsFile: true));
+            }
             _archive = new ZipArchive(new JoinedStream(streams), ZipArchiveMode.Read);
             // The bag is the one folder at the top.
             _top = _archive.Entries.Select(e => e.FullName[..(e.FullName.IndexOf('/', StringComparison.Ordinal) + 1)]).Distinct().ToList() is [{ Length: > 0 } only] ? only : throw new InvalidDataException();
@@ -53,6 +58,11 @@ public sealed class PackedBag : IDisposable
         {
             streams.ForEach(s => s.Dispose());
             throw new FaultException(FaultCode.SourceUnreadable, path, e);
+        }
+        catch
+        {
+            streams.ForEach(s => s.Dispose());
+            throw;
         }
     }
 

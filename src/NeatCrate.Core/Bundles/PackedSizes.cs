@@ -36,7 +36,16 @@ public sealed class PackedSizes
         {
             return known.Bytes;
         }
-        var bytes = Look(file.Path);
+        long? bytes;
+        try
+        {
+            bytes = Look(file.Path);
+        }
+        catch (Exception e) when (FaultException.Of(e, file.Path) is not null)
+        {
+            // A drive may give it again in a moment: nothing is remembered of it.
+            return null;
+        }
         if (_known.Count >= MostKnown)
         {
             _known.Clear();
@@ -54,13 +63,11 @@ public sealed class PackedSizes
         try
         {
             using var source = ByteSource.OpenFile(path);
-            if (MediaHeaderReader.Read(source, Path.GetExtension(path)) is not { } header || SoundShell.Of(source, header) is not { } shell)
-            {
-                return null;
-            }
-            return HeadBytes + shell.Pieces.Sum(p => (long)BytesPerPiece + p.Bytes) + Frames(source, shell);
+            return MediaHeaderReader.Read(source, Path.GetExtension(path)) is { } header && SoundShell.Of(source, header) is { } shell
+                ? HeadBytes + shell.Pieces.Sum(p => (long)BytesPerPiece + p.Bytes) + Frames(source, shell)
+                : null;
         }
-        catch (Exception e) when (FaultException.Of(e, path) is not null)
+        catch (UnreadableMediaException)
         {
             return null;
         }

@@ -132,7 +132,7 @@ public sealed record SoundShell(string Application, ImmutableArray<(long Offset,
             {
                 // One run of samples, after what says how they are stored, and as long as it says.
                 var headBytes = isAiff ? SoundDataHeadBytes : ChunkHeadBytes;
-                if (data >= 0 || !isDescribed || header.DataOffset != at + headBytes || header.DataBytes + headBytes - ChunkHeadBytes != bytes || header.DataBytes % integers.FrameBytes != 0 || !IsPadded(file, body + bytes, bytes))
+                if (!isDescribed || header.DataOffset != at + headBytes || header.DataBytes + headBytes - ChunkHeadBytes != bytes || header.DataBytes % integers.FrameBytes != 0 || !IsPadded(file, body + bytes, bytes))
                 {
                     return null;
                 }

@@ -6,7 +6,7 @@ const opened = (...openings: TrackOpening[]): OpenedBundle => ({
   recipient: "Idris Falk",
   document: "data/Low Water/Low Water.otio",
   readsDocument: true,
-  tracks: openings.map((opening) => ({ name: "Cello", opening, lacks: [], effects: [] })),
+  tracks: openings.map((opening) => ({ name: "Cello", opening, lacks: [], forInstruments: 0, effects: [] })),
   prints: [],
   notThere: [],
   handedOver: [],

@@ -164,6 +164,42 @@ public sealed partial class BundleFormTests : IDisposable
         }
     }
 
+    /// <summary>A drive that gives back something else than was written to it, beyond the first bytes of a part or in a file of a folder: no bundle comes of it.</summary>
+    [Theory]
+    [InlineData(BundleForm.Parts, ".zip.001", 80_000)]
+    [InlineData(BundleForm.Folder, "Cello 07.wav", 5_000)]
+    public void WhatIsReadBackOtherwiseIsNoBundle(BundleForm form, string name, long at)
+    {
+        var before = DiskTree.Of(_session.Root);
+        var files = new FaultyFiles
+        {
+            OnRead = (path, offset, bytes) =>
+            {
+                if (path.StartsWith(_session.Outbox, StringComparison.Ordinal) && path.EndsWith(name, StringComparison.Ordinal) && offset <= at && at < offset + bytes.Length)
+                {
+                    bytes[at - offset] ^= 1;
+                }
+            },
+        };
+        Assert.Equal(FaultCode.ReadBackDiffers, _journal.TryApply(Plan(form), files: files).Cause?.Code);
+        Assert.Equal(before.Keys, DiskTree.Of(_session.Root).Keys);
+    }
+
+    /// <summary>What reaches somebody is asked of each file that is handed over, and not of all together.</summary>
+    [Fact]
+    public void WhatReachesThemIsAskedOfEachFile()
+    {
+        var request = new BundleRequest(_session.SessionId, _session.Inventory(), _session.Shelves, [_session.Folder], _session.Outbox, BundleParts.Standard, "Idris Falk", null, Now)
+        {
+            For = new Recipient("Idris Falk", RecipientWork.Mix, true, false, RecipientSystem.Any, 150_000, []),
+            PartBytes = PartBytes,
+        };
+        bool IsTooLarge(BundleRequest r) => BundlePlanner.Plan(r).Remarks.Any(f => f.Code == FaultCode.BundleTooLargeToSend);
+        Assert.Equal(
+            [true, false, false, true],
+            new[] { request, request with { Form = BundleForm.Parts }, request with { Form = BundleForm.Folder }, request with { Form = BundleForm.Parts, PartBytes = 200_000 } }.Select(IsTooLarge));
+    }
+
     [Fact]
     public void PartsMakeSense()
     {

@@ -78,6 +78,18 @@ public sealed class OpenedBundleTests : IDisposable
         Assert.Equal(["gone #2.wav", "hall.wav"], opened.Tracks.SelectMany(t => t.Lacks));
     }
 
+    /// <summary>Notes are silent without an instrument, and beside sound they are a part that is.</summary>
+    [Fact]
+    public void NotesNeedAnInstrument()
+    {
+        Directory.CreateDirectory(_session.Inside("Audio"));
+        File.WriteAllBytes(_session.Inside("Audio", "line.mid"), [.. "MThd"u8, 0, 0, 0, 6, 0, 0, 0, 1, 0, 96, .. "MTrk"u8, 0, 0, 0, 4, 0, 0xFF, 0x2F, 0]);
+        _session.Place(_session.Inside("Audio", "line.mid"), "Cello").Place(_session.Inside("Audio", "line.mid")).Place(SessionFixture.Sound(_session.Inside("Audio", "hum.wav"), seed: 1)).Save();
+        var tracks = Open(Pack(), Idris()).Tracks;
+        Assert.Equal([(TrackOpening.Silent, 1), (TrackOpening.InPart, 1)], tracks.Select(t => (t.Opening, t.ForInstruments)));
+        Assert.All(tracks, t => Assert.Empty(t.Lacks));
+    }
+
     /// <summary>Effects that they do not have, a document that they do not read, and files that do not reach them.</summary>
     [Fact]
     public void WhatTheyLackIsSaid()

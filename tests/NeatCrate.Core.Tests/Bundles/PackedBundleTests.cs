@@ -1,7 +1,9 @@
 using System.Collections.Immutable;
+using System.IO.Compression;
 using NeatCrate.Core.Bundles;
 using NeatCrate.Core.Inventory;
 using NeatCrate.Core.Plans;
+using NeatCrate.Core.Shelves;
 using NeatCrate.Core.Tests.Plans;
 using NeatCrate.Testing;
 
@@ -135,6 +137,20 @@ public sealed class PackedBundleTests : IDisposable
         Assert.Equal((true, true), (names.Contains("Audio/hit.wav"), names.Contains("Audio/line.flac")));
     }
 
+    /// <summary>What stands outside and is packed is weighed as what it is: stock content stays stock content.</summary>
+    [Fact]
+    public void WhatIsPackedIsWeighedAsWhatItIs()
+    {
+        var stock = new Shelf(Guid.NewGuid(), "Stock", ShelfKind.StockContent, Directory.CreateDirectory(Path.Combine(_session.Root, "stock")).FullName);
+        Shelf[] shelves = [.. _session.Shelves, stock];
+        _session.Place(Tone(Path.Combine(stock.Root, "kick.wav"), 80)).Place(Tone(_session.Inside("Audio", "line.wav"), 220)).Save();
+        var inventory = new InventoryReader(new HeaderCache()).Read(_session.Folder, null, shelves, TestContext.Current.CancellationToken);
+        BundlePartWeight Stock(PackedSizes? sizes) =>
+            Assert.Single(BundleParts.Weigh(inventory, shelves, ImmutableHashSet<CopyKind>.Empty, null, new(), sizes, cancel: TestContext.Current.CancellationToken), w => w.Part == BundlePart.StockContent);
+        Assert.Equal((1, 1), (Stock(null).Files, Stock(_sizes).Files));
+        Assert.InRange(Stock(_sizes).Bytes, 1, Stock(null).Bytes - 1);
+    }
+
     /// <summary>What the parts were said to weigh is what the bundle is, to three in a hundred.</summary>
     [Fact]
     public void WhatItWeighsIsToldBefore()
@@ -151,5 +167,9 @@ public sealed class PackedBundleTests : IDisposable
         var plan = Plan();
         new MemoryJournal().Apply(plan);
         Assert.InRange(new FileInfo(plan.Steps[0].Destination).Length, told * 0.97, told * 1.03);
+        // What was foretold is not what is: the bag says what is in it (RFC 8493, section 2.2.2).
+        using var zip = ZipFile.OpenRead(plan.Steps[0].Destination);
+        var payload = zip.Entries.Where(e => e.FullName.Contains("/data/", StringComparison.Ordinal) && !e.FullName.EndsWith('/')).ToList();
+        Assert.Contains($"Payload-Oxum: {payload.Sum(e => e.Length)}.{payload.Count}\n", Tool.Run("unzip", "-p", plan.Steps[0].Destination, "*/bag-info.txt"), StringComparison.Ordinal);
     }
 }

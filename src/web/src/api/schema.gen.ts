@@ -2878,6 +2878,8 @@ export interface components {
             name: string;
             opening: components["schemas"]["TrackOpening"];
             lacks: string[];
+            /** Format: int32 */
+            forInstruments: number;
             effects: string[];
         };
         /** @enum {unknown} */
@@ -9153,8 +9155,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
-            /** @description Conflict */
-            409: {
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

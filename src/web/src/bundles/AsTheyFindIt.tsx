@@ -50,9 +50,15 @@ export function AsTheyFindIt({ sessionId, planId, name, onClose }: Props) {
   );
 }
 
+const lackOf = (track: OpenedBundle["tracks"][number]) => [
+  ...track.lacks,
+  ...track.effects.map((e) => `the effect ${e}`),
+  ...(track.forInstruments > 0 ? [`an instrument for ${count(track.forInstruments, "file")}`] : []),
+];
+
 function Found({ opened }: { opened: OpenedBundle }) {
   const { handedOver, tooLarge, notThere, tracks, recipient } = opened;
-  const isWhole = tracks.every((t) => t.lacks.length + t.effects.length === 0);
+  const isWhole = tracks.every((t) => t.lacks.length + t.effects.length + t.forInstruments === 0);
   const sum = handedOver.reduce((bytes, h) => bytes + h.bytes, 0);
   return (
     <>
@@ -82,7 +88,7 @@ function Found({ opened }: { opened: OpenedBundle }) {
                 <td className={track.opening === "Sounds" || track.opening === "Quiet" ? "" : css.lacking}>
                   {openingWord[track.opening]}
                 </td>
-                {!isWhole && <td>{[...track.lacks, ...track.effects.map((e) => `the effect ${e}`)].join(", ")}</td>}
+                {!isWhole && <td>{lackOf(track).join(", ")}</td>}
               </tr>
             ))}
           </tbody>
