@@ -60,7 +60,7 @@ public sealed class TakeLogStoryTests : IDisposable
         _browser.See("Mark 1 keeper; write 1 note", ".plans-tray");
         // Elsewhere and back: what is half done is there.
         _browser.Find(".session-route a[href$=bundle]").Click();
-        _browser.See("One file with the session", ".page");
+        _browser.See("what is ticked here, and a packing slip", ".page");
         _browser.Find(".session-route a[href$=record]").Click();
         _browser.See("Mark 1 keeper; write 1 note", ".plans-tray");
         Assert.Equal(before, File.ReadAllBytes(Document));
