@@ -33,6 +33,6 @@ internal static class OriginalSounds
         return Encoding.UTF8.GetBytes(text.Append("sha512sum -c ").Append(ListName).Append('\n').ToString());
     }
 
-    // POSIX shell, "Single-Quotes": nothing between them means anything but itself.
-    private static string Quoted(string text) => $"'{text.Replace("'", "'\\''", StringComparison.Ordinal)}'";
+    /// <summary>A name for a POSIX shell ("Single-Quotes"): nothing between them means anything but itself.</summary>
+    internal static string Quoted(string text) => $"'{text.Replace("'", "'\\''", StringComparison.Ordinal)}'";
 }

@@ -131,7 +131,7 @@ public sealed record PackBundleFolderStep(string Destination, string Reason, Bun
         "To check what arrived (one that is missing or damaged is named, and can be sent again by itself):",
         $"  sha512sum -c '{ListName}'",
         "To join them on macOS and Linux:",
-        $"  cat '{WholeName}'.[0-9]* > '{WholeName}'",
+        $"  cat {OriginalSounds.Quoted(WholeName)}.[0-9]* > {OriginalSounds.Quoted(WholeName)}",
         "To join them on Windows, at the command prompt:",
         $"  copy /b \"{WholeName}.*\" \"{Contents.BagName} whole.zip\"",
         "Many programs that unpack open the first part and find the others by themselves.",

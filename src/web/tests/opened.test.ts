@@ -21,6 +21,13 @@ test("what is heard there is said in one sentence", () => {
   expect(heard(opened())).toBe("The document tells nothing of tracks that we can read.");
 });
 
+test("a track without its effect does not sound as here, and nothing placed is no sound", () => {
+  const [track] = opened("Sounds").tracks;
+  const dry = { ...opened("Sounds"), tracks: track ? [track, { ...track, effects: ["Stairwell echo"] }] : [] };
+  expect(heard(dry)).toBe("1 track of 2 will not sound as it does here.");
+  expect(heard(opened("Quiet", "Quiet"))).toBe("Nothing is placed on any track.");
+});
+
 test("a document that they cannot read sounds by its printed tracks alone", () => {
   const closed = { ...opened("Sounds"), readsDocument: false };
   expect(heard(closed)).toContain("no printed tracks are in it");

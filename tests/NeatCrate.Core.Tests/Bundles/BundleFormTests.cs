@@ -88,6 +88,18 @@ public sealed partial class BundleFormTests : IDisposable
         Assert.Empty(Directory.GetFileSystemEntries(_session.Outbox));
     }
 
+    /// <summary>A name with an apostrophe in it is joined by the command that lies beside the parts, too.</summary>
+    [Fact]
+    public void PartsOfAnyNameAreJoined()
+    {
+        var plan = Plan(BundleForm.Parts);
+        var step = Assert.IsType<PackBundleFolderStep>(plan.Steps[0]);
+        _journal.Apply(plan with { Steps = [step with { Contents = step.Contents with { BagName = "It's $(low) water" } }] });
+        var folder = Assert.Single(Directory.GetDirectories(_session.Outbox));
+        Tool.RunIn(folder, "sh", "-c", Joined().Match(File.ReadAllText(Path.Combine(folder, "How to join.txt"))).Value.Trim());
+        Assert.Contains("No errors detected", Tool.Run("unzip", "-t", Path.Combine(folder, "It's $(low) water.zip")), StringComparison.Ordinal);
+    }
+
     /// <summary>What somebody put into it, changed or took out of it keeps the folder: it is no longer what was packed.</summary>
     [Theory]
     [InlineData("added")]

@@ -19,7 +19,8 @@ export function heard({ document, readsDocument, tracks, prints }: OpenedBundle)
       ? `They cannot read the document; ${count(prints.length, "printed track")} can be put one below the other.`
       : "They cannot read the document, and no printed tracks are in it.";
   if (tracks.length === 0) return "The document tells nothing of tracks that we can read.";
-  const lacking = tracks.filter((t) => t.opening === "Silent" || t.opening === "InPart");
+  if (tracks.every((t) => t.opening === "Quiet")) return "Nothing is placed on any track.";
+  const lacking = tracks.filter((t) => t.opening === "Silent" || t.opening === "InPart" || t.effects.length > 0);
   if (lacking.length === 0) return "Every track sounds.";
   return `${count(lacking.length, "track")} of ${tracks.length} will not sound as ${lacking.length === 1 ? "it does" : "they do"} here.`;
 }
